@@ -1,0 +1,1 @@
+"""Pure numbers: no I/O, no clock, no globals, no unseeded random, no web or database import."""

@@ -1,0 +1,221 @@
+"""The forecast of a setup: operating point, band, margins, curves and caveats."""
+
+import dataclasses
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from kunstflug.core import hull, pack
+from kunstflug.core.drive import MODEL_VERSION, nearest
+from kunstflug.core.drive.operating_point import (
+    OperatingPoint,
+    hull_resistance_n,
+    operating_point,
+    state_at_advance,
+)
+from kunstflug.core.drive.parameters import DriveParameters, DriveValues, drive_values
+from kunstflug.core.drive.setup import Setup
+from kunstflug.core.drive.verdict import Margin, Verdict, margins, worst
+from kunstflug.core.propeller import OpenWaterCurve, open_water_curve
+from kunstflug.core.propeller import part as propeller
+from kunstflug.core.values import Source, Value
+
+SAMPLES = 200
+CURVE_SAMPLES = 80  # of them, how many make the band of the curves: it is only drawn
+SEED = 201  # any fixed number: the same setup must always show the same band
+BAND = (10.0, 90.0)  # percentiles of the 80 % band
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Curves:
+    """Thrust and resistance against speed, each with its 80 % band; all arrays of shape (G,)."""
+
+    speed_mps: npt.NDArray[np.float64]
+    thrust_n: npt.NDArray[np.float64]
+    thrust_low_n: npt.NDArray[np.float64]
+    thrust_high_n: npt.NDArray[np.float64]
+    resistance_n: npt.NDArray[np.float64]
+    resistance_low_n: npt.NDArray[np.float64]
+    resistance_high_n: npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Guess:
+    """One guess of the forecast and how much it widens the band.
+
+    Parameters
+    ----------
+    share : part of the variance of the speed that it explains [1]: squared correlation of the samples' logarithms.
+    """
+
+    parameter: str
+    value: Value
+    share: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Forecast:
+    """What a setup will do at steady full throttle.
+
+    Parameters
+    ----------
+    point : the nominal operating point.
+    low, high : the 80 % band of every field of the point.
+    """
+
+    model_version: str
+    point: OperatingPoint
+    low: OperatingPoint
+    high: OperatingPoint
+    margins: tuple[Margin, ...]
+    verdict: Verdict
+    runs: bool
+    refusal: str
+    remedies: tuple[nearest.Remedy, ...]
+    curves: Curves
+    guesses: tuple[Guess, ...]
+    values: DriveValues
+    caveats: tuple[str, ...]
+
+
+def curve_of(setup: Setup) -> OpenWaterCurve:
+    """Open-water curve of a setup's propeller in the regime it runs in."""
+    diameter, area = setup.propeller.diameter_m.value, propeller.area_ratio(setup.propeller).value
+    return open_water_curve(
+        propeller.pitch(setup.propeller).value / diameter,
+        setup.propeller.blades,
+        area,
+        ventilated=setup.hull.drive is hull.Drive.SURFACE,
+    )
+
+
+def forecast(setup: Setup, samples: int = SAMPLES) -> Forecast:
+    """Forecast of a setup with its 80 % band.
+
+    Parameters
+    ----------
+    samples : how many draws make the band; 0 gives no band.
+    """
+    values = drive_values(setup)
+    curve = curve_of(setup)
+    drawn = _with_nominal(values, samples)
+    points = operating_point(drawn, curve)
+    point, low, high = _nominal_and_band(points)
+    found = margins(setup, points)
+    refusal = nearest.refusal(setup, point)
+    return Forecast(
+        model_version=MODEL_VERSION,
+        point=point,
+        low=low,
+        high=high,
+        margins=found,
+        verdict=Verdict.STOP if refusal else worst(found),
+        runs=not refusal,
+        refusal=refusal,
+        remedies=nearest.remedies(setup, values.nominal(), curve) if refusal else (),
+        curves=_curves(_first(drawn, 1 + CURVE_SAMPLES), curve, float(np.asarray(points.speed_mps)[0])),
+        guesses=_guesses(values, drawn, np.asarray(points.speed_mps)),
+        values=values,
+        caveats=(*curve.caveats, *_caveats(setup, point)),
+    )
+
+
+def _with_nominal(values: DriveValues, samples: int) -> DriveParameters:
+    """Columns of shape (1 + samples, 1): the nominal parameters first, then the draws."""
+    nominal, drawn = values.nominal(), values.sampled(samples, SEED)
+    columns = {}
+    for name, value in values:
+        if value.spread:
+            columns[name] = np.vstack([[[getattr(nominal, name)]], np.asarray(getattr(drawn, name))])
+        else:
+            columns[name] = np.full((1 + samples, 1), value.value)
+    return DriveParameters(**columns)
+
+
+def _first(drawn: DriveParameters, count: int) -> DriveParameters:
+    return DriveParameters(**{f.name: np.asarray(getattr(drawn, f.name))[:count] for f in dataclasses.fields(drawn)})
+
+
+def _nominal_and_band(points: OperatingPoint) -> tuple[OperatingPoint, OperatingPoint, OperatingPoint]:
+    """First case of every field, then the 10th and 90th percentile of the others (NaN where none is finite)."""
+    names = [f.name for f in dataclasses.fields(points)]
+    table = np.stack([np.atleast_1d(getattr(points, name)) for name in names])  # (fields, cases)
+    band = table[:, 1:] if table.shape[1] > 1 else table
+    band = band[:, np.isfinite(band).all(axis=0)]
+    low, high = np.percentile(band, BAND, axis=1) if band.size else np.full((2, len(names)), np.nan)
+    first, lower, upper = (
+        OperatingPoint(**dict(zip(names, column.tolist(), strict=True))) for column in (table[:, 0], low, high)
+    )
+    return first, lower, upper
+
+
+def _curves(drawn: DriveParameters, curve: OpenWaterCurve, speed_mps: float) -> Curves:
+    """Thrust and resistance against speed, to a quarter past the crossing."""
+    reach = 1.3 * speed_mps if np.isfinite(speed_mps) else 10.0
+    speed = np.linspace(0.0, max(reach, 2.0), 60)
+    j = np.linspace(0.0, 1.0, 48) * curve.j_end * np.asarray(drawn.pitch_factor)
+    state = state_at_advance(drawn, curve, j)
+    at_j = np.broadcast_to(state.speed_mps, np.shape(state.thrust_n))
+    at_speed = zip(at_j, np.asarray(state.thrust_n), strict=True)
+    thrust = np.array([np.interp(speed, v, t, right=np.nan) for v, t in at_speed])
+    resistance = np.asarray(hull_resistance_n(drawn, speed))
+    band = slice(1, None) if len(thrust) > 1 else slice(None)
+    with np.errstate(all="ignore"):
+        low, high = _bands(thrust[band])
+        low_r, high_r = _bands(resistance[band])
+    return Curves(
+        speed_mps=speed,
+        thrust_n=thrust[0],
+        thrust_low_n=low,
+        thrust_high_n=high,
+        resistance_n=resistance[0],
+        resistance_low_n=low_r,
+        resistance_high_n=high_r,
+    )
+
+
+def _bands(rows: npt.NDArray[np.float64]) -> tuple[npt.NDArray[np.float64], npt.NDArray[np.float64]]:
+    """10th and 90th percentile of each column; a sample past its zero thrust counts as none."""
+    low, high = np.percentile(np.nan_to_num(rows, nan=0.0), BAND, axis=0)
+    return low, high
+
+
+def _guesses(values: DriveValues, drawn: DriveParameters, speed: npt.NDArray[np.float64]) -> tuple[Guess, ...]:
+    """Every uncertain parameter by how much of the speed's variance it explains."""
+    if speed.size < 20:
+        return tuple(Guess(parameter=n, value=v, share=0.0) for n, v in values if v.source is Source.GUESSED)
+    good = np.isfinite(speed)
+    good[0] = False  # the nominal case is no draw
+    uncertain = [(name, value) for name, value in values if value.spread]
+    causes = np.log([np.asarray(getattr(drawn, name)).reshape(-1)[good] for name, _ in uncertain])
+    shares = np.corrcoef(causes, np.log(speed[good]))[-1, :-1] ** 2
+    ranked = (Guess(parameter=n, value=v, share=float(s)) for (n, v), s in zip(uncertain, shares, strict=True))
+    return tuple(sorted(ranked, key=lambda g: -g.share))
+
+
+def _caveats(setup: Setup, point: OperatingPoint) -> tuple[str, ...]:
+    """Where a law is used outside what it covers."""
+    found = []
+    if setup.hull.drive is hull.Drive.SURFACE and point.slip > 0.5:
+        found.append(f"surface propeller: slip {point.slip:.0%}, the ventilated model is meant for less than 50 %")
+    if point.volume_froude > 30:
+        found.append(f"hull drag: volume Froude {point.volume_froude:.0f}, aerodynamic lift is not computed")
+    if point.volume_froude < hull.PLANING_FROUDE:
+        found.append(f"hull drag: volume Froude {point.volume_froude:.1f}, below planing the drag is a rough guess")
+    if setup.controller.max_cells is not None and setup.pack.cells > setup.controller.max_cells:
+        found.append(
+            f"{setup.pack.cells} cells on a controller printed for {setup.controller.max_cells}: do not connect it"
+        )
+    if setup.pack.cells * 4.2 > 60:
+        found.append("over 60 V: shock hazard and arcs; this is work for licensed practice")
+    if setup.pack.c_rating is not None and setup.pack.c_rating.value > 120:
+        found.append(
+            f"a printed {setup.pack.c_rating.value:g} C is more than any pack is known to hold; measure its resistance"
+        )
+    return tuple(found)
+
+
+def nominal_free_rpm(setup: Setup) -> float:
+    """Free rpm the way racers reckon it: KV x 3.7 V a cell (common practice, no source)."""
+    return setup.motor.kv_rpm_per_v.value * pack.NOMINAL_CELL_V * setup.pack.cells

@@ -1,0 +1,271 @@
+"""The coupled operating point at steady full throttle.
+
+Everything is explicit in the advance coefficient J = V / (n D). At a given J the torque balance
+
+    eta_s Kt ((U - n / KV) / R - I0 (1/2 + n / 2 n0)) = KQ(J) rho n^2 D^5
+
+is a quadratic in the shaft speed n; with n the boat's speed is V = J n D, and what remains is one equation,
+
+    KT(J) rho n^2 D^4 = resistance(V),
+
+whose first crossing from rest is where a boat that accelerates from a standstill ends up.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+import numpy.typing as npt
+
+from kunstflug.core import hull, motor
+from kunstflug.core.drive.parameters import DriveParameters
+from kunstflug.core.propeller import OpenWaterCurve
+from kunstflug.core.values import Floats
+
+# Fractions of the curve, from rest to zero thrust, between which the first crossing is looked for; closer together
+# at low speed, where the hump is narrow.
+_u = np.linspace(0.0, 1.0, 33)
+_GRID: Final = 0.3 * _u + 0.7 * _u**2
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DriveState:
+    """The whole drive at given advance coefficients; every field of one broadcast shape."""
+
+    advance: Floats  # J [1]
+    speed_mps: Floats
+    shaft_rps: Floats
+    current_a: Floats
+    no_load_a: Floats
+    motor_torque_nm: Floats
+    propeller_torque_nm: Floats
+    thrust_n: Floats
+    resistance_n: Floats
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OperatingPoint:
+    """Where thrust meets resistance, with every power by name [W]; floats or arrays of one shape."""
+
+    speed_mps: Floats
+    rpm: Floats
+    free_rpm: Floats
+    slip: Floats
+    advance: Floats
+    current_a: Floats
+    pack_voltage_v: Floats
+    motor_voltage_v: Floats
+    electrical_power_w: Floats  # out of the pack's terminals
+    shaft_power_w: Floats  # out of the motor
+    thrust_n: Floats
+    resistance_n: Floats
+    torque_nm: Floats
+    propeller_efficiency: Floats
+    motor_efficiency: Floats
+    volume_froude: Floats
+    planes: Floats  # 1 where the boat is past its hump, else 0
+    pack_loss_w: Floats
+    wiring_loss_w: Floats
+    controller_loss_w: Floats
+    copper_loss_w: Floats
+    no_load_loss_w: Floats
+    shaft_loss_w: Floats
+    propeller_loss_w: Floats
+    useful_power_w: Floats  # thrust x speed
+    chemical_power_w: Floats  # open-circuit voltage x current
+
+    @property
+    def losses_w(self) -> Floats:
+        """All losses added up [W]; with the useful power they make the chemical power."""
+        return (
+            self.pack_loss_w
+            + self.wiring_loss_w
+            + self.controller_loss_w
+            + self.copper_loss_w
+            + self.no_load_loss_w
+            + self.shaft_loss_w
+            + self.propeller_loss_w
+        )
+
+
+def total_resistance_ohm(p: DriveParameters) -> Floats:
+    """Resistance of the whole electrical line [ohm], winding at its temperature."""
+    return (
+        p.pack_resistance_ohm
+        + p.wiring_resistance_ohm
+        + p.controller_resistance_ohm
+        + motor.copper_resistance_ohm(p.winding_resistance_ohm, p.winding_c)
+    )
+
+
+def hull_resistance_n(p: DriveParameters, speed_mps: Floats) -> Floats:
+    """Resistance of the boat at a speed [N]: running surfaces, appendages, air."""
+    froude = hull.volume_froude(speed_mps, p.mass_kg, p.water_kg_m3)
+    ratio = hull.running_drag_ratio(froude, p.planing_drag_ratio, p.hump_drag_ratio)
+    return (
+        p.mass_kg * hull.GRAVITY_MPS2 * ratio
+        + hull.appendage_drag_n(speed_mps, p.appendage_area_m2, p.water_kg_m3)
+        + hull.air_drag_n(speed_mps, p.headwind_mps, p.air_drag_area_m2, p.air_kg_m3)
+    )
+
+
+def state_at_advance(p: DriveParameters, curve: OpenWaterCurve, advance: Floats) -> DriveState:
+    """The drive in torque balance at advance coefficients J [1], whether or not thrust meets resistance."""
+    kt, kq = curve.coefficients(advance / p.pitch_factor, p.blade_loading, p.blade_friction)
+    torque_constant = motor.torque_constant_nm_per_a(p.kv_rpm_per_v)
+    line_ohm = total_resistance_ohm(p)
+    # a n^2 + b n - c = 0 in n [1/s]
+    a = kq * p.water_kg_m3 * p.diameter_m**5 / p.shaft_efficiency
+    b = torque_constant * 60 * (1 / (p.kv_rpm_per_v * line_ohm) + 0.5 * p.no_load_current_a / p.no_load_rpm)
+    c = torque_constant * (p.pack_ocv_v / line_ohm - 0.5 * p.no_load_current_a)
+    shaft_rps = 2 * c / (b + np.sqrt(np.maximum(b**2 + 4 * a * c, 0.0)))
+    rpm = 60 * shaft_rps
+    current_a = (p.pack_ocv_v - rpm / p.kv_rpm_per_v) / line_ohm
+    no_load_a = motor.no_load_current_a(rpm, p.no_load_current_a, p.no_load_rpm)
+    speed_mps = advance * shaft_rps * p.diameter_m
+    return DriveState(
+        advance=advance,
+        speed_mps=speed_mps,
+        shaft_rps=shaft_rps,
+        current_a=current_a,
+        no_load_a=no_load_a,
+        motor_torque_nm=torque_constant * (current_a - no_load_a),
+        propeller_torque_nm=kq * p.water_kg_m3 * shaft_rps**2 * p.diameter_m**5,
+        thrust_n=kt * p.water_kg_m3 * shaft_rps**2 * p.diameter_m**4,
+        resistance_n=hull_resistance_n(p, speed_mps),
+    )
+
+
+def _surplus(advance: Floats, p: DriveParameters, curve: OpenWaterCurve) -> Floats:
+    state = state_at_advance(p, curve, advance)
+    return state.thrust_n - state.resistance_n
+
+
+_NAMES = tuple(DriveParameters.__dataclass_fields__)
+
+
+def _from_rows(rows: tuple[npt.NDArray[np.float64], ...]) -> DriveParameters:
+    return DriveParameters(**dict(zip(_NAMES, rows, strict=True)))
+
+
+def _rows(p: DriveParameters, count: int) -> tuple[npt.NDArray[np.float64], ...]:
+    """Every parameter as an array of shape (count,), in field order."""
+    return tuple(np.broadcast_to(np.asarray(getattr(p, name), dtype=float).reshape(-1), (count,)) for name in _NAMES)
+
+
+def first_crossing(p: DriveParameters, curve: OpenWaterCurve) -> npt.NDArray[np.float64]:
+    """Advance coefficient J at which thrust first meets resistance when accelerating from rest.
+
+    Returns
+    -------
+    Shape (N,), N the broadcast size of the parameters. With no headwind thrust exceeds resistance at rest, so
+    there is always one; NaN where the boat is pushed backwards from the start.
+    """
+    count = np.broadcast(*(np.asarray(getattr(p, name)) for name in _NAMES)).size
+    rows = _rows(p, count)
+    columns = _from_rows(tuple(r[:, np.newaxis] for r in rows))
+    end = curve.j_end * columns.pitch_factor
+    grid = _GRID * end
+    surplus = np.asarray(_surplus(grid, columns, curve))
+    falls = (surplus[:, :-1] > 0) & (surplus[:, 1:] <= 0)
+    first = np.argmax(falls, axis=1)
+    found = falls[np.arange(count), first]
+    index = np.arange(count)
+
+    flat = _from_rows(rows)
+    crossing = _bracketed_root(
+        lambda j: np.asarray(_surplus(j, flat, curve)),
+        grid[index, first],
+        grid[index, first + 1],
+        surplus[index, first],
+        surplus[index, first + 1],
+    )
+    return np.where(found, crossing, np.nan)
+
+
+def _bracketed_root(
+    f: Callable[[npt.NDArray[np.float64]], npt.NDArray[np.float64]],
+    low: npt.NDArray[np.float64],
+    high: npt.NDArray[np.float64],
+    f_low: npt.NDArray[np.float64],
+    f_high: npt.NDArray[np.float64],
+) -> npt.NDArray[np.float64]:
+    """Roots inside brackets by regula falsi with the Illinois step [dowell1971], all cases at once.
+
+    A general vectorised finder (scipy's) gives the same roots at several times the cost here, because the bracket
+    from the grid is already narrow; the tests hold the two together.
+    """
+    with np.errstate(invalid="ignore", divide="ignore"):
+        for _ in range(40):
+            x = np.where(f_low != f_high, (low * f_high - high * f_low) / (f_high - f_low), low)
+            fx = f(x)
+            crossed = np.sign(fx) != np.sign(f_high)
+            low, f_low = np.where(crossed, high, low), np.where(crossed, f_high, 0.5 * f_low)
+            step = np.abs(x - high)
+            high, f_high = x, fx
+            if np.all((step <= 1e-9 * np.abs(x)) | (fx == 0) | ~np.isfinite(fx)):
+                break
+    return high
+
+
+def operating_point(p: DriveParameters, curve: OpenWaterCurve) -> OperatingPoint:
+    """The drive where thrust first meets resistance.
+
+    Parameters
+    ----------
+    p : floats, or arrays that broadcast to N cases in all.
+    curve : open-water curve of the propeller that all cases share.
+
+    Returns
+    -------
+    Floats for one case, else arrays of shape (N,).
+    """
+    advance = first_crossing(p, curve)
+    if advance.size > 1:
+        return point_at(_from_rows(_rows(p, advance.size)), curve, advance)
+    return point_at(p, curve, float(advance[0]))
+
+
+def point_at(p: DriveParameters, curve: OpenWaterCurve, advance: Floats) -> OperatingPoint:
+    """Every result by name for a drive at advance coefficients J [1]."""
+    s = state_at_advance(p, curve, advance)
+    rpm = 60 * s.shaft_rps
+    omega = 2 * np.pi * s.shaft_rps
+    copper_ohm = motor.copper_resistance_ohm(p.winding_resistance_ohm, p.winding_c)
+    pack_voltage_v = p.pack_ocv_v - s.current_a * p.pack_resistance_ohm
+    motor_voltage_v = pack_voltage_v - s.current_a * (p.wiring_resistance_ohm + p.controller_resistance_ohm)
+    shaft_power_w = s.motor_torque_nm * omega
+    propeller_power_w = s.propeller_torque_nm * omega
+    useful_w = s.thrust_n * s.speed_mps
+    # Energy per time by names: the back-EMF times current is what crosses from copper to iron and shaft.
+    emf_v = rpm / p.kv_rpm_per_v
+    froude = hull.volume_froude(s.speed_mps, p.mass_kg, p.water_kg_m3)
+    return OperatingPoint(
+        speed_mps=s.speed_mps,
+        rpm=rpm,
+        free_rpm=p.kv_rpm_per_v * p.pack_ocv_v,
+        slip=1 - s.speed_mps / (s.shaft_rps * p.pitch_m),
+        advance=advance,
+        current_a=s.current_a,
+        pack_voltage_v=pack_voltage_v,
+        motor_voltage_v=motor_voltage_v,
+        electrical_power_w=pack_voltage_v * s.current_a,
+        shaft_power_w=shaft_power_w,
+        thrust_n=s.thrust_n,
+        resistance_n=s.resistance_n,
+        torque_nm=s.motor_torque_nm,
+        propeller_efficiency=useful_w / propeller_power_w,
+        motor_efficiency=shaft_power_w / (motor_voltage_v * s.current_a),
+        volume_froude=froude,
+        planes=np.where(froude >= hull.PLANING_FROUDE, 1.0, 0.0),
+        pack_loss_w=s.current_a**2 * p.pack_resistance_ohm,
+        wiring_loss_w=s.current_a**2 * p.wiring_resistance_ohm,
+        controller_loss_w=s.current_a**2 * p.controller_resistance_ohm,
+        copper_loss_w=s.current_a**2 * copper_ohm,
+        no_load_loss_w=emf_v * s.no_load_a,
+        shaft_loss_w=shaft_power_w * (1 - p.shaft_efficiency),
+        propeller_loss_w=propeller_power_w - useful_w,
+        useful_power_w=useful_w,
+        chemical_power_w=p.pack_ocv_v * s.current_a,
+    )

@@ -1,0 +1,142 @@
+"""The numbers a drive is solved with, each with its source and spread."""
+
+import dataclasses
+from dataclasses import dataclass
+
+import numpy as np
+
+from kunstflug.core import controller, hull, motor, pack, wiring
+from kunstflug.core.drive.setup import Setup
+from kunstflug.core.propeller import part as propeller
+from kunstflug.core.values import Floats, Source, Value, guess
+from kunstflug.core.water import air_density_kg_m3, water_density_kg_m3
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DriveParameters:
+    """What the operating point needs; every field a float, or arrays that broadcast together."""
+
+    pack_ocv_v: Floats
+    pack_resistance_ohm: Floats
+    wiring_resistance_ohm: Floats
+    controller_resistance_ohm: Floats
+    kv_rpm_per_v: Floats
+    winding_resistance_ohm: Floats  # at 20 degC
+    winding_c: Floats
+    no_load_current_a: Floats
+    no_load_rpm: Floats
+    shaft_efficiency: Floats
+    diameter_m: Floats
+    pitch_m: Floats
+    pitch_factor: Floats  # effective over nominal pitch
+    blade_loading: Floats  # immersion x blade area ratio when ventilated, else 1
+    blade_friction: Floats
+    mass_kg: Floats
+    planing_drag_ratio: Floats
+    hump_drag_ratio: Floats
+    appendage_area_m2: Floats
+    air_drag_area_m2: Floats
+    headwind_mps: Floats
+    water_kg_m3: Floats
+    air_kg_m3: Floats
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DriveValues:
+    """The same fields as :class:`DriveParameters`, each a :class:`Value`."""
+
+    pack_ocv_v: Value
+    pack_resistance_ohm: Value
+    wiring_resistance_ohm: Value
+    controller_resistance_ohm: Value
+    kv_rpm_per_v: Value
+    winding_resistance_ohm: Value
+    winding_c: Value
+    no_load_current_a: Value
+    no_load_rpm: Value
+    shaft_efficiency: Value
+    diameter_m: Value
+    pitch_m: Value
+    pitch_factor: Value
+    blade_loading: Value
+    blade_friction: Value
+    mass_kg: Value
+    planing_drag_ratio: Value
+    hump_drag_ratio: Value
+    appendage_area_m2: Value
+    air_drag_area_m2: Value
+    headwind_mps: Value
+    water_kg_m3: Value
+    air_kg_m3: Value
+
+    def __iter__(self):  # type: ignore[no-untyped-def]  # an iterator over (name, Value), spelt by dataclasses
+        return ((field.name, getattr(self, field.name)) for field in dataclasses.fields(self))
+
+    def nominal(self) -> DriveParameters:
+        """Every parameter at its nominal value."""
+        return DriveParameters(**{name: value.value for name, value in self})
+
+    def sampled(self, count: int, seed: int) -> DriveParameters:
+        """``count`` draws of all uncertain parameters as arrays of shape (count, 1).
+
+        Independent and log-normal about the nominal value with each Value's spread; a parameter taken as exact
+        stays a float. The same seed gives the same draws.
+        """
+        rng = np.random.default_rng(seed)
+        drawn: dict[str, Floats] = {}
+        for name, value in self:
+            z = rng.standard_normal((count, 1))  # drawn for every field, so that one guess less moves no other
+            drawn[name] = value.value * np.exp(value.spread * z) if value.spread else value.value
+        return DriveParameters(**drawn)
+
+
+def _scaled(value: Value, factor: float) -> Value:
+    return dataclasses.replace(value, value=value.value * factor)
+
+
+def drive_values(setup: Setup) -> DriveValues:
+    """All parameters of a setup: what was given, and a marked guess for the rest."""
+    conditions = setup.conditions
+    submerged = setup.hull.drive is hull.Drive.SUBMERGED
+    cells, parallel = setup.pack.cells, setup.pack.parallel
+    ocv = Value(
+        value=float(pack.cell_ocv_v(conditions.state_of_charge.value)) * cells,
+        source=conditions.state_of_charge.source,
+        spread=0.008,  # 20 to 30 mV a cell between one LiPo and the next, and the charge at the pass
+        reason="open-circuit voltage at the charge of the pass",
+    )
+    area, dipped = propeller.area_ratio(setup.propeller), propeller.immersion(setup.propeller, submerged)
+    loading = Value(
+        value=1.0 if submerged else area.value * dipped.value,
+        source=Source.GUESSED if Source.GUESSED in (area.source, dipped.source) else area.source,
+        spread=0.05 if submerged else float(np.hypot(area.spread, dipped.spread)),
+        reason=f"blade area ratio {area.value:g}, {dipped.value:.0%} of the turn immersed",
+    )
+    no_load = motor.no_load_current(setup.motor)
+    no_load_v = setup.motor.no_load_voltage_v.value if setup.motor.no_load_voltage_v else cells * pack.NOMINAL_CELL_V
+    return DriveValues(
+        pack_ocv_v=ocv,
+        pack_resistance_ohm=_scaled(pack.cell_resistance(setup.pack), cells / parallel),
+        wiring_resistance_ohm=wiring.wiring_resistance(setup.wiring),
+        controller_resistance_ohm=controller.conduction_resistance(setup.controller),
+        kv_rpm_per_v=dataclasses.replace(setup.motor.kv_rpm_per_v, spread=max(setup.motor.kv_rpm_per_v.spread, 0.02)),
+        winding_resistance_ohm=motor.winding_resistance(setup.motor),
+        winding_c=conditions.winding_c,
+        no_load_current_a=no_load,
+        no_load_rpm=Value(value=setup.motor.kv_rpm_per_v.value * no_load_v),
+        shaft_efficiency=guess(0.97, 0.01, "a greased flex or straight shaft"),
+        diameter_m=setup.propeller.diameter_m,
+        pitch_m=propeller.pitch(setup.propeller),
+        pitch_factor=guess(1.0, 0.03, "real over printed pitch"),
+        blade_loading=loading,
+        # The B-series has its own friction in it.
+        blade_friction=Value(value=0.0) if submerged else guess(0.010, 0.3, "face friction and edge drag"),
+        mass_kg=setup.all_up_mass_kg,
+        planing_drag_ratio=hull.planing_drag(setup.hull),
+        hump_drag_ratio=hull.hump_drag(setup.hull),
+        appendage_area_m2=hull.appendage_area(setup.hull),
+        air_drag_area_m2=hull.air_drag_area(setup.hull),
+        headwind_mps=conditions.headwind_mps,
+        water_kg_m3=Value(value=float(water_density_kg_m3(conditions.water_c.value))),
+        air_kg_m3=Value(value=float(air_density_kg_m3(conditions.air_c.value))),
+    )

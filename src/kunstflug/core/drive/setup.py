@@ -1,0 +1,63 @@
+"""A setup: one boat with one of each part, ready to be computed."""
+
+from dataclasses import dataclass
+
+from kunstflug.core.controller import Controller
+from kunstflug.core.errors import InvalidValue
+from kunstflug.core.hull import Hull, beam
+from kunstflug.core.motor import Motor
+from kunstflug.core.pack import Pack
+from kunstflug.core.propeller import Propeller
+from kunstflug.core.units import Dimension
+from kunstflug.core.values import Part, Value, quantity
+from kunstflug.core.wiring import Wiring
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Conditions(Part):
+    """What a forecast is made for, where the racer says nothing else."""
+
+    water_c: Value = quantity("Water", Dimension.TEMPERATURE, "degC", 0, 40, required=True)
+    air_c: Value = quantity("Air", Dimension.TEMPERATURE, "degC", -20, 50, required=True)
+    headwind_mps: Value = quantity("Headwind", Dimension.SPEED, "m/s", -15, 15, required=True)
+    state_of_charge: Value = quantity("Charge at the start of the pass", Dimension.RATIO, "%", 5, 100, required=True)
+    winding_c: Value = quantity("Winding", Dimension.TEMPERATURE, "degC", -10, 200, required=True)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Setup:
+    """One boat with one of each part.
+
+    Parameters
+    ----------
+    all_up_mass_kg : the boat ready to run, with pack [kg].
+
+    Raises
+    ------
+    InvalidValue : parts that cannot go together (a propeller wider than the hull, more mass in parts than in all).
+    """
+
+    name: str
+    hull: Hull
+    motor: Motor
+    controller: Controller
+    propeller: Propeller
+    pack: Pack
+    wiring: Wiring
+    conditions: Conditions
+    all_up_mass_kg: Value
+
+    def __post_init__(self) -> None:
+        mass = self.all_up_mass_kg.value
+        if not 0.05 <= mass <= 60.0:
+            raise InvalidValue("all_up_mass", f"{mass * 1e3:g} g", "50 to 60000 g")
+        diameter, width = self.propeller.diameter_m.value, beam(self.hull).value
+        if diameter >= width:
+            raise InvalidValue(
+                "propeller.diameter", f"{diameter * 1e3:g} mm", f"less than the hull's beam of {width * 1e3:.0f} mm"
+            )
+        weighed = sum(p.mass_kg.value for p in (self.motor, self.controller, self.pack) if p.mass_kg is not None)
+        if weighed >= mass:
+            raise InvalidValue(
+                "all_up_mass", f"{mass * 1e3:g} g", f"more than motor, controller and pack weigh: {weighed * 1e3:.0f} g"
+            )

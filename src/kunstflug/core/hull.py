@@ -1,0 +1,166 @@
+"""The hull: what holds the boat back, at planing speed and at the hump before it."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+import numpy as np
+
+from kunstflug.core.units import Dimension
+from kunstflug.core.values import Floats, Part, Value, choice, guess, known, quantity
+
+GRAVITY_MPS2: Final = 9.80665
+
+
+class HullType(StrEnum):
+    """How the hull runs."""
+
+    MONO = "mono"
+    CATAMARAN = "catamaran"
+    TUNNEL = "tunnel"
+    OUTRIGGER = "outrigger"
+
+
+class Drive(StrEnum):
+    """How the propeller sits in the water."""
+
+    SURFACE = "surface"
+    SUBMERGED = "submerged"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Hull(Part):
+    """A hull by its type and what a ruler says."""
+
+    hull_type: HullType = choice("Type", HullType, HullType.MONO)
+    drive: Drive = choice(
+        "Drive", Drive, Drive.SURFACE, help="surface: half the propeller is out of the water at speed"
+    )
+    length_m: Value = quantity("Length", Dimension.LENGTH, "mm", 150, 2500, required=True)
+    beam_m: Value | None = quantity("Beam", Dimension.LENGTH, "mm", 40, 1200)
+    appendage_area_m2: Value | None = quantity(
+        "Appendage drag area",
+        Dimension.AREA,
+        "cm2",
+        0.05,
+        200,
+        help="rudder, strut and fin: wetted area x drag coefficient",
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HullCharacter:
+    """What a type of hull is assumed to do; all common practice, no source."""
+
+    beam_per_length: float
+    planing_drag_ratio: float  # drag over weight of the running surfaces
+    hump_drag_ratio: float  # added at the hump
+    appendage_per_length2: float  # 0.5 rho V^2 x this x length^2
+    air_drag_per_length2: float
+
+
+CHARACTERS: Final[dict[HullType, HullCharacter]] = {
+    HullType.MONO: HullCharacter(
+        beam_per_length=0.30,
+        planing_drag_ratio=0.12,
+        hump_drag_ratio=0.06,
+        appendage_per_length2=2.8e-4,
+        air_drag_per_length2=0.033,
+    ),
+    HullType.CATAMARAN: HullCharacter(
+        beam_per_length=0.34,
+        planing_drag_ratio=0.12,
+        hump_drag_ratio=0.06,
+        appendage_per_length2=2.0e-4,
+        air_drag_per_length2=0.033,
+    ),
+    HullType.TUNNEL: HullCharacter(
+        beam_per_length=0.42,
+        planing_drag_ratio=0.12,
+        hump_drag_ratio=0.06,
+        appendage_per_length2=2.2e-4,
+        air_drag_per_length2=0.036,
+    ),
+    HullType.OUTRIGGER: HullCharacter(
+        beam_per_length=0.45,
+        planing_drag_ratio=0.11,
+        hump_drag_ratio=0.08,
+        appendage_per_length2=1.0e-4,
+        air_drag_per_length2=0.030,
+    ),
+}
+
+
+def volume_froude(speed_mps: Floats, mass_kg: Floats, water_kg_m3: Floats) -> Floats:
+    """Froude number on the cube root of the displaced volume [1]."""
+    return speed_mps / np.sqrt(GRAVITY_MPS2 * np.cbrt(mass_kg / water_kg_m3))
+
+
+def running_drag_ratio(froude: Floats, planing_ratio: Floats, hump_ratio: Floats) -> Floats:
+    """Drag over weight of the running surfaces [1] against volume Froude number.
+
+    Rises from rest, has its hump near 1.9 and settles at the planing value. The shape is that of planing-craft
+    tests, the numbers are common practice, no source.
+    """
+    rise = 1 - np.exp(-((froude / 1.5) ** 2))
+    with np.errstate(divide="ignore"):
+        hump = np.exp(-((np.log(np.maximum(froude, 1e-9) / 1.9) / 0.45) ** 2))
+    return planing_ratio * rise + hump_ratio * hump
+
+
+PLANING_FROUDE: Final = 3.0  # volume Froude number above which the hump is behind
+
+
+def skin_friction_ittc57(reynolds: Floats) -> Floats:
+    """Skin friction coefficient 0.075 / (log10 Re - 2)^2 [ittc1957].
+
+    Examples
+    --------
+    >>> round(skin_friction_ittc57(1e7), 6)
+    0.003
+    """
+    return 0.075 / (np.log10(reynolds) - 2) ** 2
+
+
+def air_drag_n(speed_mps: Floats, headwind_mps: Floats, area_m2: Floats, air_kg_m3: Floats) -> Floats:
+    """Air drag [N] of a drag area [m2]; a tail wind that overtakes the boat pushes."""
+    relative = speed_mps + headwind_mps
+    return 0.5 * air_kg_m3 * area_m2 * relative * np.abs(relative)
+
+
+def appendage_drag_n(speed_mps: Floats, area_m2: Floats, water_kg_m3: Floats) -> Floats:
+    """Drag of rudder, strut and fin [N] from their drag area [m2]."""
+    return 0.5 * water_kg_m3 * area_m2 * speed_mps**2
+
+
+def beam(hull: Hull) -> Value:
+    """Beam [m], from the type where it was not measured."""
+    ratio = CHARACTERS[hull.hull_type].beam_per_length
+    return known(hull.beam_m, guess(ratio * hull.length_m.value, 0.15, f"{ratio:g} x length for a {hull.hull_type}"))
+
+
+def appendage_area(hull: Hull) -> Value:
+    """Drag area of rudder, strut and fin [m2]."""
+    factor = CHARACTERS[hull.hull_type].appendage_per_length2
+    if hull.drive is Drive.SUBMERGED:
+        factor *= 1.3  # a whole strut and shaft in the water
+    return known(
+        hull.appendage_area_m2,
+        guess(factor * hull.length_m.value**2, 0.30, f"{factor * 1e4:.1f}e-4 x length squared for a {hull.hull_type}"),
+    )
+
+
+def air_drag_area(hull: Hull) -> Value:
+    """Drag area in air [m2]."""
+    factor = CHARACTERS[hull.hull_type].air_drag_per_length2
+    return guess(factor * hull.length_m.value**2, 0.25, f"{factor:g} x length squared")
+
+
+def planing_drag(hull: Hull) -> Value:
+    """Drag over weight of the running surfaces on the plane [1]."""
+    return guess(CHARACTERS[hull.hull_type].planing_drag_ratio, 0.15, f"usual for a {hull.hull_type}")
+
+
+def hump_drag(hull: Hull) -> Value:
+    """Drag over weight added at the hump [1]."""
+    return guess(CHARACTERS[hull.hull_type].hump_drag_ratio, 0.40, f"usual for a {hull.hull_type}")

@@ -1,0 +1,116 @@
+"""The pack: cells in series and parallel, open-circuit voltage, sag."""
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from kunstflug.core.units import Dimension
+from kunstflug.core.values import Floats, Part, Value, count, guess, known, quantity
+
+# State of charge [1] and open-circuit voltage [V] of one LiCoO2 pouch cell [ai2020].
+_SOC: Final = np.array(
+    [0, .01, .02, .05, .1, .15, .2, .25, .3, .35, .4, .45, .5, .55, .6, .65, .7, .75, .8, .85, .9, .95, 1.0]
+)  # fmt: skip
+_OCV_V: Final = np.array([
+    3.0, 3.2191760, 3.3387643, 3.5420564, 3.6395599, 3.6653539, 3.6953829, 3.7167555, 3.7330895, 3.7481278, 3.7621929,
+    3.7762981, 3.7925084, 3.8121617, 3.8364611, 3.8675023, 3.9088903, 3.9519484, 3.9944829, 4.0408586, 4.0879471,
+    4.1383617, 4.2,
+])  # fmt: skip
+
+NOMINAL_CELL_V: Final = 3.7
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pack(Part):
+    """A LiPo pack by what is printed on it."""
+
+    cells: int = count("Cells in series", 1, 24, required=True, help="the S number")
+    parallel: int = count("Packs in parallel", 1, 4, default=1, help="P number, or how many equal packs side by side")
+    capacity_ah: Value = quantity("Capacity", Dimension.CHARGE, "mAh", 100, 40000, required=True)
+    c_rating: Value | None = quantity("C rating", Dimension.RATIO, "1", 1, 300, help="the continuous one, as printed")
+    cell_resistance_ohm: Value | None = quantity(
+        "Resistance of a cell", Dimension.RESISTANCE, "mohm", 0.05, 200, help="from a charger or meter, one cell"
+    )
+    mass_kg: Value | None = quantity("Mass", Dimension.MASS, "g", 5, 12000)
+
+
+def cell_ocv_v(soc: Floats) -> Floats:
+    """Open-circuit voltage of one cell.
+
+    Parameters
+    ----------
+    soc : state of charge, 0 to 1 [1], float or array.
+
+    Returns
+    -------
+    Voltage [V], same shape; linear between 23 points of a LiCoO2 pouch cell [ai2020]. A high-rate LiPo
+    may differ by some 20 mV. Outside 0 to 1 it is NaN: there is no such charge.
+
+    Examples
+    --------
+    >>> round(float(cell_ocv_v(0.5)), 4)
+    3.7925
+    """
+    return np.interp(soc, _SOC, _OCV_V, left=np.nan, right=np.nan)
+
+
+def voltage_under_load_v(ocv_v: Floats, resistance_ohm: Floats, current_a: Floats) -> Floats:
+    """Terminal voltage V = OCV - I R [V].
+
+    Examples
+    --------
+    >>> round(voltage_under_load_v(25.2, 0.020, 100.0), 2)
+    23.2
+    """
+    return ocv_v - current_a * resistance_ohm
+
+
+def current_for_power_a(ocv_v: Floats, resistance_ohm: Floats, power_w: Floats) -> Floats:
+    """Current [A] at which a pack gives a power [W]: the smaller root of P = (OCV - I R) I.
+
+    NaN where the pack cannot give it (more than OCV^2 / 4 R).
+    """
+    root = ocv_v**2 - 4 * resistance_ohm * power_w
+    with np.errstate(invalid="ignore"):
+        return (ocv_v - np.sqrt(np.where(root >= 0, root, np.nan))) / (2 * resistance_ohm)
+
+
+def most_power_w(ocv_v: Floats, resistance_ohm: Floats) -> Floats:
+    """Largest power a pack can give, OCV^2 / 4 R [W], at half its voltage."""
+    return ocv_v**2 / (4 * resistance_ohm)
+
+
+def printed_c(pack: Pack) -> Value:
+    """C rating [1], guessed where it is not printed."""
+    return known(pack.c_rating, guess(35.0, 0.3, "no C rating printed: 35 C assumed"))
+
+
+def cell_resistance(pack: Pack) -> Value:
+    """Resistance of one cell [ohm], estimated from capacity and C rating where it was not measured.
+
+    2.2 mohm at 5 Ah for a stiff pack (70 C and more printed), twice that for a soft one (25 C), inversely
+    with capacity: common practice, no source.
+    """
+    capacity_ah = pack.capacity_ah.value
+    rating = printed_c(pack).value
+    softness = min(max((70.0 / rating) ** 0.67, 0.8), 2.2)
+    return known(
+        pack.cell_resistance_ohm,
+        guess(
+            2.2e-3 * 5.0 / capacity_ah * softness,
+            0.30 if pack.c_rating else 0.45,
+            f"from {capacity_ah:g} Ah and {rating:g} C: 2.2 mohm at 5 Ah for a stiff cell",
+        ),
+    )
+
+
+def pack_resistance_ohm(cell_ohm: Floats, cells: Floats, parallel: Floats) -> Floats:
+    """Resistance of the whole pack [ohm]: cells in series, groups in parallel."""
+    return cell_ohm * cells / parallel
+
+
+def pack_mass(pack: Pack) -> Value:
+    """Mass of the pack [kg]: 25 g a cell and Ah, and 20 g of wire (common practice, no source)."""
+    kg = pack.cells * pack.parallel * pack.capacity_ah.value * 0.025 + 0.02
+    return known(pack.mass_kg, guess(kg, 0.12, "25 g for each cell and Ah, 20 g of wire"))

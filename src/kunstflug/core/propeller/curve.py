@@ -1,0 +1,99 @@
+"""The open-water curve KT(J), KQ(J) of one propeller, in the regime it runs in.
+
+Two regimes. *Ventilated*: each section a flat plate with a cavity behind it, only the immersed part of the turn
+pushes. *Wetted*: Wageningen B-series where in its range; outside it the blade-element ratio carries the nearest
+propeller inside the range over to the wanted one, so that the seam is smooth by construction.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+from scipy.interpolate import CubicSpline
+
+from kunstflug.core.propeller import b_series
+from kunstflug.core.propeller.blade import section_integrals
+from kunstflug.core.values import Floats
+
+_POINTS = 64
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OpenWaterCurve:
+    """KT and KQ of the normal force and, apart, of a friction coefficient of 1.
+
+    ``K = loading * (K_force + friction * K_friction)``; in the ventilated regime the loading is immersion x blade
+    area ratio, in the wetted regime 1, with the B-series' own friction already in.
+    """
+
+    j: npt.NDArray[np.float64]  # (G,) uniform from 0
+    spline: CubicSpline  # (G, 4): kt, kq, kt of friction, kq of friction
+    pitch_ratio: float
+    ventilated: bool
+    caveats: tuple[str, ...]
+
+    def coefficients(self, j: Floats, loading: Floats, friction: Floats) -> tuple[Floats, Floats]:
+        """KT, KQ [1] at advance coefficients j; j beyond the grid is extrapolated by the last cubic."""
+        k = self.spline(j)
+        return (
+            loading * (k[..., 0] + friction * k[..., 2]),
+            loading * (k[..., 1] + friction * k[..., 3]),
+        )
+
+    @property
+    def j_end(self) -> float:
+        """Last advance coefficient of the grid, a little past zero thrust."""
+        return float(self.j[-1])
+
+
+def open_water_curve(pitch_ratio: float, blades: int, area_ratio: float, *, ventilated: bool) -> OpenWaterCurve:
+    """Curve of a propeller.
+
+    Parameters
+    ----------
+    pitch_ratio : P / D [1], 0.5 to 2.2.
+    blades : number of blades.
+    area_ratio : AE / A0 [1]; only the wetted curve depends on it (the ventilated one is scaled by its loading).
+    ventilated : surface running if true, fully wetted if false.
+    """
+    # A wetted section at zero thrust stands a little past J = P/D, see the B-series' J at KT = 0.
+    j = np.linspace(0.0, pitch_ratio * (1.04 if ventilated else 1.16), _POINTS)
+    caveats: list[str] = []
+    if ventilated:
+        k = np.stack(section_integrals(j, pitch_ratio, cavity=True), axis=-1)
+    else:
+        k, caveats = _wetted(j, pitch_ratio, blades, area_ratio)
+    return OpenWaterCurve(
+        j=j, spline=CubicSpline(j, k), pitch_ratio=pitch_ratio, ventilated=ventilated, caveats=tuple(caveats)
+    )
+
+
+def _wetted(
+    j: npt.NDArray[np.float64], pitch_ratio: float, blades: int, area_ratio: float
+) -> tuple[npt.NDArray[np.float64], list[str]]:
+    """B-series, carried over by the blade-element ratio outside its pitch range."""
+    caveats: list[str] = []
+    anchor = float(np.clip(pitch_ratio, *b_series.PITCH_RATIO_RANGE))
+    area = float(np.clip(area_ratio, *b_series.AREA_RATIO_RANGE))
+    # Same position along the curve, J over P/D, so that both propellers work at the same slip.
+    j_anchor = j * anchor / pitch_ratio
+    kt, kq = b_series.b_series_coefficients(j_anchor, anchor, area, blades)
+    if anchor != pitch_ratio:
+        low, high = b_series.PITCH_RATIO_RANGE
+        caveats.append(f"wetted propeller: pitch ratio {pitch_ratio:.2f}, the B-series covers {low} to {high}")
+        factor_t, factor_q = _blade_element_ratio(pitch_ratio, anchor)
+        kt, kq = kt * factor_t, kq * factor_q
+    if area != area_ratio:
+        low, high = b_series.AREA_RATIO_RANGE
+        caveats.append(f"wetted propeller: blade area ratio {area_ratio:.2f}, the B-series covers {low} to {high}")
+    none = np.zeros_like(j)
+    _, _, kt_friction, kq_friction = section_integrals(j, pitch_ratio, cavity=False)
+    return np.stack([kt, kq, none + kt_friction * area, none + kq_friction * area], axis=-1), caveats
+
+
+def _blade_element_ratio(pitch_ratio: float, anchor: float) -> tuple[float, float]:
+    """Thrust and torque of one pitch ratio over those of another at 20 % slip; 1 where the two are equal."""
+    slip = 0.2
+    kt, kq, _, _ = section_integrals(np.array([pitch_ratio * (1 - slip)]), pitch_ratio, cavity=False)
+    kt_anchor, kq_anchor, _, _ = section_integrals(np.array([anchor * (1 - slip)]), anchor, cavity=False)
+    return float(kt[0] / kt_anchor[0]), float(kq[0] / kq_anchor[0])

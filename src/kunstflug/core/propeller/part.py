@@ -1,0 +1,51 @@
+"""The propeller as a part: what is printed on it, and what is guessed."""
+
+from dataclasses import dataclass
+
+from kunstflug.core.errors import InvalidValue
+from kunstflug.core.units import Dimension
+from kunstflug.core.values import Part, Value, count, guess, known, quantity
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Propeller(Part):
+    """A propeller by diameter and pitch (or pitch ratio) and blades."""
+
+    diameter_m: Value = quantity("Diameter", Dimension.LENGTH, "mm", 10, 200, required=True)
+    pitch_m: Value | None = quantity("Pitch", Dimension.LENGTH, "mm", 8, 400)
+    pitch_ratio: Value | None = quantity("Pitch ratio", Dimension.RATIO, "1", 0.5, 2.2, help="pitch over diameter")
+    blades: int = count("Blades", 2, 6, default=2)
+    area_ratio: Value | None = quantity("Blade area ratio", Dimension.RATIO, "1", 0.2, 1.2)
+    immersion: Value | None = quantity(
+        "Immersed part of the turn", Dimension.RATIO, "1", 0.15, 1.0, help="surface drives: about half"
+    )
+
+    def __post_init__(self) -> None:
+        Part.__post_init__(self)
+        if self.pitch_m is None and self.pitch_ratio is None:
+            raise InvalidValue("propeller.pitch_ratio", "missing", "a pitch or a pitch ratio")
+        ratio = pitch(self).value / self.diameter_m.value
+        if not 0.499 <= ratio <= 2.201:
+            raise InvalidValue("propeller.pitch", f"{pitch(self).value * 1e3:g} mm", "0.5 to 2.2 x the diameter")
+
+
+def pitch(propeller: Propeller) -> Value:
+    """Pitch [m], from the pitch ratio where that is what was given."""
+    if propeller.pitch_m is not None:
+        return propeller.pitch_m
+    assert propeller.pitch_ratio is not None  # held by __post_init__
+    ratio = propeller.pitch_ratio
+    return Value(value=ratio.value * propeller.diameter_m.value, source=ratio.source, spread=ratio.spread)
+
+
+def area_ratio(propeller: Propeller) -> Value:
+    """Blade area ratio [1]: 0.45 for two blades, 0.55 for three, 0.62 for more (common practice, no source)."""
+    usual = {2: 0.45, 3: 0.55}.get(propeller.blades, 0.62)
+    return known(propeller.area_ratio, guess(usual, 0.12, f"usual for {propeller.blades} blades"))
+
+
+def immersion(propeller: Propeller, submerged: bool) -> Value:
+    """Immersed part of the turn [1]: half for surface drives (common practice, no source), all of it when submerged."""
+    if submerged:
+        return Value(value=1.0)
+    return known(propeller.immersion, guess(0.5, 0.12, "half the turn, usual for a surface drive"))

@@ -1,0 +1,44 @@
+"""The reading of a track: its numbers and its passes."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from kunstflug.core.tracks.cleaning import CleanTrack, clean
+from kunstflug.core.tracks.passes import Pass, best_mean, both_ways_mps, find_passes
+from kunstflug.core.tracks.samples import TrackSamples
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TrackAnalysis:
+    """Numbers of one track; NaN where it has none."""
+
+    track: CleanTrack
+    passes: tuple[Pass, ...]
+    peak_mps: float
+    best_1s_mps: float
+    best_2s_mps: float
+    both_ways_mps: float
+    raw_peak_mps: float  # the fastest sample before cleaning: spikes are not speed
+    distance_m: float
+    duration_s: float
+
+
+def analyse(samples: TrackSamples) -> TrackAnalysis:
+    """Cleaned speed, passes, peak, best held 1 s and 2 s, both-ways average of a track."""
+    track = clean(samples)
+    finite = np.isfinite(track.speed_mps)
+    passes = find_passes(track)
+    speed = np.where(finite, track.speed_mps, 0.0)
+    raw = samples.receiver_speed_mps[np.isfinite(samples.receiver_speed_mps)]
+    return TrackAnalysis(
+        track=track,
+        passes=passes,
+        peak_mps=float(np.max(track.speed_mps[finite])) if np.any(finite) else float("nan"),
+        best_1s_mps=best_mean(track.time_s, track.speed_mps, 1.0),
+        best_2s_mps=best_mean(track.time_s, track.speed_mps, 2.0),
+        both_ways_mps=both_ways_mps(passes),
+        raw_peak_mps=float(np.max(raw)) if raw.size else float("nan"),
+        distance_m=float(np.sum((speed[1:] + speed[:-1]) / 2 * np.diff(track.time_s))) if speed.size > 1 else 0.0,
+        duration_s=float(samples.time_s[-1] - samples.time_s[0]) if len(samples) else 0.0,
+    )

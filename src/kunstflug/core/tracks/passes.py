@@ -1,0 +1,109 @@
+"""Passes: the stretches at speed on a steady heading, found by themselves."""
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from kunstflug.core.tracks.cleaning import CleanTrack
+from kunstflug.core.tracks.samples import Array
+
+AT_SPEED: Final = 0.75  # of the track's top speed
+SHORTEST_S: Final = 1.5
+TURNING_DEG_PER_S: Final = 20.0
+SLOWEST_MPS: Final = 2.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pass:
+    """One straight stretch at speed."""
+
+    start_s: float
+    end_s: float
+    heading_deg: float  # 0 north, 90 east
+    peak_mps: float
+    best_1s_mps: float  # highest mean over any 1 s; NaN if the pass is shorter
+    best_2s_mps: float
+    distance_m: float
+
+
+def best_mean(time_s: Array, speed_mps: Array, window_s: float) -> float:
+    """Highest mean speed over any window of ``window_s`` seconds without a gap [m/s]; NaN if there is none."""
+    best = np.nan
+    finite = np.isfinite(speed_mps)
+    for a, b in stretches(finite):
+        t, v = time_s[a:b], speed_mps[a:b]
+        if t[-1] - t[0] < window_s * (1 - 1e-9):
+            continue
+        way = np.concatenate([[0.0], np.cumsum(np.diff(t) * (v[1:] + v[:-1]) / 2)])
+        from_start = t[t <= t[-1] - window_s + 1e-9]
+        means = (np.interp(from_start + window_s, t, way) - way[: len(from_start)]) / window_s
+        best = np.fmax(best, np.max(means))
+    return float(best)
+
+
+def stretches(mask: "np.typing.NDArray[np.bool_]") -> list[tuple[int, int]]:
+    """Start and end (exclusive) of every run of true."""
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], mask.astype(np.int8), [0]])))
+    return [(int(a), int(b)) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+
+
+def _turn_rate_deg_per_s(track: CleanTrack) -> Array:
+    """Turn rate from positions, over about a second so that noise does not look like a turn."""
+    lag = max(round(0.5 / track.step_s), 1)
+    east, north = np.full_like(track.east_m, np.nan), np.full_like(track.east_m, np.nan)
+    if len(east) > 2 * lag:
+        east[lag:-lag] = track.east_m[2 * lag :] - track.east_m[: -2 * lag]
+        north[lag:-lag] = track.north_m[2 * lag :] - track.north_m[: -2 * lag]
+    heading = np.arctan2(east, north)
+    rate = np.zeros_like(heading)
+    if len(heading) > 2 * lag:
+        turned = np.angle(np.exp(1j * (heading[2 * lag :] - heading[: -2 * lag])))
+        rate[lag:-lag] = np.degrees(turned) / (2 * lag * track.step_s)
+    return np.nan_to_num(rate)
+
+
+def find_passes(track: CleanTrack) -> tuple[Pass, ...]:
+    """All passes of a track, in time order."""
+    finite = track.speed_mps[np.isfinite(track.speed_mps)]
+    if finite.size < 5:
+        return ()
+    top = float(np.percentile(finite, 99.5))
+    if top < SLOWEST_MPS:
+        return ()
+    with np.errstate(invalid="ignore"):
+        going = (track.speed_mps >= AT_SPEED * top) & (np.abs(_turn_rate_deg_per_s(track)) <= TURNING_DEG_PER_S)
+    found = []
+    for a, b in stretches(going):
+        t, v = track.time_s[a:b], track.speed_mps[a:b]
+        if t[-1] - t[0] < SHORTEST_S:
+            continue
+        east, north = track.east_m[b - 1] - track.east_m[a], track.north_m[b - 1] - track.north_m[a]
+        found.append(
+            Pass(
+                start_s=float(t[0]),
+                end_s=float(t[-1]),
+                heading_deg=float(np.degrees(np.arctan2(east, north)) % 360),
+                peak_mps=float(np.max(v)),
+                best_1s_mps=best_mean(t, v, 1.0),
+                best_2s_mps=best_mean(t, v, 2.0),
+                distance_m=float(np.sum(np.diff(t) * (v[1:] + v[:-1]) / 2)),
+            )
+        )
+    return tuple(found)
+
+
+def both_ways_mps(passes: tuple[Pass, ...]) -> float:
+    """Mean of the best pass each way [m/s]; NaN unless there are passes in two opposite directions.
+
+    The mean of the two speeds takes a steady wind out; opposite means more than 135 degrees apart. Each pass
+    counts with its best 2 s, or its best 1 s where it is shorter.
+    """
+    speeds = [p.best_2s_mps if np.isfinite(p.best_2s_mps) else p.best_1s_mps for p in passes]
+    best = np.nan
+    for i, one in enumerate(passes):
+        for k in range(i + 1, len(passes)):
+            apart = abs((one.heading_deg - passes[k].heading_deg + 180) % 360 - 180)
+            if apart > 135:
+                best = np.fmax(best, (speeds[i] + speeds[k]) / 2)
+    return float(best)

@@ -1,0 +1,65 @@
+"""What a position logger gives, and where it was on a flat pond."""
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+import numpy.typing as npt
+
+from kunstflug.core.errors import InvalidValue
+
+Array = npt.NDArray[np.float64]
+
+# WGS 84 ellipsoid [nima-tr8350.2]
+_SEMI_MAJOR_M: Final = 6378137.0
+_E2: Final = 6.69437999014e-3
+
+MOST_SAMPLES: Final = 2_000_000
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TrackSamples:
+    """A logged track; all arrays of shape (N,).
+
+    Parameters
+    ----------
+    time_s : seconds since the first sample [s].
+    latitude_deg, longitude_deg : WGS 84 [deg].
+    receiver_speed_mps : the receiver's own (Doppler) speed [m/s], NaN where it gave none.
+    start_unix_s : time of the first sample, seconds since 1970 UTC; NaN if the file has no date.
+
+    Raises
+    ------
+    InvalidValue : arrays of unequal length.
+    """
+
+    time_s: Array
+    latitude_deg: Array
+    longitude_deg: Array
+    receiver_speed_mps: Array
+    start_unix_s: float
+
+    def __post_init__(self) -> None:
+        lengths = {len(self.time_s), len(self.latitude_deg), len(self.longitude_deg), len(self.receiver_speed_mps)}
+        if len(lengths) != 1:
+            raise InvalidValue("track", f"arrays of {sorted(lengths)} samples", "equal lengths")
+
+    def __len__(self) -> int:
+        return len(self.time_s)
+
+
+def local_metres(latitude_deg: Array, longitude_deg: Array) -> tuple[Array, Array]:
+    """East and north of the first point [m], on the plane that touches WGS 84 there.
+
+    Uses the radii of curvature in the meridian and the prime vertical; over a pond (1 km) the error is below
+    1 mm in 10 m, held in the tests against geodesics [karney2013].
+    """
+    phi = np.radians(latitude_deg[0] if len(latitude_deg) else 0.0)
+    w = 1 - _E2 * np.sin(phi) ** 2
+    meridian_m = _SEMI_MAJOR_M * (1 - _E2) / w**1.5
+    vertical_m = _SEMI_MAJOR_M / np.sqrt(w)
+    if not len(latitude_deg):
+        return np.empty(0), np.empty(0)
+    east = np.radians(longitude_deg - longitude_deg[0]) * vertical_m * np.cos(phi)
+    north = np.radians(latitude_deg - latitude_deg[0]) * meridian_m
+    return east, north

@@ -1,0 +1,1 @@
+"""Starting and stopping: the private database and the web server."""

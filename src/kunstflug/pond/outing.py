@@ -1,0 +1,207 @@
+"""One outing on the simulated pond, and what its devices bring home."""
+
+import math
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from kunstflug.core.drive.setup import Setup
+from kunstflug.core.tracks import TrackSamples
+from kunstflug.formats.controller_csv import ControllerLog
+from kunstflug.pond.boat import BoatTables, Truth, added_mass_kg, drag_n, hidden_truth
+from kunstflug.pond.course import ORIGIN_LATITUDE, ORIGIN_LONGITUDE, Course
+from kunstflug.pond.heat import HeatNodes
+
+_STEP_S = 0.05
+_GUN_ORDER = ("controller", "motor front", "motor back", "pack", "connector", "water out")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Weather:
+    """Air, water and wind of an outing; the wind comes *from* its bearing."""
+
+    water_c: float = 16.0
+    air_c: float = 18.0
+    wind_mps: float = 2.0
+    wind_from_deg: float = 240.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GunReading:
+    """One reading of the temperature gun."""
+
+    place: str
+    celsius: float
+    minutes_after: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outing:
+    """What comes home from the pond."""
+
+    track: TrackSamples
+    controller: ControllerLog
+    readings: tuple[GunReading, ...]
+    mah_used: float
+    true_top_mps: float  # of the hidden boat on this outing; for tests and honest demos only
+    course: Course = field(default_factory=Course)
+
+
+@dataclass(slots=True)
+class _Log:
+    """Rows written while driving."""
+
+    rows: list[tuple[float, ...]] = field(default_factory=list)
+
+
+def run_outing(
+    setup: Setup,
+    *,
+    seed: int,
+    start_unix_s: float,
+    passes: int = 4,
+    weather: Weather | None = None,
+    course: Course | None = None,
+    faults: bool = True,
+    boat_seed: int | None = None,
+) -> Outing:
+    """Drives a setup for some passes and logs it.
+
+    Parameters
+    ----------
+    seed : of this outing's noise; the same seed gives the same files.
+    boat_seed : of the hidden boat, so that one boat stays the same over outings; the outing's seed if None.
+    passes : straights at full throttle.
+    faults : a speed spike and a dropout in the position log.
+    """
+    weather, course = weather or Weather(), course or Course()
+    truth = hidden_truth(setup, seed if boat_seed is None else boat_seed)
+    heat = HeatNodes(setup, truth.surplus_thermal, weather.water_c, weather.air_c)
+    log, mah = _drive(setup, truth, course, weather, heat, passes)
+    table = np.array(log.rows)  # time, east, north, speed, duty, motor current, rpm, controller degC, case degC
+    rng = np.random.default_rng(seed)
+    return Outing(
+        track=_position_log(table, rng, start_unix_s, faults),
+        controller=_controller_log(table, truth, rng),
+        readings=_gun(heat, table, rng),
+        mah_used=mah,
+        true_top_mps=float(np.max(table[:, 3])),
+        course=course,
+    )
+
+
+def _drive(
+    setup: Setup, truth: Truth, course: Course, weather: Weather, heat: HeatNodes, passes: int
+) -> tuple[_Log, float]:
+    """The driver: a warm-up lap, full throttle on the straights, off for the turns, a cool-down lap, home."""
+    tables, p = BoatTables(setup, truth.parameters), truth.parameters
+    copper = float(p.winding_resistance_ohm) * 1.2
+    log, way, speed, duty, amp_s = _Log(), 0.0, 0.0, 0.0, 0.0
+    cruise = 0.45 * tables.top_mps
+    half_laps = 2 + passes + 2
+    time = 0.0
+    while time < 900.0:
+        done = int(way // (course.lap_m / 2))
+        east, north, heading, turning = course.at(way)
+        racing = 2 <= done < 2 + passes
+        if done >= half_laps and speed < 0.5:
+            break
+        wanted = 0.0 if done >= half_laps else cruise
+        if racing and not turning:
+            wanted = math.inf
+        elif racing:
+            wanted = 0.6 * tables.top_mps
+        # The last twenty metres of a straight the driver lifts, or the boat would not make the turn.
+        if racing and not turning and course.left_of_straight_m(way) < 0.012 * speed**2 + 6:
+            wanted = 0.6 * tables.top_mps
+        aim = 1.0 if wanted == math.inf else min(max(0.35 + (wanted - speed) * 0.12, 0.0), 0.9) if wanted else 0.0
+        duty += min(max(aim - duty, -4.0 * _STEP_S), 1.6 * _STEP_S)
+        thrust, current, shaft_rps = tables.at(duty, speed)
+        headwind = weather.wind_mps * math.cos(math.radians(heading - weather.wind_from_deg))
+        force = thrust - drag_n(p, speed, headwind, turning)
+        speed = max(speed + force / added_mass_kg(p) * _STEP_S, 0.0)
+        way += speed * _STEP_S
+        loss_iron = float(p.no_load_current_a) * 60 * shaft_rps / float(p.kv_rpm_per_v)
+        watts = np.array([
+            current**2 * copper + loss_iron, 0.0, current**2 * float(p.controller_resistance_ohm) * 1.4,
+            (current * duty) ** 2 * float(p.pack_resistance_ohm),
+        ])  # fmt: skip
+        heat.step(watts, speed, _STEP_S)
+        amp_s += current * duty * _STEP_S
+        time += _STEP_S
+        log.rows.append(
+            (time, east, north, speed, duty, current, shaft_rps * 60, heat.temperature[2], heat.temperature[1])
+        )
+    return log, amp_s / 3.6
+
+
+def _position_log(table: np.ndarray, rng: np.random.Generator, start_unix_s: float, faults: bool) -> TrackSamples:
+    """A 10 Hz receiver: slowly wandering position, Doppler speed with a little noise, a spike, a dropout."""
+    rows = table[::2]
+    count = len(rows)
+    wander = np.zeros((count, 2))
+    for k in range(1, count):  # first-order Gauss-Markov, 20 s, 1.2 m
+        wander[k] = wander[k - 1] * 0.995 + rng.normal(0, 1.2 * 0.0999, 2)
+    east = rows[:, 1] + wander[:, 0] + rng.normal(0, 0.06, count)
+    north = rows[:, 2] + wander[:, 1] + rng.normal(0, 0.06, count)
+    speed = np.maximum(rows[:, 3] + rng.normal(0, 0.12, count), 0.0)
+    keep = np.ones(count, dtype=bool)
+    if faults and count > 300:
+        at = int(rng.integers(count // 3, count // 2))
+        speed[at] = speed[at] * 1.7 + 6.0
+        north[at] += 18.0
+        gone = int(rng.integers(count // 8, count // 5))
+        keep[gone : gone + int(rng.integers(20, 35))] = False
+    latitude = ORIGIN_LATITUDE + north / 111_168.0
+    longitude = ORIGIN_LONGITUDE + east / (111_320.0 * math.cos(math.radians(ORIGIN_LATITUDE)))
+    time = rows[keep, 0]
+    return TrackSamples(
+        time_s=np.round(time - time[0], 3),
+        latitude_deg=np.round(latitude[keep], 8),
+        longitude_deg=np.round(longitude[keep], 8),
+        receiver_speed_mps=np.round(speed[keep], 3).astype(np.float64),
+        start_unix_s=round(start_unix_s, 3),
+    )
+
+
+def _controller_log(table: np.ndarray, truth: Truth, rng: np.random.Generator) -> ControllerLog:
+    """What a logging controller writes, 10 Hz: bus current, pack voltage, rpm, throttle, its own temperature."""
+    rows, p = table[::2], truth.parameters
+    bus = rows[:, 5] * rows[:, 4]
+    count = len(rows)
+    voltage = float(p.pack_ocv_v) - bus * float(p.pack_resistance_ohm)
+    return ControllerLog(
+        time_s=np.round(rows[:, 0], 2),
+        columns={
+            "voltage_v": np.round(voltage + rng.normal(0, 0.03, count), 2),
+            "current_a": np.round(np.maximum(bus + rng.normal(0, 0.5, count), 0.0), 1),
+            "rpm": np.round(rows[:, 6] * (1 + rng.normal(0, 0.002, count))),
+            "throttle_percent": np.round(rows[:, 4] * 100),
+            "controller_degc": np.round(rows[:, 7], 1),
+        },
+    )
+
+
+def _gun(heat: HeatNodes, table: np.ndarray, rng: np.random.Generator) -> tuple[GunReading, ...]:
+    """Readings in gun order, the first one minute and a half after landing, then one each twelve seconds."""
+    hottest_a = float(np.max(table[:, 5]))
+    found, minutes = [], 1.5
+    heat.soak(90.0)
+    for place in _GUN_ORDER:
+        t = heat.temperature
+        celsius = {
+            "controller": t[2],
+            "motor front": t[1] - 1.5,
+            "motor back": t[1] + 1.5,
+            "pack": t[3],
+            "connector": t[3] + 0.06 * hottest_a,
+            "water out": heat.water_c + 0.12 * (t[1] - heat.water_c),
+        }[place]
+        found.append(
+            GunReading(
+                place=place, celsius=round(float(celsius + rng.normal(0, 0.7)), 1), minutes_after=round(minutes, 1)
+            )
+        )
+        heat.soak(12.0)
+        minutes += 0.2
+    return tuple(found)

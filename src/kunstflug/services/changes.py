@@ -1,0 +1,179 @@
+"""Changing a setup document: single changes with what follows from them, and what differs between two."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from kunstflug.core.controller import Controller
+from kunstflug.core.errors import InvalidValue
+from kunstflug.core.motor import motor_mass
+from kunstflug.core.pack import pack_mass
+from kunstflug.core.units import Dimension, si_from
+from kunstflug.core.values import Source
+from kunstflug.formats.setup_document import (
+    MODELS,
+    QUANTITIES,
+    Quantity,
+    SetupDocument,
+    field_table,
+    part_of,
+    quantity_for,
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Change:
+    """One change asked for.
+
+    Parameters
+    ----------
+    path : ``motor.kv``, ``pack.cells``, ``all_up_mass``, or a part (``motor``) that is swapped whole.
+    value : the new value as the document carries it: a quantity, a number, a word, a part document, or None.
+    """
+
+    path: str
+    value: Any
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Difference:
+    """One thing that differs between two setups; before and after as the documents carry them."""
+
+    path: str
+    part: str
+    label: str
+    before: Any
+    after: Any
+    note: str = ""
+
+
+def change_document(document: Any, changes: list[Change]) -> tuple[Any, list[str]]:
+    """A document with changes made, and a note for each thing that follows from them.
+
+    Raises
+    ------
+    InvalidValue : a path that does not exist.
+    """
+    data = document.model_dump(mode="json")
+    notes: list[str] = []
+    swapped_mass = any(c.path == "all_up_mass" for c in changes)
+    for change in changes:
+        _set(data, change)
+        notes += _follow(data, document, change)
+    changed = SetupDocument.model_validate(data)
+    if not swapped_mass:
+        notes += _shift_mass(document, changed)
+    return changed, notes
+
+
+def _set(data: dict[str, Any], change: Change) -> None:
+    part, _, key = change.path.partition(".")
+    if part not in data or (key and (part not in MODELS or key not in MODELS[part].model_fields)):
+        raise InvalidValue("path", change.path, "a field of the setup document")
+    if key:
+        data[part][key] = change.value
+    else:
+        data[part] = change.value
+
+
+def _follow(data: dict[str, Any], before: Any, change: Change) -> list[str]:
+    """What a change makes untrue: a rewound motor's resistance, the other way of giving the pitch."""
+    if change.path == "motor.kv":
+        return _rewound(data["motor"], before.motor)
+    if change.path == "propeller.pitch":
+        data["propeller"]["pitch_ratio"] = None
+    if change.path == "propeller.pitch_ratio":
+        data["propeller"]["pitch"] = None
+    if change.path in ("pack.cells", "pack.capacity", "pack.parallel") and data["pack"].get("mass"):
+        data["pack"]["mass"] = None
+        return ["another pack: its mass is a guess until it is weighed"]
+    return []
+
+
+def _rewound(motor: dict[str, Any], before: Any) -> list[str]:
+    """The same can with another KV is another winding: R follows KV^-2, the no-load current KV."""
+    ratio = float(motor["kv"]["value"]) / before.kv.value if before.kv.value else 1.0
+    notes = []
+    for key, power, name in (("resistance", -2.0, "resistance"), ("no_load_current", 1.0, "no-load current")):
+        given: Quantity | None = getattr(before, key)
+        if given is not None and ratio != 1.0:
+            number = float(f"{given.value * ratio**power:.4g}")
+            motor[key] = {"value": number, "unit": given.unit, "source": "guessed", "spread": 0.2}
+            notes.append(f"another winding in the same can: its {name} is a guess from the old one")
+    return notes
+
+
+def _masses(document: Any) -> dict[str, float]:
+    """Masses [kg] of the parts that may be swapped; a controller without a mass counts as none."""
+    controller: Controller = part_of("controller", document.controller)
+    return {
+        "motor": motor_mass(part_of("motor", document.motor)).value,
+        "pack": pack_mass(part_of("pack", document.pack)).value,
+        "controller": controller.mass_kg.value if controller.mass_kg else 0.0,
+    }
+
+
+def _shift_mass(before: Any, after: Any) -> list[str]:
+    """Moves the all-up mass by what the swapped parts weigh more or less."""
+    old, new = _masses(before), _masses(after)
+    # A controller that has no mass on one side tells nothing about the difference.
+    shift = sum(new[k] - old[k] for k in new if old[k] and new[k])
+    if abs(shift) < 0.5e-3:
+        return []
+    mass: Quantity = before.all_up_mass
+    si = si_from(mass.value, mass.unit, Dimension.MASS) + shift
+    after.all_up_mass = quantity_for(si, mass.unit, Dimension.MASS, Source.GUESSED, 0.02)
+    return [f"the boat is {abs(shift) * 1e3:.0f} g {'heavier' if shift > 0 else 'lighter'} with these parts"]
+
+
+def same_quantity(one: Any, other: Any, dimension: Dimension) -> bool:
+    """Whether two quantities are the same amount, whatever unit they were typed in."""
+    a, b = (si_from(float(q["value"]), q["unit"], dimension) for q in (one, other))
+    return abs(a - b) <= 1e-9 * max(abs(a), abs(b), 1e-12)
+
+
+def differences(before: Any, after: Any) -> list[Difference]:
+    """What differs between two setup documents, in the order of the drive line."""
+    old, new = before.model_dump(mode="json"), after.model_dump(mode="json")
+    found = []
+    for row in field_table():
+        a, b = old[row["part"]].get(row["key"]), new[row["part"]].get(row["key"])
+        if a == b or (a and b and row["type"] == "quantity" and same_quantity(a, b, Dimension(row["dimension"]))):
+            continue
+        path = f"{row['part']}.{row['key']}"
+        found.append(Difference(path=path, part=row["part"], label=row["label"], before=a, after=b))
+    if not same_quantity(old["all_up_mass"], new["all_up_mass"], Dimension.MASS):
+        found.append(
+            Difference(
+                path="all_up_mass",
+                part="boat",
+                label="All-up mass",
+                before=old["all_up_mass"],
+                after=new["all_up_mass"],
+            )
+        )
+    return found
+
+
+def part_name(kind: str, document: Any) -> str:
+    """What a part is called where nobody named it: by its sizes and numbers."""
+    if document.name.strip():
+        return str(document.name.strip())
+    match kind:
+        case "motor":
+            return f"{document.can_diameter.value:g} x {document.can_length.value:g}, {document.kv.value:g} KV"
+        case "controller":
+            return f"{document.continuous_current.value:g} A"
+        case "propeller":
+            pitch = document.pitch_ratio or document.pitch
+            size = f"{document.diameter.value:g} x {pitch.value:g}"
+            return size if document.blades == 2 else f"{size}, {document.blades} blades"
+        case "pack":
+            rating = f", {document.c_rating.value:g} C" if document.c_rating else ""
+            return f"{document.cells}S {document.capacity.value:g} {document.capacity.unit}{rating}"
+        case _:
+            return f"{document.hull_type}, {document.length.value:g} {document.length.unit}"
+
+
+SHELF_KINDS = ("motor", "controller", "propeller", "pack", "hull")
+
+__all__ = ["QUANTITIES", "SHELF_KINDS", "Change", "Difference", "change_document", "differences", "part_name"]

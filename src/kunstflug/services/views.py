@@ -1,0 +1,200 @@
+"""What the use cases give back: plain dataclasses, ready to be written as JSON (no NaN in them)."""
+
+import math
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from kunstflug.formats.forecast_document import ForecastOut
+from kunstflug.formats.setup_document import SetupDocument
+from kunstflug.services.changes import Difference
+
+
+def number(value: float, digits: int = 6) -> float | None:
+    """A number for JSON, None for NaN."""
+    return float(f"{value:.{digits}g}") if math.isfinite(value) else None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BoatView:
+    """A boat in the boathouse."""
+
+    id: int
+    name: str
+    hull_type: str
+    length_m: float
+    setup_id: int
+    setups: int
+    runs: int
+    best_mps: float | None
+    compared: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PartView:
+    """A part on the shelf."""
+
+    id: int
+    kind: str
+    name: str
+    document: dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SetupView:
+    """A setup with its document."""
+
+    id: int
+    boat_id: int
+    parent_id: int | None
+    name: str
+    created_at: datetime
+    document: SetupDocument
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DraftView:
+    """A setup that is being tried: changed document, its forecast, what differs and what followed."""
+
+    document: SetupDocument
+    forecast: ForecastOut
+    differences: list[Difference]
+    notes: list[str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PassView:
+    """One pass."""
+
+    start_s: float
+    end_s: float
+    heading_deg: float
+    peak_mps: float
+    best_1s_mps: float | None
+    best_2s_mps: float | None
+    distance_m: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SummaryView:
+    """The numbers of a track."""
+
+    peak_mps: float | None
+    best_1s_mps: float | None
+    best_2s_mps: float | None
+    both_ways_mps: float | None
+    raw_peak_mps: float | None
+    distance_m: float
+    duration_s: float
+    spikes: int
+    gaps_s: list[list[float]]
+    speed_source: str
+    rate_hz: float
+    passes: list[PassView]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TrackView:
+    """A cleaned track to draw; None inside gaps."""
+
+    time_s: list[float]
+    east_m: list[float | None]
+    north_m: list[float | None]
+    speed_mps: list[float | None]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LogSummaryView:
+    """What a controller log says of full throttle; None for what it does not have."""
+
+    samples: int
+    current_a: float | None
+    rpm: float | None
+    voltage_v: float | None
+    controller_c: float | None
+    mah: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DamageView:
+    """One place where a file broke."""
+
+    line: int
+    reason: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReadingView:
+    """A reading of the temperature gun, as typed and in degC."""
+
+    place: str
+    typed: dict[str, Any]
+    celsius: float
+    minutes_after: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RunView:
+    """A run with everything but its track's samples."""
+
+    id: int
+    setup_id: int
+    setup_name: str
+    boat_id: int
+    started_at: datetime
+    source: str
+    conditions: dict[str, Any]
+    note: str
+    summary: SummaryView | None
+    damages: list[DamageView]
+    log: LogSummaryView | None
+    readings: list[ReadingView]
+    observations: list[str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MeasuredView:
+    """Forecast and measured value of one thing, in the core's unit."""
+
+    label: str
+    dimension: str
+    forecast: float | None
+    low: float | None
+    high: float | None
+    measured: float | None
+    inside: bool | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ComparedRun:
+    """A run beside the forecast of its setup, made for the run's own conditions."""
+
+    run_id: int
+    started_at: datetime
+    measured: list[MeasuredView]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TrailSetup:
+    """A setup on the trail: what changed from its parent, what was forecast, what was measured."""
+
+    setup_id: int
+    parent_id: int | None
+    name: str
+    created_at: datetime
+    changes: list[Difference]
+    model_version: str
+    forecast_mps: float | None
+    low_mps: float | None
+    high_mps: float | None
+    verdict: str
+    runs: list[ComparedRun]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TrailView:
+    """All setups of a boat in their order."""
+
+    boat_id: int
+    boat_name: str
+    setups: list[TrailSetup]

@@ -1,0 +1,1 @@
+"""Tables, migrations and the session; rows in, rows out."""

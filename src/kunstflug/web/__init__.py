@@ -1,0 +1,1 @@
+"""The API and the built front end, from one process."""

@@ -1,0 +1,184 @@
+"""The routes: thin, one call of a use case each."""
+
+import re
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, File, Form, Request, Response, UploadFile
+
+from kunstflug import __version__
+from kunstflug.core.drive import MODEL_VERSION
+from kunstflug.formats.forecast_document import ForecastOut
+from kunstflug.formats.setup_document import USUAL_CONDITIONS, SetupDocument, field_table
+from kunstflug.pond import Weather
+from kunstflug.services import compare, match, run, views
+from kunstflug.services.changes import Change
+from kunstflug.store.database import Store
+from kunstflug.web import schemas
+
+router = APIRouter(prefix="/api")
+
+
+def _store(request: Request) -> Store:
+    store: Store = request.app.state.store
+    return store
+
+
+StoreOf = Annotated[Store, Depends(_store)]
+
+
+@router.get("/health")
+def health(store: StoreOf) -> dict[str, Any]:
+    """Whether the program and its database answer."""
+    return {"version": __version__, "model": MODEL_VERSION, "database": store.answers()}
+
+
+@router.get("/vocabulary")
+def vocabulary() -> dict[str, Any]:
+    """Fields of all parts with labels, units and ranges; words for conditions and the gun's order."""
+    return {
+        "fields": list(field_table()),
+        "conditions": USUAL_CONDITIONS,
+        "gun_order": list(run.GUN_ORDER),
+        "water_states": list(run.WATER_STATES),
+    }
+
+
+@router.post("/forecast")
+def forecast(document: SetupDocument) -> ForecastOut:
+    """Forecast of a setup document; nothing is saved."""
+    return match.forecast_of(document)
+
+
+@router.post("/draft")
+def draft(body: schemas.DraftIn) -> views.DraftView:
+    """What a setup would do with some changes; nothing is saved."""
+    return match.draft(body.document, [Change(path=c.path, value=c.value) for c in body.changes])
+
+
+@router.get("/boats")
+def boats(store: StoreOf) -> list[views.BoatView]:
+    """All boats."""
+    return match.boats(store)
+
+
+@router.post("/boats", status_code=201)
+def new_boat(body: schemas.BoatIn, store: StoreOf) -> views.SetupView:
+    """A new boat with its first setup."""
+    return match.new_boat(store, body.name, body.document)
+
+
+@router.get("/boats/{boat_id}/setups")
+def setups(boat_id: int, store: StoreOf) -> list[views.SetupView]:
+    """All setups of a boat."""
+    return match.setups(store, boat_id)
+
+
+@router.get("/boats/{boat_id}/runs")
+def runs(boat_id: int, store: StoreOf) -> list[views.RunView]:
+    """All runs of a boat, newest first."""
+    return run.runs(store, boat_id)
+
+
+@router.get("/boats/{boat_id}/trail")
+def trail(boat_id: int, store: StoreOf) -> views.TrailView:
+    """The trail of a boat: setups, changes, forecast against measured."""
+    return compare.trail(store, boat_id)
+
+
+@router.get("/setups/{setup_id}")
+def setup(setup_id: int, store: StoreOf) -> views.SetupView:
+    """A setup."""
+    return match.setup(store, setup_id)
+
+
+@router.get("/setups/{setup_id}/document")
+def document(setup_id: int, store: StoreOf, response: Response) -> SetupDocument:
+    """The setup's document, as a file to keep."""
+    found = match.setup(store, setup_id)
+    response.headers["content-disposition"] = f'attachment; filename="{_file_name(found.name)}.setup.json"'
+    return found.document
+
+
+@router.post("/setups/{setup_id}/adopt", status_code=201)
+def adopt(setup_id: int, body: schemas.AdoptIn, store: StoreOf) -> views.SetupView:
+    """A changed document as a new setup below this one."""
+    return match.adopt(store, setup_id, body.document, body.name, body.shelf)
+
+
+@router.get("/parts")
+def parts(store: StoreOf, kind: str | None = None) -> list[views.PartView]:
+    """Parts on the shelf."""
+    return match.parts(store, kind)
+
+
+@router.post("/parts", status_code=201)
+def add_part(body: schemas.PartIn, store: StoreOf) -> views.PartView:
+    """A part put on the shelf."""
+    return match.add_part(store, body.kind, body.document)
+
+
+@router.post("/setups/{setup_id}/runs", status_code=201)
+def import_run(
+    setup_id: int,
+    store: StoreOf,
+    file: Annotated[UploadFile, File()],
+    accept_damage: Annotated[bool, Form()] = False,
+) -> views.RunView:
+    """A run from a GPX or NMEA file."""
+    name = file.filename or "track"
+    return run.import_track(store, setup_id, file.file.read(), name, accept_damage=accept_damage)
+
+
+@router.post("/setups/{setup_id}/simulate", status_code=201)
+def simulate(setup_id: int, body: schemas.SimulateIn, store: StoreOf) -> views.RunView:
+    """A run on the simulated pond."""
+    weather = Weather(water_c=body.water_c, air_c=body.air_c, wind_mps=body.wind_mps, wind_from_deg=body.wind_from_deg)
+    return run.simulate(store, setup_id, body.seed, body.passes, weather)
+
+
+@router.get("/runs/{run_id}")
+def one_run(run_id: int, store: StoreOf) -> views.RunView:
+    """A run."""
+    return run.run(store, run_id)
+
+
+@router.get("/runs/{run_id}/track")
+def track(run_id: int, store: StoreOf) -> views.TrackView:
+    """The cleaned track of a run, to draw."""
+    return run.track(store, run_id)
+
+
+@router.get("/runs/{run_id}/track.gpx")
+def track_gpx(run_id: int, store: StoreOf) -> Response:
+    """The raw track of a run as GPX 1.1."""
+    headers = {"content-disposition": f'attachment; filename="run-{run_id}.gpx"'}
+    return Response(run.track_gpx(store, run_id), media_type="application/gpx+xml", headers=headers)
+
+
+@router.post("/runs/{run_id}/controller-log")
+def controller_log(
+    run_id: int,
+    store: StoreOf,
+    file: Annotated[UploadFile, File()],
+    accept_damage: Annotated[bool, Form()] = False,
+) -> views.RunView:
+    """A controller log put to a run."""
+    return run.add_log(store, run_id, file.file.read(), accept_damage=accept_damage)
+
+
+@router.put("/runs/{run_id}/readings")
+def readings(run_id: int, body: list[schemas.ReadingIn], store: StoreOf) -> views.RunView:
+    """All gun readings of a run."""
+    rows = [(r.place, r.typed.model_dump(mode="json", exclude_none=True), r.minutes_after) for r in body]
+    return run.set_readings(store, run_id, rows)
+
+
+@router.put("/runs/{run_id}/notes")
+def notes(run_id: int, body: schemas.NotesIn, store: StoreOf) -> views.RunView:
+    """Conditions, note and observations of a run."""
+    conditions = body.conditions.model_dump(mode="json", exclude_none=True)
+    return run.set_notes(store, run_id, conditions, body.note, body.observations)
+
+
+def _file_name(name: str) -> str:
+    return re.sub(r"[^A-Za-z0-9]+", "-", name).strip("-").lower() or "setup"

@@ -1,0 +1,80 @@
+"""Bodies of requests."""
+
+from typing import Any, Literal
+
+from pydantic import Field
+
+from kunstflug.formats.setup_document import Quantity, SetupDocument, Strict
+
+
+class ChangeIn(Strict):
+    """One change: a path of the setup document and its new value."""
+
+    path: str = Field(max_length=60)
+    value: Any = None
+
+
+class DraftIn(Strict):
+    """A setup with changes to try."""
+
+    document: SetupDocument
+    changes: list[ChangeIn] = Field(default_factory=list, max_length=40)
+
+
+class BoatIn(Strict):
+    """A new boat."""
+
+    name: str = Field(max_length=120)
+    document: SetupDocument
+
+
+class AdoptIn(Strict):
+    """A changed document that becomes a setup."""
+
+    document: SetupDocument
+    name: str = Field(default="", max_length=120)
+    shelf: dict[str, int] = Field(default_factory=dict)
+
+
+class PartIn(Strict):
+    """A part for the shelf."""
+
+    kind: str
+    document: dict[str, Any]
+
+
+class SimulateIn(Strict):
+    """An outing on the simulated pond."""
+
+    seed: int = Field(default=1, ge=0, le=2**31)
+    passes: int = Field(default=4, ge=1, le=20)
+    water_c: float = Field(default=16, ge=0, le=35)
+    air_c: float = Field(default=18, ge=-10, le=45)
+    wind_mps: float = Field(default=2, ge=0, le=12)
+    wind_from_deg: float = Field(default=240, ge=0, le=360)
+
+
+class ReadingIn(Strict):
+    """A reading of the temperature gun."""
+
+    place: str = Field(min_length=1, max_length=40)
+    typed: Quantity
+    minutes_after: float
+
+
+class ConditionsIn(Strict):
+    """Conditions of a run; what is missing was not noted."""
+
+    water: Quantity | None = None
+    air: Quantity | None = None
+    wind: Quantity | None = None
+    wind_from_deg: float | None = Field(default=None, ge=0, le=360)
+    water_state: Literal["glass", "ripples", "chop", "waves"] | None = None
+
+
+class NotesIn(Strict):
+    """Conditions, note and observations of a run."""
+
+    conditions: ConditionsIn = Field(default_factory=ConditionsIn)
+    note: str = Field(default="", max_length=4000)
+    observations: list[str] = Field(default_factory=list, max_length=60)

@@ -1,0 +1,71 @@
+#!/usr/bin/env bash
+# Sets up what a command needs: Debian packages, Python environment, front end. Does nothing that is done already.
+# Usage: tools/setup.sh run|test
+set -euo pipefail
+cd "$(dirname "$0")/.."
+what=${1:-run}
+mkdir -p .run
+
+say() { printf 'setup: %s\n' "$*"; }
+stop() { printf 'setup: %s\n' "$*" >&2; exit 1; }
+
+need=()
+command -v mariadbd >/dev/null || [ -x /usr/sbin/mariadbd ] || need+=(mariadb-server)
+python3 -c 'import ensurepip, venv' 2>/dev/null || need+=(python3-venv)
+if [ "$what" = test ]; then command -v chromium >/dev/null || need+=(chromium); fi
+if [ ${#need[@]} -gt 0 ]; then
+  as=()
+  if [ "$(id -u)" != 0 ]; then
+    sudo -n true 2>/dev/null || stop "Debian packages are missing and neither root nor sudo is at hand; please install: ${need[*]}"
+    as=(sudo -n)
+  fi
+  say "installing Debian packages: ${need[*]}"
+  # We start our own private server: keep the package from starting one.
+  policy=/usr/sbin/policy-rc.d
+  if [ ! -e $policy ]; then
+    printf '#!/bin/sh\nexit 101\n' | "${as[@]}" tee $policy >/dev/null
+    "${as[@]}" chmod +x $policy
+    trap '"${as[@]}" rm -f /usr/sbin/policy-rc.d' EXIT
+  fi
+  "${as[@]}" apt-get update -qq -o DPkg::Lock::Timeout=120 || stop "apt-get update failed; please install: ${need[*]}"
+  DEBIAN_FRONTEND=noninteractive "${as[@]}" apt-get install -y -qq --no-install-recommends -o DPkg::Lock::Timeout=120 \
+    "${need[@]}" >.run/apt.log 2>&1 || stop "installing ${need[*]} failed; see .run/apt.log"
+fi
+command -v node >/dev/null || stop "Node 20 or newer is missing"
+[ "$(node -p 'process.versions.node.split(".")[0]')" -ge 20 ] || stop "Node 20 or newer is needed; this is $(node --version)"
+python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))' || stop "Python 3.11 or newer is needed; this is $(python3 --version)"
+
+# once STAMP INPUTS... -- COMMAND...: runs the command unless the inputs are as they were when it last succeeded
+once() {
+  local stamp=.run/$1.stamp now inputs=()
+  shift
+  while [ "$1" != -- ]; do inputs+=("$1"); shift; done
+  shift
+  now=$(find "${inputs[@]}" -type f -not -path '*/generated/*.tmp' -print0 | sort -z | xargs -0 sha256sum | sha256sum)
+  [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$now" ] && return 0
+  "$@"
+  printf '%s' "$now" >"$stamp"
+}
+
+python_environment() {
+  say "Python environment"
+  [ -x .venv/bin/python ] || python3 -m venv .venv
+  .venv/bin/python -m pip install --quiet --disable-pip-version-check "uv==$(sed -n 's/^uv==//p' tools/uv-version.txt)"
+  .venv/bin/uv pip install --quiet --require-hashes -r requirements.txt
+  .venv/bin/uv pip install --quiet --no-deps --no-build-isolation -e .
+}
+node_packages() {
+  say "front-end packages"
+  (cd frontend && npm ci --no-fund --no-audit --loglevel=error)
+}
+front_end() {
+  say "building the front end"
+  (cd frontend && npm run --silent build)
+}
+
+[ -x .venv/bin/kunstflug ] || rm -f .run/python.stamp
+[ -d frontend/node_modules ] || rm -f .run/node.stamp
+[ -f frontend/dist/index.html ] || rm -f .run/front.stamp
+once python requirements.txt pyproject.toml tools/uv-version.txt -- python_environment
+once node frontend/package-lock.json -- node_packages
+once front frontend/src frontend/public frontend/index.html frontend/package-lock.json frontend/vite.config.ts -- front_end
