@@ -1,0 +1,126 @@
+/** State of the new-boat sheet: what is typed, the document it makes, and the forecast as soon as there is one. */
+import { api, ask, Problem, type Field, type Forecast, type SetupView } from '$lib/api/client';
+import { forget, keep, kept } from '$lib/state/kept';
+import { Newest } from '$lib/state/newest';
+
+/** What is asked first; all else of a part is behind "more". */
+export const FIRST: Record<string, string[]> = {
+  hull: ['hull_type', 'length'],
+  pack: ['cells', 'capacity', 'c_rating'],
+  controller: ['continuous_current'],
+  motor: ['kv', 'can_diameter', 'can_length'],
+  propeller: ['diameter', 'pitch_ratio', 'blades'],
+};
+
+export const SHOWN_UNITS: Record<string, Record<string, string>> = {
+  metric: {},
+  imperial: { mm: 'in', g: 'oz' },
+};
+
+export type Typed = Record<string, string>;
+export type Wrong = Record<string, string>;
+
+type Part = Record<string, unknown>;
+
+/** Unit in which a field is asked for. */
+export function askedUnit(field: Field, system: string): string {
+  return SHOWN_UNITS[system]?.[field.unit ?? ''] ?? field.unit ?? '';
+}
+
+/** The document of what is typed, and what keeps it from being one; an empty field is left to be guessed. */
+export function documentOf(typed: Typed, fields: Field[], unitOf: (path: string) => string): { document: Record<string, unknown>; missing: string[]; wrong: Wrong } {
+  const document: Record<string, Part | unknown> = {};
+  const missing: string[] = [];
+  const wrong: Wrong = {};
+  for (const field of fields) {
+    if (!(field.part in FIRST) && field.part !== 'wiring') continue;
+    const path = `${field.part}.${field.key}`;
+    const part = (document[field.part] ??= {}) as Part;
+    const text = (typed[path] ?? '').trim().replace(',', '.');
+    if (field.type === 'choice') {
+      part[field.key] = text || field.default;
+    } else if (text === '') {
+      if (field.required) missing.push(path);
+    } else if (!Number.isFinite(Number(text)) || (field.type === 'count' && !Number.isInteger(Number(text)))) {
+      wrong[path] = field.type === 'count' ? 'a whole number' : 'a number';
+    } else {
+      part[field.key] = field.type === 'count' ? Number(text) : { value: Number(text), unit: unitOf(path), source: 'typed' };
+    }
+  }
+  if (!(typed['propeller.pitch_ratio'] || typed['propeller.pitch'])) missing.push('propeller.pitch_ratio');
+  const mass = (typed['all_up_mass'] ?? '').trim().replace(',', '.');
+  if (mass === '') missing.push('all_up_mass');
+  else if (!Number.isFinite(Number(mass))) wrong['all_up_mass'] = 'a number';
+  else document.all_up_mass = { value: Number(mass), unit: unitOf('all_up_mass'), source: 'typed' };
+  return { document, missing, wrong };
+}
+
+export class BoatState {
+  typed = $state<Typed>(kept<Typed>('new-boat') ?? {});
+  /** The unit each field was typed in; a switch of units does not reinterpret what stands there. */
+  typedUnits = $state<Record<string, string>>(kept<Record<string, string>>('new-boat-units') ?? {});
+  forecast = $state<Forecast | undefined>();
+  problem = $state<Problem | undefined>();
+  saving = $state(false);
+
+  private readonly newest = new Newest<Record<string, unknown>, Forecast>(
+    (document) => ask(api.POST('/api/forecast', { body: document as never })),
+    (forecast) => {
+      this.forecast = forecast;
+      this.problem = undefined;
+    },
+    (error) => {
+      this.forecast = undefined;
+      this.problem = error as Problem;
+    },
+  );
+
+  constructor(
+    private readonly fields: () => Field[],
+    private readonly system: () => string,
+  ) {}
+
+  unitOf = (path: string): string => {
+    if (this.typed[path] && this.typedUnits[path]) return this.typedUnits[path];
+    if (path === 'all_up_mass') return this.system() === 'imperial' ? 'oz' : 'g';
+    const [part, key] = path.split('.');
+    const field = this.fields().find((f) => f.part === part && f.key === key);
+    return field ? askedUnit(field, this.system()) : '';
+  };
+
+  readonly made = $derived.by(() => documentOf(this.typed, this.fields(), this.unitOf));
+
+  set(path: string, text: string): void {
+    const unit = this.unitOf(path);
+    this.typed = { ...this.typed, [path]: text };
+    this.typedUnits = { ...this.typedUnits, [path]: unit };
+    keep('new-boat', $state.snapshot(this.typed));
+    keep('new-boat-units', $state.snapshot(this.typedUnits));
+    this.recompute();
+  }
+
+  recompute(): void {
+    const { document, missing, wrong } = this.made;
+    if (missing.length || Object.keys(wrong).length) {
+      this.newest.drop();
+      this.forecast = this.problem = undefined;
+    } else this.newest.ask(document);
+  }
+
+  async save(): Promise<SetupView | undefined> {
+    const { document } = this.made;
+    this.saving = true;
+    try {
+      const body = { name: this.typed.name ?? '', document: { ...document, name: 'first setup' } };
+      const saved = await ask(api.POST('/api/boats', { body: body as never }));
+      forget('new-boat');
+      forget('new-boat-units');
+      return saved;
+    } catch (error) {
+      this.problem = error as Problem;
+      return undefined;
+    } finally {
+      this.saving = false;
+    }
+  }
+}

@@ -1,0 +1,85 @@
+<script lang="ts">
+  import type { TrailView } from '$lib/api/client';
+  import { units } from '$lib/units/units.svelte';
+
+  import { off } from './trail';
+
+  /** Forecast beside measured for every run, with how far it is off and whether the band held. */
+  let { trail }: { trail: TrailView } = $props();
+
+  const rows = $derived(
+    trail.setups.flatMap((setup) => setup.runs.flatMap((run) => run.measured.map((m, k) => ({ setup, run, m, first: k === 0, count: run.measured.length })))),
+  );
+  function day(moment: string): string {
+    return new Date(`${moment}Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
+  }
+  function signed(value: number | undefined): string {
+    return value === undefined ? '' : `${value >= 0 ? '+' : '−'}${Math.abs(value).toFixed(1)}%`;
+  }
+</script>
+
+<section>
+  <h2>Forecast and result</h2>
+  <div class="scroll">
+    <table>
+      <thead>
+        <tr><th>setup, run</th><th>what</th><th class="n">forecast</th><th class="n">band</th><th class="n">measured</th><th class="n">off by</th><th>the band</th></tr>
+      </thead>
+      <tbody>
+        {#each rows as { setup, run, m, first, count } (`${run.run_id}-${m.label}`)}
+          <tr class:first>
+            {#if first}<th rowspan={count} scope="rowgroup">{setup.name}<br /><span class="quiet">{day(run.started_at)}</span></th>{/if}
+            <td>{m.label}</td>
+            <td class="n forecast">{units.text(m.forecast, m.dimension)}</td>
+            <td class="n quiet">{units.show(m.low, m.dimension).text} to {units.show(m.high, m.dimension).text}</td>
+            <td class="n"><b>{units.text(m.measured, m.dimension)}</b></td>
+            <td class="n">{signed(off(m.measured, m.forecast))}</td>
+            <td>{m.inside === null ? '' : m.inside ? 'held' : 'missed'}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+  <p class="quiet">An 80 % band should hold four times in five; if it misses more often, something about this boat is not what was typed.</p>
+</section>
+
+<style>
+  h2 {
+    margin: 1.6rem 0 0.4rem;
+  }
+  .scroll {
+    overflow-x: auto;
+  }
+  table {
+    border-collapse: collapse;
+    width: 100%;
+    font-size: 0.94rem;
+  }
+  th {
+    text-align: left;
+    vertical-align: top;
+    font-weight: 600;
+  }
+  thead th {
+    font-weight: 500;
+    font-size: 0.86rem;
+    color: var(--ink-2);
+    border-bottom: 1px solid var(--ink);
+  }
+  .n {
+    text-align: right;
+    white-space: nowrap;
+  }
+  td,
+  th {
+    padding: 0.22rem 0.9rem 0.22rem 0;
+  }
+  tr.first > * {
+    border-top: 1px solid var(--hair);
+  }
+  .forecast {
+    text-decoration: underline dashed 1px;
+    text-underline-offset: 3px;
+    text-decoration-color: var(--water);
+  }
+</style>

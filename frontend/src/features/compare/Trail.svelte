@@ -1,0 +1,175 @@
+<script lang="ts">
+  import { scaleLinear } from 'd3-scale';
+
+  import type { Difference, TrailView } from '$lib/api/client';
+  import { pathTo } from '$lib/state/go';
+  import Changes from '$lib/ui/Changes.svelte';
+  import Verdict from '$lib/ui/Verdict.svelte';
+  import { units } from '$lib/units/units.svelte';
+
+  import { lanes, reach } from './trail';
+
+  /** The trail: a branching line of setups at the left, their speeds on one scale at the right. */
+  let { trail, current }: { trail: TrailView; current?: number | undefined } = $props();
+
+  let width = $state(500);
+  const ROW = 96;
+  const nodes = $derived(lanes(trail));
+  const laneCount = $derived(Math.max(...nodes.map((n) => n.lane)) + 1);
+  const gutter = $derived(26 + laneCount * 20);
+  const factor = $derived(units.unit('speed').factor);
+  const ends = $derived(reach(trail));
+  const x = $derived(scaleLinear([ends[0] * factor, ends[1] * factor], [16, width - 16]));
+  const ticks = $derived(x.ticks(width > 380 ? 7 : 4));
+  const lane = (k: number) => 14 + k * 20;
+  const HEAD = 26;
+</script>
+
+<div class="trail" style:--gutter="{gutter}px">
+  <div class="scale" bind:clientWidth={width}>
+    <svg {width} height={HEAD} aria-hidden="true">
+      {#each ticks as t (t)}<text x={x(t)} y="14" class="tick" text-anchor="middle">{t}</text>{/each}
+    </svg>
+    <span class="unit">{units.unit('speed').unit}</span>
+  </div>
+  <svg class="line" width={gutter} height={trail.setups.length * ROW} style:top="{HEAD}px" aria-hidden="true">
+    {#each nodes as node (node.id)}
+      {#if node.parentRow !== undefined && node.parentLane !== undefined}
+        {@const y0 = node.parentRow * ROW + 24}
+        {@const y1 = node.row * ROW + 24}
+        <path d="M{lane(node.parentLane)} {y0} C{lane(node.parentLane)} {y0 + 30} {lane(node.lane)} {y0 + 20} {lane(node.lane)} {Math.min(y0 + 56, y1)} V{y1}" class="edge" />
+      {/if}
+    {/each}
+    {#each nodes as node (node.id)}
+      {@const setup = trail.setups[node.row]}
+      <circle cx={lane(node.lane)} cy={node.row * ROW + 24} r="7" class="node" class:ran={setup?.runs.length} class:current={node.id === current} />
+    {/each}
+  </svg>
+  <ol>
+    {#each trail.setups as setup, k (setup.setup_id)}
+      <li style:min-height="{ROW}px">
+        <div class="words">
+          <a class="name" href={pathTo('match', setup.setup_id)}>{k + 1} · {setup.name}</a>
+          <Verdict verdict={setup.verdict} />
+          <div class="change">
+            {#if setup.changes.length}<Changes changes={setup.changes as Difference[]} />{:else}<span class="quiet">the first</span>{/if}
+          </div>
+        </div>
+        <svg {width} height={ROW} class="speeds" role="img" aria-label="{setup.name}: forecast {units.text(setup.forecast_mps, 'speed')}, measured {setup.runs.map((r) => units.text(r.measured[0]?.measured, 'speed')).join(', ') || 'nothing'}">
+          {#each ticks as t (t)}<line x1={x(t)} x2={x(t)} y1="0" y2={ROW} class="hair" />{/each}
+          {#if setup.forecast_mps && setup.low_mps && setup.high_mps}
+            <rect x={x(setup.low_mps * factor)} y="16" width={x(setup.high_mps * factor) - x(setup.low_mps * factor)} height="26" class="band" />
+            <line x1={x(setup.forecast_mps * factor)} x2={x(setup.forecast_mps * factor)} y1="10" y2="48" class="forecast" />
+            <text x={x(setup.forecast_mps * factor)} y="63" class="small" text-anchor="middle">{units.show(setup.forecast_mps, 'speed', 0).text}</text>
+          {/if}
+          {#each setup.runs as run (run.run_id)}
+            {@const speed = run.measured.find((m) => m.dimension === 'speed')?.measured}
+            {#if speed}
+              <line x1={x(speed * factor)} x2={x(speed * factor)} y1="13" y2="45" class="measured" />
+              <circle cx={x(speed * factor)} cy="29" r="5.5" class="dot" />
+            {/if}
+          {/each}
+        </svg>
+      </li>
+    {/each}
+  </ol>
+</div>
+
+<style>
+  .trail {
+    position: relative;
+  }
+  .scale {
+    position: relative;
+    margin-left: calc(var(--gutter) + 17rem);
+  }
+  .scale .unit {
+    position: absolute;
+    right: 0;
+    top: -0.9rem;
+  }
+  .line {
+    position: absolute;
+    left: 0;
+  }
+  ol {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  li {
+    display: grid;
+    grid-template-columns: 17rem minmax(0, 1fr);
+    padding-left: var(--gutter);
+    border-top: 1px solid var(--hair);
+  }
+  .words {
+    padding: 0.65rem 0.8rem 0.3rem 0;
+    font-size: 0.92rem;
+  }
+  .name {
+    font-weight: 650;
+    font-size: 1rem;
+    color: var(--ink);
+    margin-right: 0.5rem;
+  }
+  .change {
+    margin-top: 0.15rem;
+    font-size: 0.88rem;
+  }
+  .tick,
+  .small {
+    font-size: 12.5px;
+    fill: var(--ink-2);
+  }
+  .hair {
+    stroke: var(--hair);
+  }
+  .edge {
+    fill: none;
+    stroke: var(--ink);
+    stroke-width: 2;
+  }
+  .node {
+    fill: var(--paper);
+    stroke: var(--ink);
+    stroke-width: 2;
+  }
+  .node.ran {
+    fill: var(--ink);
+  }
+  .node.current {
+    stroke: var(--water);
+    stroke-width: 4;
+  }
+  .band {
+    fill: var(--water);
+    opacity: 0.2;
+  }
+  .forecast {
+    stroke: var(--water);
+    stroke-width: 2;
+    stroke-dasharray: 5 3;
+  }
+  .measured {
+    stroke: var(--ink);
+    stroke-width: 2;
+  }
+  .dot {
+    fill: var(--ink);
+  }
+  @media (max-width: 760px) {
+    .scale {
+      margin-left: var(--gutter);
+    }
+    li {
+      grid-template-columns: minmax(0, 1fr);
+    }
+    .line {
+      display: none;
+    }
+    .trail {
+      --gutter: 0px !important;
+    }
+  }
+</style>

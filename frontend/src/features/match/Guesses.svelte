@@ -1,0 +1,96 @@
+<script lang="ts">
+  import type { Forecast } from '$lib/api/client';
+  import { trimmed, unitLabel } from '$lib/units/units.svelte';
+
+  /** What the forecast stands on that nobody measured, widest first: measure the top one first. */
+  let { forecast }: { forecast: Forecast } = $props();
+
+  let all = $state(false);
+  const guesses = $derived(forecast.guesses.filter((g) => g.share > 0.002));
+  const shown = $derived(all ? guesses : guesses.slice(0, 6));
+  const SMALL: Record<string, [number, string]> = { ohm: [1000, 'mΩ'], m2: [1e4, 'cm²'], m: [1000, 'mm'], kg: [1000, 'g'] };
+
+  function number(value: number, unit: string): string {
+    const [factor, label] = SMALL[unit] ?? [1, unitLabel(unit)];
+    return `${trimmed(Number((value * factor).toPrecision(3)))} ${label}`.trim();
+  }
+</script>
+
+<section>
+  <h2>What widens the band</h2>
+  {#if !guesses.length}
+    <p class="quiet">Nothing is guessed.</p>
+  {:else}
+    <ol>
+      {#each shown as g (g.parameter)}
+        <li>
+          <div class="row">
+            <span>{g.label} <span class="value" class:guess={g.source === 'guessed'}>{number(g.value, g.unit)}</span></span>
+            <span class="share">{Math.round(g.share * 100)}%</span>
+          </div>
+          <div class="rule"><span style:width="{Math.max(g.share * 100, 0.6)}%"></span></div>
+          <p class="why">{g.reason || 'taken to a few percent'}</p>
+        </li>
+      {/each}
+    </ol>
+    {#if guesses.length > 6}
+      <button class="more" onclick={() => (all = !all)}>{all ? 'only the widest' : `all ${guesses.length}`}</button>
+    {/if}
+  {/if}
+  {#each forecast.caveats as caveat (caveat)}
+    <p class="caveat">{caveat}</p>
+  {/each}
+</section>
+
+<style>
+  h2 {
+    margin: 0 0 0.4rem;
+  }
+  ol {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+    display: grid;
+    gap: 0.45rem;
+  }
+  .row {
+    display: flex;
+    justify-content: space-between;
+    gap: 0.6rem;
+    font-size: 0.92rem;
+  }
+  .value {
+    font-weight: 600;
+    white-space: nowrap;
+  }
+  .share {
+    font-weight: 600;
+  }
+  .rule {
+    height: 4px;
+    background: var(--hair);
+  }
+  .rule span {
+    display: block;
+    height: 4px;
+    background: var(--water);
+  }
+  .why {
+    margin: 0;
+    font-size: 0.8rem;
+    color: var(--ink-2);
+    font-stretch: 85%;
+  }
+  .more {
+    color: var(--water);
+    text-decoration: underline;
+    padding: 0.4rem 0;
+    min-height: 24px;
+  }
+  .caveat {
+    border-left: 3px solid var(--ochre-mark);
+    padding-left: 0.6rem;
+    font-size: 0.88rem;
+    margin: 0.6rem 0 0;
+  }
+</style>

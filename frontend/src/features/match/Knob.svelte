@@ -1,0 +1,187 @@
+<script lang="ts">
+  import type { Quantity } from '$lib/api/client';
+  import { fromSi, toSi, trimmed, unitLabel, units } from '$lib/units/units.svelte';
+
+  import type { ChangeValue } from './match.svelte';
+
+  /** A ruler one pulls: the value follows the hand, the saved value stays as a ghost mark. */
+  let {
+    label,
+    value,
+    saved,
+    reach,
+    step,
+    allowed,
+    onpull,
+  }: {
+    label: string;
+    value: Quantity | number;
+    saved: Quantity | number;
+    /** Lowest and highest, in the value's unit. */
+    reach: [number, number];
+    step: number;
+    /** What the core allows, in the value's unit, for a typed number. */
+    allowed?: [number, number] | undefined;
+    onpull: (value: ChangeValue) => void;
+  } = $props();
+
+  const number = $derived(typeof value === 'number' ? value : value.value);
+  const ghost = $derived(typeof saved === 'number' ? saved : typeof value === 'number' ? saved.value : fromSi(toSi(saved), value.unit));
+  const unit = $derived(typeof value === 'number' ? '' : value.unit);
+  const shown = $derived(typeof value === 'number' ? { text: trimmed(value), unit: '' } : units.typed(value));
+  const guess = $derived(typeof value !== 'number' && value.source === 'guessed');
+  const at = $derived(Math.min(Math.max((ghost - reach[0]) / (reach[1] - reach[0]), 0), 1) * 100);
+  const moved = $derived(Math.abs(number - ghost) > 1e-9);
+
+  let editing = $state(false);
+  let typed = $state('');
+  const wrong = $derived(editing && typed !== '' && !fits(Number(typed)));
+
+  function fits(candidate: number): boolean {
+    const [low, high] = allowed ?? reach;
+    return Number.isFinite(candidate) && candidate >= low && candidate <= high;
+  }
+  function pull(next: number): void {
+    if (typeof value === 'number') onpull(Math.round(next));
+    else onpull({ value: Number(next.toPrecision(6)), unit: value.unit, source: 'typed' });
+  }
+  function take(): void {
+    if (typed !== '' && fits(Number(typed))) pull(Number(typed));
+    if (!wrong) editing = false;
+  }
+  function focus(node: HTMLInputElement): void {
+    node.focus();
+    node.select();
+  }
+</script>
+
+<div class="knob" class:moved>
+  <div class="top">
+    <span class="label">{label}</span>
+    {#if editing}
+      <input
+        class="typed"
+        inputmode="decimal"
+        aria-label="{label} in {unitLabel(unit) || 'pieces'}"
+        aria-invalid={wrong}
+        bind:value={typed}
+        {@attach focus}
+        onblur={take}
+        onkeydown={(e) => {
+          if (e.key === 'Enter') take();
+          if (e.key === 'Escape') {
+            typed = '';
+            editing = false;
+          }
+          e.stopPropagation();
+        }}
+      />
+    {:else}
+      <button
+        class="value"
+        title="type a number"
+        onclick={() => {
+          typed = String(number);
+          editing = true;
+        }}
+        ><span class:guess>{shown.text}</span><span class="unit">{shown.unit}</span><span class="visually-hidden">, type {label}</span></button
+      >
+    {/if}
+  </div>
+  {#if wrong}
+    <p class="wrong" role="alert">allowed: {trimmed((allowed ?? reach)[0])} to {trimmed((allowed ?? reach)[1])} {unitLabel(unit)}</p>
+  {/if}
+  <div class="rule">
+    <span class="ghost" style:left="{at}%" title="saved: {trimmed(ghost)} {unitLabel(unit)}"></span>
+    <input
+      type="range"
+      aria-label={label}
+      aria-valuetext="{shown.text} {shown.unit}"
+      min={reach[0]}
+      max={reach[1]}
+      {step}
+      value={number}
+      oninput={(e) => pull(Number(e.currentTarget.value))}
+    />
+  </div>
+</div>
+
+<style>
+  .knob {
+    margin-top: 0.3rem;
+  }
+  .top {
+    display: flex;
+    justify-content: space-between;
+    align-items: baseline;
+    gap: 0.5rem;
+  }
+  .label {
+    font-size: 0.84rem;
+    color: var(--ink-2);
+    font-stretch: 80%;
+  }
+  .value {
+    font-weight: 600;
+    padding: 0 0.15rem;
+    border-bottom: 1px dotted var(--rule);
+  }
+  .moved .value {
+    color: var(--water);
+  }
+  .typed {
+    width: 5.5rem;
+    padding: 0 0.3rem;
+    border: 1px solid var(--ink);
+    background: var(--sheet);
+    text-align: right;
+  }
+  .wrong {
+    margin: 0.1rem 0;
+    font-size: 0.82rem;
+    color: var(--vermilion);
+  }
+  .rule {
+    position: relative;
+    height: calc(var(--target) * 0.62);
+    background:
+      repeating-linear-gradient(90deg, var(--rule) 0 1px, transparent 1px 10%) 0 60% / 100% 7px no-repeat,
+      linear-gradient(var(--ink), var(--ink)) 0 60% / 100% 1px no-repeat;
+  }
+  .ghost {
+    position: absolute;
+    top: 12%;
+    height: 76%;
+    border-left: 2px dashed var(--ghost);
+    pointer-events: none;
+  }
+  input[type='range'] {
+    appearance: none;
+    position: absolute;
+    inset: 0;
+    width: 100%;
+    height: 100%;
+    margin: 0;
+    background: transparent;
+    cursor: ew-resize;
+  }
+  input[type='range']::-webkit-slider-thumb {
+    appearance: none;
+    width: 13px;
+    height: calc(var(--target) * 0.5);
+    background: var(--ink);
+    border: 3px solid var(--paper);
+    border-radius: 3px;
+    box-sizing: content-box;
+  }
+  input[type='range']::-moz-range-thumb {
+    width: 11px;
+    height: 20px;
+    background: var(--ink);
+    border: 3px solid var(--paper);
+    border-radius: 3px;
+  }
+  .moved input[type='range']::-webkit-slider-thumb {
+    background: var(--water);
+  }
+</style>

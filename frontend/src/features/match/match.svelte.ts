@@ -1,0 +1,143 @@
+/** State of the Match screen: a saved setup, changes being tried on it, and the forecasts of both. */
+import { api, ask, Problem, type DraftView, type PartView, type Quantity, type SetupView } from '$lib/api/client';
+import { forget, keep, kept } from '$lib/state/kept';
+import { Newest } from '$lib/state/newest';
+
+export type ChangeValue = Quantity | number | string | Record<string, unknown> | null;
+export type Changes = Record<string, ChangeValue>;
+
+const GESTURE_MS = 700;
+
+export class MatchState {
+  setup = $state<SetupView | undefined>();
+  /** Forecast of the setup as saved: the ghost. */
+  base = $state<DraftView | undefined>();
+  /** Forecast with the changes; the same as base while there are none. */
+  now = $state<DraftView | undefined>();
+  changes = $state<Changes>({});
+  shelf = $state<Record<string, number>>({});
+  problem = $state<Problem | undefined>();
+  failed = $state<Problem | undefined>();
+  saving = $state(false);
+
+  readonly dirty = $derived(Object.keys(this.changes).length > 0);
+
+  private history: { changes: Changes; shelf: Record<string, number> }[] = $state([]);
+  readonly canUndo = $derived(this.history.length > 0);
+  private lastPath = '';
+  private lastAt = 0;
+
+  private readonly newest = new Newest<Changes, DraftView>(
+    (changes) => this.request(changes),
+    (draft) => {
+      this.now = draft;
+      this.problem = undefined;
+    },
+    (error) => {
+      this.problem = error as Problem;
+    },
+  );
+
+  private request(changes: Changes): Promise<DraftView> {
+    const setup = this.setup;
+    if (!setup) return Promise.reject(new Problem({ detail: 'no setup is open' }));
+    const body = { document: setup.document, changes: Object.entries(changes).map(([path, value]) => ({ path, value })) };
+    return ask(api.POST('/api/draft', { body: body as never }));
+  }
+
+  async load(id: number): Promise<void> {
+    this.newest.drop();
+    this.failed = this.problem = undefined;
+    try {
+      const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
+      this.setup = setup;
+      this.base = this.now = await this.request({});
+      const stored = kept<{ changes: Changes; shelf: Record<string, number> }>(`draft.${id}`);
+      this.changes = stored?.changes ?? {};
+      this.shelf = stored?.shelf ?? {};
+      this.history = [];
+      if (this.dirty) this.newest.ask($state.snapshot(this.changes) as Changes);
+    } catch (error) {
+      this.failed = error as Problem;
+    }
+  }
+
+  /** Tries a value; values that come quickly after one another on one path are one step of undo. */
+  change(path: string, value: ChangeValue): void {
+    const at = Date.now();
+    if (path !== this.lastPath || at - this.lastAt > GESTURE_MS) this.remember();
+    this.lastPath = path;
+    this.lastAt = at;
+    this.changes = { ...this.changes, [path]: value };
+    this.recompute();
+  }
+
+  /** Puts a part from the shelf into the boat; single values changed on the old part go with it. */
+  swap(part: PartView): void {
+    this.remember();
+    const others = Object.entries(this.changes).filter(([path]) => path.split('.')[0] !== part.kind);
+    this.changes = { ...Object.fromEntries(others), [part.kind]: part.document as ChangeValue };
+    this.shelf = { ...this.shelf, [part.kind]: part.id };
+    this.recompute();
+  }
+
+  undo(): void {
+    const last = this.history.at(-1);
+    if (!last) return;
+    this.history = this.history.slice(0, -1);
+    this.changes = last.changes;
+    this.shelf = last.shelf;
+    this.lastPath = '';
+    this.recompute();
+  }
+
+  clear(): void {
+    if (!this.dirty) return;
+    this.remember();
+    this.changes = {};
+    this.shelf = {};
+    this.recompute();
+  }
+
+  /** Saves the draft as a new setup below this one; undefined where that failed (the draft is kept). */
+  async adopt(name = ''): Promise<SetupView | undefined> {
+    const { setup, now } = this;
+    if (!setup || !now || this.saving) return undefined;
+    this.saving = true;
+    try {
+      const adopted = await ask(
+        api.POST('/api/setups/{setup_id}/adopt', {
+          params: { path: { setup_id: setup.id } },
+          body: { document: now.document, name, shelf: $state.snapshot(this.shelf) },
+        }),
+      );
+      forget(`draft.${setup.id}`);
+      return adopted;
+    } catch (error) {
+      this.problem = error as Problem;
+      return undefined;
+    } finally {
+      this.saving = false;
+    }
+  }
+
+  private remember(): void {
+    const snapshot = { changes: $state.snapshot(this.changes) as Changes, shelf: $state.snapshot(this.shelf) };
+    this.history = [...this.history.slice(-49), snapshot];
+  }
+
+  private recompute(): void {
+    const changes = $state.snapshot(this.changes) as Changes;
+    if (this.setup) {
+      const key = `draft.${this.setup.id}`;
+      if (this.dirty) keep(key, { changes, shelf: $state.snapshot(this.shelf) });
+      else forget(key);
+    }
+    if (this.dirty) this.newest.ask(changes);
+    else {
+      this.newest.drop();
+      this.now = this.base;
+      this.problem = undefined;
+    }
+  }
+}

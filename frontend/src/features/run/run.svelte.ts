@@ -1,0 +1,214 @@
+/** State of the Run screen: the runs of a boat, the one on the sheet with its track, and what is being written down. */
+import { api, ask, Problem, upload, type Forecast, type Quantity, type RunView, type SetupView, type TrackView } from '$lib/api/client';
+import { forget, keep, kept } from '$lib/state/kept';
+
+export type ReadingDraft = { place: string; value: string; unit: string; minutes: string };
+export type NotesDraft = {
+  water: string;
+  air: string;
+  temperatureUnit: 'degC' | 'degF';
+  wind: string;
+  windUnit: 'm/s' | 'mph';
+  windFrom: string;
+  waterState: string;
+  note: string;
+  observations: string[];
+  readings: ReadingDraft[];
+};
+export type Offer = { file: File; problem: Problem };
+
+type System = 'metric' | 'imperial';
+
+export function emptyNotes(gunOrder: string[], system: System): NotesDraft {
+  const temperatureUnit = system === 'metric' ? 'degC' : 'degF';
+  return {
+    water: '',
+    air: '',
+    temperatureUnit,
+    wind: '',
+    windUnit: system === 'metric' ? 'm/s' : 'mph',
+    windFrom: '',
+    waterState: '',
+    note: '',
+    observations: [],
+    readings: gunOrder.map((place) => ({ place, value: '', unit: temperatureUnit, minutes: '' })),
+  };
+}
+
+/** The notes of a saved run, as the form shows them. */
+export function notesOf(run: RunView, gunOrder: string[], system: System): NotesDraft {
+  const notes = emptyNotes(gunOrder, system);
+  const conditions = run.conditions as { water?: Quantity; air?: Quantity; wind?: Quantity; wind_from_deg?: number; water_state?: string };
+  const unit = conditions.water?.unit ?? conditions.air?.unit;
+  if (unit === 'degC' || unit === 'degF') notes.temperatureUnit = unit;
+  notes.water = text(conditions.water?.value);
+  notes.air = text(conditions.air?.value);
+  notes.wind = text(conditions.wind?.value);
+  if (conditions.wind?.unit === 'm/s' || conditions.wind?.unit === 'mph') notes.windUnit = conditions.wind.unit;
+  notes.windFrom = text(conditions.wind_from_deg);
+  notes.waterState = conditions.water_state ?? '';
+  notes.note = run.note;
+  notes.observations = [...run.observations];
+  for (const reading of run.readings) {
+    const typed = reading.typed as unknown as Quantity;
+    const row = { place: reading.place, value: text(typed.value), unit: typed.unit, minutes: text(reading.minutes_after) };
+    const at = notes.readings.findIndex((r) => r.place === reading.place);
+    if (at >= 0) notes.readings[at] = row;
+    else notes.readings.push(row);
+  }
+  return notes;
+}
+
+function text(value: number | null | undefined): string {
+  return value === null || value === undefined ? '' : String(value);
+}
+
+/** A decimal comma is a comma on half of all phones. */
+export function numberOf(typed: string): number | undefined {
+  const value = Number(typed.trim().replace(',', '.'));
+  return typed.trim() === '' || !Number.isFinite(value) ? undefined : value;
+}
+
+/** The bodies that the notes are saved with; a field that is no number is named. */
+export function bodiesOf(notes: NotesDraft): { notes: unknown; readings: unknown[]; wrong: string[] } {
+  const wrong: string[] = [];
+  const measured = (label: string, typed: string, unit: string): Quantity | undefined => {
+    if (typed.trim() === '') return undefined;
+    const value = numberOf(typed);
+    if (value === undefined) wrong.push(`${label} '${typed}'`);
+    return value === undefined ? undefined : { value, unit, source: 'measured' };
+  };
+  const conditions = {
+    water: measured('water', notes.water, notes.temperatureUnit),
+    air: measured('air', notes.air, notes.temperatureUnit),
+    wind: measured('wind', notes.wind, notes.windUnit),
+    wind_from_deg: numberOf(notes.windFrom),
+    water_state: notes.waterState || undefined,
+  };
+  const readings = notes.readings
+    .map((row) => ({ place: row.place, typed: measured(row.place, row.value, row.unit), minutes_after: numberOf(row.minutes) ?? 0 }))
+    .filter((row) => row.typed !== undefined);
+  return { notes: { conditions, note: notes.note, observations: notes.observations }, readings, wrong };
+}
+
+export class RunState {
+  setup = $state<SetupView | undefined>();
+  forecast = $state<Forecast | undefined>();
+  runs = $state<RunView[]>([]);
+  run = $state<RunView | undefined>();
+  track = $state<TrackView | undefined>();
+  notes = $state<NotesDraft | undefined>();
+  offer = $state<Offer | undefined>();
+  problem = $state<Problem | undefined>();
+  failed = $state<Problem | undefined>();
+  busy = $state('');
+  saved = $state(false);
+
+  constructor(
+    private readonly gunOrder: () => string[],
+    private readonly system: () => System,
+  ) {}
+
+  async load(setupId: number): Promise<void> {
+    this.failed = this.problem = this.offer = undefined;
+    try {
+      const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: setupId } } }));
+      this.setup = setup;
+      const path = { boat_id: setup.boat_id };
+      const [runs, forecast] = await Promise.all([
+        ask(api.GET('/api/boats/{boat_id}/runs', { params: { path } })),
+        ask(api.POST('/api/forecast', { body: setup.document })),
+      ]);
+      this.runs = runs;
+      this.forecast = forecast;
+      const first = runs.find((run) => run.setup_id === setupId) ?? runs[0];
+      if (first) await this.open(first);
+      else this.run = this.track = this.notes = undefined;
+    } catch (error) {
+      this.failed = error as Problem;
+    }
+  }
+
+  async open(run: RunView): Promise<void> {
+    this.run = run;
+    this.saved = false;
+    this.notes = kept<NotesDraft>(`notes.${run.id}`) ?? notesOf(run, this.gunOrder(), this.system());
+    try {
+      this.track = await ask(api.GET('/api/runs/{run_id}/track', { params: { path: { run_id: run.id } } }));
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+  }
+
+  /** Takes in a file: a track makes a new run, a CSV is a controller log for the run on the sheet. */
+  async take(file: File, acceptDamage = false): Promise<void> {
+    const setup = this.setup;
+    if (!setup) return;
+    this.problem = this.offer = undefined;
+    this.busy = `reading ${file.name}…`;
+    const fields = { accept_damage: String(acceptDamage) };
+    const log = /\.csv$/i.test(file.name);
+    try {
+      if (log && !this.run) throw new Problem({ detail: 'A controller log belongs to a run: take in its track first.' });
+      const path = log ? `/api/runs/${this.run?.id}/controller-log` : `/api/setups/${setup.id}/runs`;
+      await this.arrived(await upload<RunView>(path, file, fields));
+    } catch (error) {
+      const problem = error as Problem;
+      if (problem.readable !== undefined) this.offer = { file, problem };
+      else this.problem = problem;
+    } finally {
+      this.busy = '';
+    }
+  }
+
+  async simulate(body: { seed: number; passes: number; water_c: number; air_c: number; wind_mps: number; wind_from_deg: number }): Promise<void> {
+    const setup = this.setup;
+    if (!setup) return;
+    this.problem = this.offer = undefined;
+    this.busy = 'driving on the simulated pond…';
+    try {
+      const path = { setup_id: setup.id };
+      await this.arrived(await ask(api.POST('/api/setups/{setup_id}/simulate', { params: { path }, body })));
+    } catch (error) {
+      this.problem = error as Problem;
+    } finally {
+      this.busy = '';
+    }
+  }
+
+  private async arrived(run: RunView): Promise<void> {
+    this.runs = [run, ...this.runs.filter((other) => other.id !== run.id)];
+    await this.open(run);
+  }
+
+  /** Called at every keystroke: what is written is kept until it is saved. */
+  touched(): void {
+    this.saved = false;
+    if (this.run && this.notes) keep(`notes.${this.run.id}`, $state.snapshot(this.notes));
+  }
+
+  async save(): Promise<void> {
+    const { run, notes } = this;
+    if (!run || !notes) return;
+    const bodies = bodiesOf(notes);
+    if (bodies.wrong.length) {
+      this.problem = new Problem({ title: 'impossible value', detail: `not a number: ${bodies.wrong.join(', ')}` });
+      return;
+    }
+    this.busy = 'saving…';
+    try {
+      const params = { path: { run_id: run.id } };
+      await ask(api.PUT('/api/runs/{run_id}/readings', { params, body: bodies.readings as never }));
+      const saved = await ask(api.PUT('/api/runs/{run_id}/notes', { params, body: bodies.notes as never }));
+      forget(`notes.${run.id}`);
+      this.run = saved;
+      this.runs = this.runs.map((other) => (other.id === saved.id ? saved : other));
+      this.problem = undefined;
+      this.saved = true;
+    } catch (error) {
+      this.problem = error as Problem;
+    } finally {
+      this.busy = '';
+    }
+  }
+}

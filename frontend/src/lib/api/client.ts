@@ -1,0 +1,86 @@
+/** The one way to the API: typed by its own description, errors as problems with words a racer can use. */
+import createClient from 'openapi-fetch';
+
+import type { components, paths } from './generated/schema';
+
+export type Schemas = components['schemas'];
+export type SetupDocument = Schemas['SetupDocument'];
+export type SetupView = Schemas['SetupView'];
+export type BoatView = Schemas['BoatView'];
+export type PartView = Schemas['PartView'];
+export type DraftView = Schemas['DraftView'];
+export type Forecast = Schemas['ForecastOut'];
+export type Margin = Schemas['MarginOut'];
+export type Banded = Schemas['Banded'];
+export type RunView = Schemas['RunView'];
+export type TrackView = Schemas['TrackView'];
+export type TrailView = Schemas['TrailView'];
+export type Difference = Schemas['Difference'];
+export type Quantity = { value: number; unit: string; source?: Schemas['Source'] | undefined; spread?: number | null };
+
+/** A field of a part, as forms are made from it. */
+export type Field = {
+  part: string;
+  key: string;
+  label: string;
+  help: string;
+  type: 'quantity' | 'count' | 'choice';
+  dimension?: string;
+  unit?: string;
+  low?: number;
+  high?: number;
+  required: boolean;
+  default?: string | number | null;
+  options?: string[];
+};
+
+export class Problem extends Error {
+  readonly title: string;
+  readonly status: number;
+  readonly field: string | undefined;
+  readonly allowed: string | undefined;
+  readonly line: number | undefined;
+  readonly readable: number | undefined;
+  readonly seconds: number | undefined;
+
+  constructor(body: Record<string, unknown>) {
+    super(String(body.detail ?? body.title ?? 'something went wrong'));
+    this.title = String(body.title ?? 'error');
+    this.status = Number(body.status ?? 0);
+    this.field = body.field as string | undefined;
+    this.allowed = body.allowed as string | undefined;
+    this.line = (body.line ?? undefined) as number | undefined;
+    this.readable = body.readable as number | undefined;
+    this.seconds = body.seconds as number | undefined;
+  }
+}
+
+export const api = createClient<paths>({ baseUrl: '' });
+
+type Answer<T> = { data?: T; error?: unknown; response: Response };
+
+/** The data of an answer, or a thrown {@link Problem}. */
+export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
+  try {
+    answer = await request;
+  } catch {
+    throw new Problem({ title: 'no connection', detail: 'Kunstflug does not answer. What you typed is kept; try again.' });
+  }
+  if (answer.data !== undefined) return answer.data;
+  const body = typeof answer.error === 'object' && answer.error ? answer.error : { detail: answer.response.statusText };
+  throw new Problem({ status: answer.response.status, ...body });
+}
+
+/** Posts a file with form fields; the generated client does not send files. */
+export async function upload<T>(path: string, file: File, fields: Record<string, string>): Promise<T> {
+  const form = new FormData();
+  form.append('file', file);
+  for (const [name, value] of Object.entries(fields)) form.append(name, value);
+  return ask<T>(
+    fetch(path, { method: 'POST', body: form }).then(async (response) => {
+      const body = await response.json().catch(() => ({ detail: response.statusText }));
+      return response.ok ? { data: body as T, response } : { error: body, response };
+    }),
+  );
+}

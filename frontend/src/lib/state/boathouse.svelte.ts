@@ -1,0 +1,35 @@
+/** Boats and vocabulary: what every screen needs, loaded once and refreshed after a save. */
+import { api, ask, Problem, type BoatView, type Field } from '$lib/api/client';
+
+type Vocabulary = { fields: Field[]; gun_order: string[]; water_states: string[] };
+
+class Boathouse {
+  boats = $state<BoatView[]>([]);
+  vocabulary = $state<Vocabulary>({ fields: [], gun_order: [], water_states: [] });
+  state = $state<'loading' | 'ready' | 'failed'>('loading');
+  problem = $state<Problem | undefined>();
+
+  async load(): Promise<void> {
+    try {
+      const [boats, vocabulary] = await Promise.all([ask(api.GET('/api/boats')), ask(api.GET('/api/vocabulary'))]);
+      this.boats = boats;
+      this.vocabulary = vocabulary as unknown as Vocabulary;
+      this.state = 'ready';
+      this.problem = undefined;
+    } catch (error) {
+      this.problem = error as Problem;
+      this.state = 'failed';
+    }
+  }
+
+  async refresh(): Promise<void> {
+    this.boats = await ask(api.GET('/api/boats'));
+  }
+
+  field(path: string): Field | undefined {
+    const [part, key] = path.split('.');
+    return this.vocabulary.fields.find((f) => f.part === part && f.key === key);
+  }
+}
+
+export const boathouse = new Boathouse();

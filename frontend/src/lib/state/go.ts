@@ -1,0 +1,22 @@
+/** Where things are, and how to get there; the router hands in the how. */
+export type Mark = 'match' | 'run' | 'compare';
+
+export const MARKS: { mark: Mark; name: string; question: string; key: string }[] = [
+  { mark: 'match', name: 'Match', question: 'what will it do?', key: '2' },
+  { mark: 'run', name: 'Run', question: 'what did it do?', key: '5' },
+  { mark: 'compare', name: 'Compare', question: 'was it the change?', key: '6' },
+];
+
+export function pathTo(mark: Mark, setupId: number): string {
+  return `/setups/${setupId}/${mark}`;
+}
+
+let navigator: (path: string) => void = (path) => window.location.assign(path);
+
+export function setNavigator(go: (path: string) => void): void {
+  navigator = go;
+}
+
+export function go(path: string): void {
+  navigator(path);
+}

@@ -1,0 +1,17 @@
+/** Where the racer is, read from the address. */
+import { boathouse } from '$lib/state/boathouse.svelte';
+import type { Mark } from '$lib/state/go';
+
+class Here {
+  /** Set by the layout from the router's reactive pathname. */
+  pathname = $state('/');
+
+  readonly setupId = $derived(Number(/^\/setups\/(\d+)\//.exec(this.pathname)?.[1] ?? 0) || undefined);
+  readonly mark = $derived((/^\/setups\/\d+\/(\w+)/.exec(this.pathname)?.[1] ?? undefined) as Mark | undefined);
+  /** Boat that the setup belongs to; told by the screen that loaded it. */
+  boatId = $state<number | undefined>();
+
+  readonly boat = $derived(boathouse.boats.find((b) => b.id === this.boatId));
+}
+
+export const here = new Here();

@@ -1,0 +1,49 @@
+<script lang="ts">
+  import type { Difference, Quantity } from '$lib/api/client';
+  import { trimmed, units } from '$lib/units/units.svelte';
+
+  /** What differs between two setups, in a line: KV 2200 → 2000 rpm/V. */
+  let { changes, parts = {} }: { changes: Difference[]; parts?: Record<string, [string, string]> } = $props();
+
+  function side(raw: unknown): { text: string; unit: string; guess: boolean } {
+    if (raw === null || raw === undefined) return { text: 'none', unit: '', guess: false };
+    if (typeof raw === 'number') return { text: trimmed(raw), unit: '', guess: false };
+    if (typeof raw === 'object') {
+      const quantity = raw as Quantity;
+      return { ...units.typed(quantity), guess: quantity.source === 'guessed' };
+    }
+    return { text: String(raw), unit: '', guess: false };
+  }
+
+  /** A part that was swapped whole is one change: its name says it. */
+  const swapped = $derived(Object.entries(parts));
+  const single = $derived(changes.filter((c) => !(c.part in parts)));
+</script>
+
+<ul class="changes">
+  {#each swapped as [part, [before, after]] (part)}
+    <li><span class="what">{part}</span> {before} → <b>{after}</b></li>
+  {/each}
+  {#each single as change (change.path)}
+    {@const a = side(change.before)}
+    {@const b = side(change.after)}
+    <li>
+      <span class="what">{change.label}</span>
+      <span class:guess={a.guess}>{a.text}</span> → <b class:guess={b.guess}>{b.text}</b><span class="unit">{b.unit || a.unit}</span>
+    </li>
+  {/each}
+</ul>
+
+<style>
+  .changes {
+    display: inline-flex;
+    flex-wrap: wrap;
+    gap: 0.1rem 1.1rem;
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  .what {
+    color: var(--ink-2);
+  }
+</style>

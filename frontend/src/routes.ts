@@ -1,0 +1,25 @@
+import { createRouter } from 'sv-router';
+
+import { setNavigator } from '$lib/state/go';
+import { here } from '$lib/state/here.svelte';
+import Layout from '$features/shell/Layout.svelte';
+import Home from '$features/shell/Home.svelte';
+import Lost from '$features/shell/Lost.svelte';
+import Match from '$features/match/Match.svelte';
+
+export const { navigate } = createRouter({
+  layout: Layout,
+  hooks: {
+    beforeLoad({ pathname }) {
+      here.pathname = pathname;
+    },
+  },
+  '/': Home,
+  '/new': () => import('$features/boat/NewBoat.svelte'),
+  '/setups/:id/match': Match,
+  '/setups/:id/run': () => import('$features/run/Run.svelte'),
+  '/setups/:id/compare': () => import('$features/compare/Compare.svelte'),
+  '*': Lost,
+});
+
+setNavigator((path) => void navigate(path as '/'));
