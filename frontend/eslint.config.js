@@ -27,7 +27,11 @@ export default ts.config(
     rules: {
       'no-restricted-imports': [
         'error',
-        { patterns: features.filter((other) => other !== name).flatMap((other) => [`$features/${other}/*`, `../${other}/*`]) },
+        {
+          patterns: features
+            .filter((other) => other !== name)
+            .flatMap((other) => [`$features/${other}/*`, `../${other}/*`]),
+        },
       ],
     },
   })),

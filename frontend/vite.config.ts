@@ -9,7 +9,9 @@ export default defineConfig({
     // Component tests need Svelte's browser build.
     conditions: process.env.VITEST ? ['browser'] : undefined,
   },
-  server: { proxy: { '/api': { target: 'http://127.0.0.1:8417', changeOrigin: false, headers: { host: '127.0.0.1' } } } },
+  server: {
+    proxy: { '/api': { target: 'http://127.0.0.1:8417', changeOrigin: false, headers: { host: '127.0.0.1' } } },
+  },
   build: { target: 'es2022', chunkSizeWarningLimit: 400 },
   test: { environment: 'node', include: ['src/**/*.test.ts'], restoreMocks: true },
 });

@@ -51,8 +51,12 @@ class PrivateMariaDB:
         self.port = 0
         self._process: subprocess.Popen[bytes] | None = None
 
-    def start(self) -> None:
+    def start(self, port: int | None = None) -> None:
         """Starts the server, first making its data folder and stopping one that a killed program left behind.
+
+        Parameters
+        ----------
+        port : port on loopback; a free one if None.
 
         Raises
         ------
@@ -65,7 +69,7 @@ class PrivateMariaDB:
         self._stop_orphan()
         if not (self.data / "mysql").is_dir():
             self._initialise()
-        self.port = free_port()
+        self.port = port or free_port()
         command = [
             server, "--no-defaults", *self._user(), f"--datadir={self.data}", f"--socket={self.socket}",
             f"--pid-file={self.pid_file}", f"--port={self.port}", "--bind-address=127.0.0.1", "--skip-log-bin",
@@ -128,11 +132,12 @@ class PrivateMariaDB:
             assert self._process is not None
             if self._process.poll() is not None:
                 break
-            try:
-                self._root().close()
-                return
-            except pymysql.err.OperationalError:
-                time.sleep(0.05)
+            # Not through the driver: it forgets to close the socket of a refused connection.
+            with socket.socket(socket.AF_UNIX) as probe:
+                if probe.connect_ex(str(self.socket)) == 0:
+                    self._root().close()
+                    return
+            time.sleep(0.05)
         self.stop()
         raise StartupProblem(f"the database did not start; its log says why: {self._last_error()}")
 

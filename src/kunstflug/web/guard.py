@@ -1,6 +1,7 @@
 """Who may talk to the program: its own host names, its own origin, requests of a bearable size."""
 
 import json
+from contextlib import suppress
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
@@ -61,18 +62,21 @@ class Guard:
         return ""
 
     async def _pass_on(self, scope: Scope, receive: Receive, send: Send) -> None:
-        taken, started = 0, False
+        taken, started, over = 0, False, False
 
         async def counted() -> Message:
-            nonlocal taken
+            nonlocal taken, over
             message = await receive()
             taken += len(message.get("body", b""))
             if taken > MOST_REQUEST_BYTES:
+                over = True
                 raise TooLarge
             return message
 
         async def with_headers(message: Message) -> None:
             nonlocal started
+            if over and not started:
+                return  # what the framework makes of the broken-off body; ours follows
             if message["type"] == "http.response.start":
                 started = True
                 headers = MutableHeaders(scope=message)
@@ -82,11 +86,10 @@ class Guard:
                 headers["cross-origin-resource-policy"] = "same-origin"
             await send(message)
 
-        try:
+        with suppress(TooLarge):
             await self.app(scope, counted, with_headers)
-        except TooLarge:
-            if not started:
-                await _problem(send, 413, "too large", f"at most {MOST_BYTES // 1048576} MiB are accepted")
+        if over and not started:
+            await _problem(send, 413, "too large", f"at most {MOST_BYTES // 1048576} MiB are accepted")
 
 
 async def _problem(send: Send, status: int, title: str, detail: str) -> None:

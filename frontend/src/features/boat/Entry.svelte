@@ -40,7 +40,11 @@
         inputmode={wide ? 'text' : 'decimal'}
         autocomplete="off"
         {value}
-        placeholder={!required && !wide ? (fallback !== undefined && fallback !== null ? `~${fallback}` : '~ guessed') : ''}
+        placeholder={!required && !wide
+          ? fallback !== undefined && fallback !== null
+            ? `~${fallback}`
+            : '~ guessed'
+          : ''}
         aria-invalid={error !== undefined}
         aria-describedby={error || help ? `${id}-say` : undefined}
         oninput={(e) => oninput(e.currentTarget.value)}

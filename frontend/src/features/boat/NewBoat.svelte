@@ -17,7 +17,13 @@
   let more = $state<Record<string, boolean>>({});
   let tried = $state(false);
 
-  const TITLES: Record<string, string> = { hull: 'Hull', pack: 'Pack', controller: 'Controller', motor: 'Motor', propeller: 'Propeller' };
+  const TITLES: Record<string, string> = {
+    hull: 'Hull',
+    pack: 'Pack',
+    controller: 'Controller',
+    motor: 'Motor',
+    propeller: 'Propeller',
+  };
   const parts = ['hull', 'pack', 'controller', 'motor', 'propeller'];
 
   function fieldsOf(part: string, first: boolean): Field[] {
@@ -32,13 +38,19 @@
   });
   // No boat is on the sheet here.
   const type = $derived(boat.typed['hull.hull_type'] || 'mono');
-  const length = $derived(toSi({ value: Number((boat.typed['hull.length'] ?? '').replace(',', '.')) || 620, unit: boat.unitOf('hull.length') || 'mm' }));
+  const length = $derived(
+    toSi({
+      value: Number((boat.typed['hull.length'] ?? '').replace(',', '.')) || 620,
+      unit: boat.unitOf('hull.length') || 'mm',
+    }),
+  );
   const missing = $derived(new Set(boat.made.missing));
   const left = $derived(boat.made.missing.length);
 
   function error(path: string): string | undefined {
     if (boat.made.wrong[path]) return `allowed: ${boat.made.wrong[path]}`;
-    if (boat.problem?.field === path || boat.problem?.field === `${path}.value`) return `allowed: ${boat.problem?.allowed}`;
+    if (boat.problem?.field === path || boat.problem?.field === `${path}.value`)
+      return `allowed: ${boat.problem?.allowed}`;
     return tried && missing.has(path) ? 'still missing' : undefined;
   }
 
@@ -60,10 +72,19 @@
     <div class="drawn"><BoatOutline {type} lengthM={length} wide={220} /></div>
     <div class="answer" aria-live="polite">
       {#if boat.forecast?.runs}
-        <span class="big">{units.show(boat.forecast.point.speed_mps.value, 'speed', 0).text}</span><span class="unit">{units.unit('speed').unit}</span>
+        <span class="big">{units.show(boat.forecast.point.speed_mps.value, 'speed', 0).text}</span><span class="unit"
+          >{units.unit('speed').unit}</span
+        >
         <div>
-          80 % between {units.show(boat.forecast.point.speed_mps.low, 'speed', 0).text} and {units.show(boat.forecast.point.speed_mps.high, 'speed', 0).text} ·
-          {units.text(boat.forecast.point.current_a.value, 'current')} · {units.text(boat.forecast.point.rpm.value, 'rotation')}
+          80 % between {units.show(boat.forecast.point.speed_mps.low, 'speed', 0).text} and {units.show(
+            boat.forecast.point.speed_mps.high,
+            'speed',
+            0,
+          ).text} ·
+          {units.text(boat.forecast.point.current_a.value, 'current')} · {units.text(
+            boat.forecast.point.rpm.value,
+            'rotation',
+          )}
           <Verdict verdict={boat.forecast.verdict} />
         </div>
       {:else if boat.forecast}
@@ -79,7 +100,13 @@
   </div>
 
   <div class="name">
-    <Entry label="Name of the boat" value={boat.typed.name ?? ''} error={tried && !boat.typed.name?.trim() ? 'at least one letter' : undefined} wide oninput={(text) => boat.set('name', text)} />
+    <Entry
+      label="Name of the boat"
+      value={boat.typed.name ?? ''}
+      error={tried && !boat.typed.name?.trim() ? 'at least one letter' : undefined}
+      wide
+      oninput={(text) => boat.set('name', text)}
+    />
     <Entry
       label="All-up mass"
       unit={unitLabel(boat.unitOf('all_up_mass'))}
@@ -109,7 +136,12 @@
             oninput={(text) => boat.set(path, text)}
           />
         {/each}
-        <button type="button" class="more" aria-expanded={more[part] ?? false} onclick={() => (more[part] = !more[part])}>
+        <button
+          type="button"
+          class="more"
+          aria-expanded={more[part] ?? false}
+          onclick={() => (more[part] = !more[part])}
+        >
           {more[part] ? 'less' : 'more that may be known'}<span class="visually-hidden"> about the {part}</span>
         </button>
       </fieldset>

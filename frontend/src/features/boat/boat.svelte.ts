@@ -2,6 +2,7 @@
 import { api, ask, Problem, type Field, type Forecast, type SetupView } from '$lib/api/client';
 import { forget, keep, kept } from '$lib/state/kept';
 import { Newest } from '$lib/state/newest';
+import { fromSi, toSi, trimmed, unitLabel } from '$lib/units/units.svelte';
 
 /** What is asked first; all else of a part is behind "more". */
 export const FIRST: Record<string, string[]> = {
@@ -27,8 +28,21 @@ export function askedUnit(field: Field, system: string): string {
   return SHOWN_UNITS[system]?.[field.unit ?? ''] ?? field.unit ?? '';
 }
 
+/** What is allowed, in the typed unit, where a number is outside it; the server says the same, later. */
+export function outside(field: Field, value: number, unit: string): string | undefined {
+  const { low, high } = field;
+  if (low === undefined || high === undefined) return undefined;
+  const edge = (at: number) => (field.unit ? fromSi(toSi({ value: at, unit: field.unit }), unit) : at);
+  const fits = value >= edge(low) * (1 - 1e-9) && value <= edge(high) * (1 + 1e-9);
+  return fits ? undefined : `${trimmed(edge(low))} to ${trimmed(edge(high))} ${unitLabel(unit)}`.trim();
+}
+
 /** The document of what is typed, and what keeps it from being one; an empty field is left to be guessed. */
-export function documentOf(typed: Typed, fields: Field[], unitOf: (path: string) => string): { document: Record<string, unknown>; missing: string[]; wrong: Wrong } {
+export function documentOf(
+  typed: Typed,
+  fields: Field[],
+  unitOf: (path: string) => string,
+): { document: Record<string, unknown>; missing: string[]; wrong: Wrong } {
   const document: Record<string, Part | unknown> = {};
   const missing: string[] = [];
   const wrong: Wrong = {};
@@ -43,8 +57,11 @@ export function documentOf(typed: Typed, fields: Field[], unitOf: (path: string)
       if (field.required) missing.push(path);
     } else if (!Number.isFinite(Number(text)) || (field.type === 'count' && !Number.isInteger(Number(text)))) {
       wrong[path] = field.type === 'count' ? 'a whole number' : 'a number';
+    } else if (outside(field, Number(text), unitOf(path))) {
+      wrong[path] = outside(field, Number(text), unitOf(path)) ?? '';
     } else {
-      part[field.key] = field.type === 'count' ? Number(text) : { value: Number(text), unit: unitOf(path), source: 'typed' };
+      part[field.key] =
+        field.type === 'count' ? Number(text) : { value: Number(text), unit: unitOf(path), source: 'typed' };
     }
   }
   if (!(typed['propeller.pitch_ratio'] || typed['propeller.pitch'])) missing.push('propeller.pitch_ratio');

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 
 import type { Field } from '$lib/api/client';
 
-import { documentOf } from './boat.svelte';
+import { documentOf, outside } from './boat.svelte';
 
 const fields = [
   { part: 'hull', key: 'hull_type', type: 'choice', default: 'mono', required: false },
@@ -12,6 +12,15 @@ const fields = [
   { part: 'conditions', key: 'water', type: 'quantity', unit: 'degC', required: true },
 ] as Field[];
 const unitOf = (path: string) => (path === 'hull.length' ? 'in' : path === 'all_up_mass' ? 'g' : '1');
+
+describe('outside', () => {
+  it('says the range in the unit that was typed', () => {
+    const length = { ...fields[1], low: 150, high: 2500 } as Field;
+    expect(outside(length, 24, 'in')).toBeUndefined();
+    // 150 mm / 25.4 mm an inch
+    expect(outside(length, 2, 'in')).toBe('5.90551 to 98.4252 in');
+  });
+});
 
 describe('documentOf', () => {
   it('makes a document in the units typed, and leaves out what is to be guessed', () => {

@@ -37,14 +37,16 @@
 {:else if trail}
   <h1>{trail.boat_name}</h1>
   <p class="quiet lead">
-    Every setup in its order: what was changed, what was forecast (dashed, with its 80 % band), what was measured (solid). Measured is the both-ways
-    average, which takes a steady wind out.
+    Every setup in its order: what was changed, what was forecast (dashed, with its 80 % band), what was measured
+    (solid). Measured is the both-ways average, which takes a steady wind out.
   </p>
   <Trail {trail} current={here.setupId} />
   {#if ran}
     <Results {trail} />
   {:else}
-    <Notice>No run yet, so there is nothing to hold the forecast against. Take in a file or use the simulated pond under Run.</Notice>
+    <Notice
+      >No run yet, so there is nothing to hold the forecast against. Take in a file or use the simulated pond under Run.</Notice
+    >
   {/if}
 {:else}
   <p class="quiet">laying out the trail…</p>

@@ -8,7 +8,11 @@
   let { trail }: { trail: TrailView } = $props();
 
   const rows = $derived(
-    trail.setups.flatMap((setup) => setup.runs.flatMap((run) => run.measured.map((m, k) => ({ setup, run, m, first: k === 0, count: run.measured.length })))),
+    trail.setups.flatMap((setup) =>
+      setup.runs.flatMap((run) =>
+        run.measured.map((m, k) => ({ setup, run, m, first: k === 0, count: run.measured.length })),
+      ),
+    ),
   );
   function day(moment: string): string {
     return new Date(`${moment}Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
@@ -23,12 +27,17 @@
   <div class="scroll">
     <table>
       <thead>
-        <tr><th>setup, run</th><th>what</th><th class="n">forecast</th><th class="n">band</th><th class="n">measured</th><th class="n">off by</th><th>the band</th></tr>
+        <tr
+          ><th>setup, run</th><th>what</th><th class="n">forecast</th><th class="n">band</th><th class="n">measured</th
+          ><th class="n">off by</th><th>the band</th></tr
+        >
       </thead>
       <tbody>
         {#each rows as { setup, run, m, first, count } (`${run.run_id}-${m.label}`)}
           <tr class:first>
-            {#if first}<th rowspan={count} scope="rowgroup">{setup.name}<br /><span class="quiet">{day(run.started_at)}</span></th>{/if}
+            {#if first}<th rowspan={count} scope="rowgroup"
+                >{setup.name}<br /><span class="quiet">{day(run.started_at)}</span></th
+              >{/if}
             <td>{m.label}</td>
             <td class="n forecast">{units.text(m.forecast, m.dimension)}</td>
             <td class="n quiet">{units.show(m.low, m.dimension).text} to {units.show(m.high, m.dimension).text}</td>
@@ -40,7 +49,10 @@
       </tbody>
     </table>
   </div>
-  <p class="quiet">An 80 % band should hold four times in five; if it misses more often, something about this boat is not what was typed.</p>
+  <p class="quiet">
+    An 80 % band should hold four times in five; if it misses more often, something about this boat is not what was
+    typed.
+  </p>
 </section>
 
 <style>

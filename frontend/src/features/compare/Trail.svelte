@@ -37,12 +37,24 @@
       {#if node.parentRow !== undefined && node.parentLane !== undefined}
         {@const y0 = node.parentRow * ROW + 24}
         {@const y1 = node.row * ROW + 24}
-        <path d="M{lane(node.parentLane)} {y0} C{lane(node.parentLane)} {y0 + 30} {lane(node.lane)} {y0 + 20} {lane(node.lane)} {Math.min(y0 + 56, y1)} V{y1}" class="edge" />
+        <path
+          d="M{lane(node.parentLane)} {y0} C{lane(node.parentLane)} {y0 + 30} {lane(node.lane)} {y0 + 20} {lane(
+            node.lane,
+          )} {Math.min(y0 + 56, y1)} V{y1}"
+          class="edge"
+        />
       {/if}
     {/each}
     {#each nodes as node (node.id)}
       {@const setup = trail.setups[node.row]}
-      <circle cx={lane(node.lane)} cy={node.row * ROW + 24} r="7" class="node" class:ran={setup?.runs.length} class:current={node.id === current} />
+      <circle
+        cx={lane(node.lane)}
+        cy={node.row * ROW + 24}
+        r="7"
+        class="node"
+        class:ran={setup?.runs.length}
+        class:current={node.id === current}
+      />
     {/each}
   </svg>
   <ol>
@@ -52,15 +64,39 @@
           <a class="name" href={pathTo('match', setup.setup_id)}>{k + 1} · {setup.name}</a>
           <Verdict verdict={setup.verdict} />
           <div class="change">
-            {#if setup.changes.length}<Changes changes={setup.changes as Difference[]} />{:else}<span class="quiet">the first</span>{/if}
+            {#if setup.changes.length}<Changes changes={setup.changes as Difference[]} />{:else}<span class="quiet"
+                >the first</span
+              >{/if}
           </div>
         </div>
-        <svg {width} height={ROW} class="speeds" role="img" aria-label="{setup.name}: forecast {units.text(setup.forecast_mps, 'speed')}, measured {setup.runs.map((r) => units.text(r.measured[0]?.measured, 'speed')).join(', ') || 'nothing'}">
+        <svg
+          {width}
+          height={ROW}
+          class="speeds"
+          role="img"
+          aria-label="{setup.name}: forecast {units.text(setup.forecast_mps, 'speed')}, measured {setup.runs
+            .map((r) => units.text(r.measured[0]?.measured, 'speed'))
+            .join(', ') || 'nothing'}"
+        >
           {#each ticks as t (t)}<line x1={x(t)} x2={x(t)} y1="0" y2={ROW} class="hair" />{/each}
           {#if setup.forecast_mps && setup.low_mps && setup.high_mps}
-            <rect x={x(setup.low_mps * factor)} y="16" width={x(setup.high_mps * factor) - x(setup.low_mps * factor)} height="26" class="band" />
-            <line x1={x(setup.forecast_mps * factor)} x2={x(setup.forecast_mps * factor)} y1="10" y2="48" class="forecast" />
-            <text x={x(setup.forecast_mps * factor)} y="63" class="small" text-anchor="middle">{units.show(setup.forecast_mps, 'speed', 0).text}</text>
+            <rect
+              x={x(setup.low_mps * factor)}
+              y="16"
+              width={x(setup.high_mps * factor) - x(setup.low_mps * factor)}
+              height="26"
+              class="band"
+            />
+            <line
+              x1={x(setup.forecast_mps * factor)}
+              x2={x(setup.forecast_mps * factor)}
+              y1="10"
+              y2="48"
+              class="forecast"
+            />
+            <text x={x(setup.forecast_mps * factor)} y="63" class="small" text-anchor="middle"
+              >{units.show(setup.forecast_mps, 'speed', 0).text}</text
+            >
           {/if}
           {#each setup.runs as run (run.run_id)}
             {@const speed = run.measured.find((m) => m.dimension === 'speed')?.measured}

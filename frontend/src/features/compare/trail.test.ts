@@ -5,7 +5,9 @@ import type { TrailView } from '$lib/api/client';
 import { lanes, off, reach } from './trail';
 
 function setup(setup_id: number, parent_id: number | null, low = 20, high = 24, measured?: number) {
-  const runs = measured ? [{ run_id: 1, started_at: '', measured: [{ label: 'Speed', dimension: 'speed', measured }] }] : [];
+  const runs = measured
+    ? [{ run_id: 1, started_at: '', measured: [{ label: 'Speed', dimension: 'speed', measured }] }]
+    : [];
   return { setup_id, parent_id, low_mps: low, high_mps: high, forecast_mps: 22, runs };
 }
 const trail = (...setups: unknown[]) => ({ boat_id: 1, boat_name: 'x', setups }) as unknown as TrailView;

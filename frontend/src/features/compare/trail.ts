@@ -1,7 +1,13 @@
 /** Layout of the trail: setups in their order as rows, branches as lanes, speed as the axis. */
 import type { TrailView } from '$lib/api/client';
 
-export type Node = { id: number; row: number; lane: number; parentRow: number | undefined; parentLane: number | undefined };
+export type Node = {
+  id: number;
+  row: number;
+  lane: number;
+  parentRow: number | undefined;
+  parentLane: number | undefined;
+};
 
 /** Lanes: a setup stays in its parent's lane if it is the parent's first child, else it opens a new one. */
 export function lanes(trail: TrailView): Node[] {
@@ -27,7 +33,8 @@ export function reach(trail: TrailView): [number, number] {
   const speeds: number[] = [];
   for (const setup of trail.setups) {
     for (const v of [setup.low_mps, setup.high_mps]) if (v !== null && v > 0) speeds.push(v);
-    for (const run of setup.runs) for (const m of run.measured) if (m.dimension === 'speed' && m.measured) speeds.push(m.measured);
+    for (const run of setup.runs)
+      for (const m of run.measured) if (m.dimension === 'speed' && m.measured) speeds.push(m.measured);
   }
   if (!speeds.length) return [0, 30];
   const [low, high] = [Math.min(...speeds), Math.max(...speeds)];

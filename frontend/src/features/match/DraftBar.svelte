@@ -34,7 +34,11 @@
     <div class="do">
       <button class="plain" onclick={() => match.undo()} disabled={!match.canUndo}>Undo</button>
       <button class="plain" onclick={() => match.clear()} disabled={!match.dirty}>Throw away</button>
-      <button class="plain strong" onclick={onadopt} disabled={!match.dirty || match.saving || Boolean(match.problem && match.problem.status === 422)}>
+      <button
+        class="plain strong"
+        onclick={onadopt}
+        disabled={!match.dirty || match.saving || Boolean(match.problem && match.problem.status === 422)}
+      >
         {match.saving ? 'Saving…' : 'Adopt as a new setup'}
       </button>
     </div>

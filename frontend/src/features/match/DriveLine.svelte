@@ -25,7 +25,12 @@
 </script>
 
 <div class="line" bind:clientWidth={width}>
-  <svg {width} height="144" role="img" aria-label="Power along the drive: {drawn.leaks.map((l) => `${l.name} loses ${Math.round(l.watts)} W`).join(', ')}">
+  <svg
+    {width}
+    height="144"
+    role="img"
+    aria-label="Power along the drive: {drawn.leaks.map((l) => `${l.name} loses ${Math.round(l.watts)} W`).join(', ')}"
+  >
     <path d={drawn.body} class="power" />
     {#each drawn.leaks as leak (leak.name)}
       <path d={leak.d} class="leak" />
@@ -35,13 +40,19 @@
     {#each drawn.leaks as leak (leak.name)}
       {#if leak.watts >= 0.5}
         <text x={leak.x + 2} y={water + 19} class="watts" text-anchor="middle">{grouped(leak.watts, 0)} W</text>
-        <text x={leak.x + 2} y={water + 34} class="what" text-anchor="middle">{leak.name === 'Wires and connectors' ? 'wires' : leak.name === 'Iron and bearings' ? 'iron' : leak.name.toLowerCase()}</text>
+        <text x={leak.x + 2} y={water + 34} class="what" text-anchor="middle"
+          >{leak.name === 'Wires and connectors'
+            ? 'wires'
+            : leak.name === 'Iron and bearings'
+              ? 'iron'
+              : leak.name.toLowerCase()}</text
+        >
       {/if}
     {/each}
 
     <!-- pack: one box a cell -->
     <g transform="translate({column * 0.5 - 34} {y})">
-      {#each { length: cells } as _, k (k)}
+      {#each { length: cells }, k (k)}
         <rect x={k * (68 / cells)} y="-24" width={68 / cells} height="48" class="part" />
       {/each}
       <path d="M60 -24 V-30 M66 -24 V-30" class="stroke" />
@@ -61,9 +72,10 @@
     </g>
     <!-- propeller from behind, to scale -->
     <g transform="translate({column * 3.5} {y})">
-      {#each { length: blades } as _, k (k)}
+      {#each { length: blades }, k (k)}
         <path
-          d="M0 {-disc * 0.1} C{disc * 0.26} {-disc * 0.18} {disc * 0.3} {-disc * 0.46} 0 {-disc / 2} C{-disc * 0.12} {-disc * 0.4} {-disc * 0.12} {-disc * 0.2} 0 {-disc * 0.1} Z"
+          d="M0 {-disc * 0.1} C{disc * 0.26} {-disc * 0.18} {disc * 0.3} {-disc * 0.46} 0 {-disc / 2} C{-disc *
+            0.12} {-disc * 0.4} {-disc * 0.12} {-disc * 0.2} 0 {-disc * 0.1} Z"
           transform="rotate({(360 / blades) * k + 24})"
           class="part"
         />

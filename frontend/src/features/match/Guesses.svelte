@@ -8,7 +8,12 @@
   let all = $state(false);
   const guesses = $derived(forecast.guesses.filter((g) => g.share > 0.002));
   const shown = $derived(all ? guesses : guesses.slice(0, 6));
-  const SMALL: Record<string, [number, string]> = { ohm: [1000, 'mΩ'], m2: [1e4, 'cm²'], m: [1000, 'mm'], kg: [1000, 'g'] };
+  const SMALL: Record<string, [number, string]> = {
+    ohm: [1000, 'mΩ'],
+    m2: [1e4, 'cm²'],
+    m: [1000, 'mm'],
+    kg: [1000, 'g'],
+  };
 
   function number(value: number, unit: string): string {
     const [factor, label] = SMALL[unit] ?? [1, unitLabel(unit)];
@@ -25,7 +30,9 @@
       {#each shown as g (g.parameter)}
         <li>
           <div class="row">
-            <span>{g.label} <span class="value" class:guess={g.source === 'guessed'}>{number(g.value, g.unit)}</span></span>
+            <span
+              >{g.label} <span class="value" class:guess={g.source === 'guessed'}>{number(g.value, g.unit)}</span></span
+            >
             <span class="share">{Math.round(g.share * 100)}%</span>
           </div>
           <div class="rule"><span style:width="{Math.max(g.share * 100, 0.6)}%"></span></div>

@@ -9,18 +9,16 @@
   const speed = $derived(forecast.point.speed_mps);
   const shown = $derived(units.show(speed.value, 'speed', 0));
   const worst = $derived([...forecast.margins].filter((m) => m.verdict !== 'holds').sort((a, b) => b.use - a.use)[0]);
-  const others = $derived(
-    [
-      ['rpm loaded', units.text(forecast.point.rpm.value, 'rotation')],
-      ['of free', units.text((forecast.point.rpm.value ?? NaN) / (forecast.point.free_rpm.value ?? NaN), 'percent')],
-      ['slip', units.text(forecast.point.slip.value, 'percent')],
-      ['current', units.text(forecast.point.current_a.value, 'current')],
-      ['power', units.text(forecast.point.electrical_power_w.value, 'power')],
-      ['thrust', units.text(forecast.point.thrust_n.value, 'force')],
-      ['propeller', units.text(forecast.point.propeller_efficiency.value, 'percent')],
-      ['motor', units.text(forecast.point.motor_efficiency.value, 'percent')],
-    ] as const,
-  );
+  const others = $derived([
+    ['rpm loaded', units.text(forecast.point.rpm.value, 'rotation')],
+    ['of free', units.text((forecast.point.rpm.value ?? NaN) / (forecast.point.free_rpm.value ?? NaN), 'percent')],
+    ['slip', units.text(forecast.point.slip.value, 'percent')],
+    ['current', units.text(forecast.point.current_a.value, 'current')],
+    ['power', units.text(forecast.point.electrical_power_w.value, 'power')],
+    ['thrust', units.text(forecast.point.thrust_n.value, 'force')],
+    ['propeller', units.text(forecast.point.propeller_efficiency.value, 'percent')],
+    ['motor', units.text(forecast.point.motor_efficiency.value, 'percent')],
+  ] as const);
 </script>
 
 <section class="headline" aria-live="polite" data-testid="headline">
@@ -30,19 +28,27 @@
     </div>
     <div class="beside">
       <div class="band">
-        80 % between <b>{units.show(speed.low, 'speed', 0).text}</b> and <b>{units.show(speed.high, 'speed', 0).text}</b>
+        80 % between <b>{units.show(speed.low, 'speed', 0).text}</b> and
+        <b>{units.show(speed.high, 'speed', 0).text}</b>
         {#if ghost && ghost.point.speed_mps.value !== speed.value}
-          <span class="was">saved: {ghost.runs ? units.text(ghost.point.speed_mps.value, 'speed', 0) : 'does not run'}</span>
+          <span class="was"
+            >saved: {ghost.runs ? units.text(ghost.point.speed_mps.value, 'speed', 0) : 'does not run'}</span
+          >
         {/if}
       </div>
       <div class="verdict">
         <Verdict verdict={forecast.verdict} />
-        <span class="why">{worst ? `${worst.title.toLowerCase()}: ${worst.reason}` : 'every limit holds with the forecast load'}</span>
+        <span class="why"
+          >{worst ? `${worst.title.toLowerCase()}: ${worst.reason}` : 'every limit holds with the forecast load'}</span
+        >
       </div>
     </div>
     <dl>
       {#each others as [name, text] (name)}
-        <div><dt>{name}</dt><dd>{text}</dd></div>
+        <div>
+          <dt>{name}</dt>
+          <dd>{text}</dd>
+        </div>
       {/each}
     </dl>
   {:else}
@@ -52,7 +58,11 @@
       {#if forecast.remedies.length}
         <p class="nearest">
           Nearest that works:
-          {#each forecast.remedies as remedy, k (remedy.field)}{k ? '; ' : ' '}{remedy.sentence} at about {units.text(remedy.speed_mps, 'speed', 0)}{/each}.
+          {#each forecast.remedies as remedy, k (remedy.field)}{k ? '; ' : ' '}{remedy.sentence} at about {units.text(
+              remedy.speed_mps,
+              'speed',
+              0,
+            )}{/each}.
         </p>
       {:else}
         <p class="nearest">No single change of propeller, KV, cells or mass makes it run.</p>

@@ -26,7 +26,9 @@
   } = $props();
 
   const number = $derived(typeof value === 'number' ? value : value.value);
-  const ghost = $derived(typeof saved === 'number' ? saved : typeof value === 'number' ? saved.value : fromSi(toSi(saved), value.unit));
+  const ghost = $derived(
+    typeof saved === 'number' ? saved : typeof value === 'number' ? saved.value : fromSi(toSi(saved), value.unit),
+  );
   const unit = $derived(typeof value === 'number' ? '' : value.unit);
   const shown = $derived(typeof value === 'number' ? { text: trimmed(value), unit: '' } : units.typed(value));
   const guess = $derived(typeof value !== 'number' && value.source === 'guessed');
@@ -84,12 +86,17 @@
           typed = String(number);
           editing = true;
         }}
-        ><span class:guess>{shown.text}</span><span class="unit">{shown.unit}</span><span class="visually-hidden">, type {label}</span></button
+        ><span class:guess>{shown.text}</span><span class="unit">{shown.unit}</span><span class="visually-hidden"
+          >, type {label}</span
+        ></button
       >
     {/if}
   </div>
   {#if wrong}
-    <p class="wrong" role="alert">allowed: {trimmed((allowed ?? reach)[0])} to {trimmed((allowed ?? reach)[1])} {unitLabel(unit)}</p>
+    <p class="wrong" role="alert">
+      allowed: {trimmed((allowed ?? reach)[0])} to {trimmed((allowed ?? reach)[1])}
+      {unitLabel(unit)}
+    </p>
   {/if}
   <div class="rule">
     <span class="ghost" style:left="{at}%" title="saved: {trimmed(ghost)} {unitLabel(unit)}"></span>

@@ -8,7 +8,9 @@
   let { margin, ghost }: { margin: Margin; ghost?: Margin | undefined } = $props();
 
   const bar = $derived(loadBar(margin));
-  const ghostAt = $derived(ghost && Math.abs(ghost.load - margin.load) > 1e-6 * Math.abs(margin.load) ? bar.at(ghost.load) : undefined);
+  const ghostAt = $derived(
+    ghost && Math.abs(ghost.load - margin.load) > 1e-6 * Math.abs(margin.load) ? bar.at(ghost.load) : undefined,
+  );
   const digits = $derived(margin.unit === 'V' ? 2 : 0);
 </script>
 
@@ -17,10 +19,18 @@
     <span class="title">{margin.title}</span>
     <span class="numbers">
       <b>{grouped(margin.load, digits)}</b>
-      {margin.rising ? 'of' : 'over'} <span class:guess={margin.guessed}>{grouped(margin.limit, digits)}</span><span class="unit">{margin.unit}</span>
+      {margin.rising ? 'of' : 'over'} <span class:guess={margin.guessed}>{grouped(margin.limit, digits)}</span><span
+        class="unit">{margin.unit}</span
+      >
     </span>
   </div>
-  <svg class="bar" viewBox="0 0 100 10" preserveAspectRatio="none" role="img" aria-label="{margin.title}: {margin.reason}">
+  <svg
+    class="bar"
+    viewBox="0 0 100 10"
+    preserveAspectRatio="none"
+    role="img"
+    aria-label="{margin.title}: {margin.reason}"
+  >
     <rect x="0" y="2" width={bar.load} height="6" class="fill" />
     <line x1={bar.limit} x2={bar.limit} y1="0" y2="10" class="limit" />
     {#if ghostAt !== undefined}<line x1={ghostAt} x2={ghostAt} y1="0" y2="10" class="ghost" />{/if}

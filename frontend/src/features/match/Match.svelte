@@ -19,7 +19,13 @@
   let swapKind = $state<StationName>('motor');
   let swapOpen = $state(false);
 
-  const TITLES: Record<StationName, string> = { pack: 'Pack', controller: 'Controller', motor: 'Motor', propeller: 'Propeller', hull: 'Hull' };
+  const TITLES: Record<StationName, string> = {
+    pack: 'Pack',
+    controller: 'Controller',
+    motor: 'Motor',
+    propeller: 'Propeller',
+    hull: 'Hull',
+  };
 
   // Reaches outside: a new address asks the server for its setup.
   $effect(() => {
@@ -36,7 +42,9 @@
 
   function onkeydown(event: KeyboardEvent): void {
     const target = event.target as HTMLElement;
-    const busy = /^(TEXTAREA|SELECT|BUTTON|A)$/.test(target.tagName) || (target instanceof HTMLInputElement && target.type !== 'range');
+    const busy =
+      /^(TEXTAREA|SELECT|BUTTON|A)$/.test(target.tagName) ||
+      (target instanceof HTMLInputElement && target.type !== 'range');
     if (event.key === 'z' && (event.ctrlKey || event.metaKey) && !busy) {
       match.undo();
       event.preventDefault();

@@ -37,7 +37,9 @@
 <section class="station" aria-label={title}>
   <h2>
     {title}
-    {#if onswap}<button class="swap" onclick={onswap}>swap<span class="visually-hidden"> the {title.toLowerCase()}</span></button>{/if}
+    {#if onswap}<button class="swap" onclick={onswap}
+        >swap<span class="visually-hidden"> the {title.toLowerCase()}</span></button
+      >{/if}
   </h2>
   <p class="part" class:changed={part.name !== saved[station].name}>{part.name || '–'}</p>
   {#each loads as margin (margin.title)}

@@ -6,7 +6,11 @@
   import { trimmed, unitLabel, units } from '$lib/units/units.svelte';
 
   /** The shelf, for one kind of part: pick one and see at once what it does. */
-  let { kind, open = $bindable(false), onpick }: { kind: string; open?: boolean; onpick: (part: PartView) => void } = $props();
+  let {
+    kind,
+    open = $bindable(false),
+    onpick,
+  }: { kind: string; open?: boolean; onpick: (part: PartView) => void } = $props();
 
   let parts = $state<PartView[]>([]);
   let problem = $state<Problem | undefined>();
@@ -28,7 +32,12 @@
   });
 
   const found = $derived(
-    parts.filter((part) => words.toLowerCase().split(/\s+/).every((word) => part.name.toLowerCase().includes(word) || facts(part).toLowerCase().includes(word))),
+    parts.filter((part) =>
+      words
+        .toLowerCase()
+        .split(/\s+/)
+        .every((word) => part.name.toLowerCase().includes(word) || facts(part).toLowerCase().includes(word)),
+    ),
   );
 
   function facts(part: PartView): string {
@@ -47,7 +56,8 @@
 
 <Modal bind:open title="{kind[0]?.toUpperCase()}{kind.slice(1)} from the shelf" size="md" class="sheet-modal">
   {#if problem}
-    <Notice kind="problem">{problem.message} <button class="plain" onclick={() => load(kind)}>Try again</button></Notice>
+    <Notice kind="problem">{problem.message} <button class="plain" onclick={() => load(kind)}>Try again</button></Notice
+    >
   {:else if phase === 'loading'}
     <p class="quiet">looking on the shelf…</p>
   {:else if !parts.length}

@@ -22,7 +22,10 @@ describe('knobs', () => {
     expect(kv?.allowed).toEqual([50, 20000]);
   });
   it('shows the pitch the way it was given', () => {
-    expect(knobs('propeller', document, document, fields).map((k) => k.path)).toEqual(['propeller.diameter', 'propeller.pitch_ratio']);
+    expect(knobs('propeller', document, document, fields).map((k) => k.path)).toEqual([
+      'propeller.diameter',
+      'propeller.pitch_ratio',
+    ]);
   });
   it('steps in the unit that was typed', () => {
     const capacity = knobs('pack', document, document, fields)[1];

@@ -56,17 +56,24 @@ export function knobs(station: Station, now: SetupDocument, saved: SetupDocument
     const [part, key] = plan.path.split('.');
     const field = fields.find((f) => f.part === part && f.key === key);
     if (typeof value === 'number') {
-      const allowed: [number, number] | undefined = field ? [field.low ?? plan.low, field.high ?? plan.high] : undefined;
+      const allowed: [number, number] | undefined = field
+        ? [field.low ?? plan.low, field.high ?? plan.high]
+        : undefined;
       found.push({ ...plan, value, saved: before, reach: [plan.low, plan.high], allowed });
       continue;
     }
     const base = typeof before === 'number' ? value.value : fromSi(toSi(before), value.unit);
     const step = stepIn(value.unit, plan.step);
-    const reach: [number, number] = plan.absolute ? [plan.low, plan.high] : [rounded(plan.low * base, step), rounded(plan.high * base, step)];
+    const reach: [number, number] = plan.absolute
+      ? [plan.low, plan.high]
+      : [rounded(plan.low * base, step), rounded(plan.high * base, step)];
     let allowed: [number, number] | undefined;
     if (field?.unit !== undefined && field.low !== undefined && field.high !== undefined) {
       const unit = field.unit;
-      allowed = [fromSi(toSi({ value: field.low, unit }), value.unit), fromSi(toSi({ value: field.high, unit }), value.unit)];
+      allowed = [
+        fromSi(toSi({ value: field.low, unit }), value.unit),
+        fromSi(toSi({ value: field.high, unit }), value.unit),
+      ];
     }
     found.push({ path: plan.path, label: plan.label, value, saved: before, reach, step, allowed });
   }

@@ -41,7 +41,10 @@ export class MatchState {
   private request(changes: Changes): Promise<DraftView> {
     const setup = this.setup;
     if (!setup) return Promise.reject(new Problem({ detail: 'no setup is open' }));
-    const body = { document: setup.document, changes: Object.entries(changes).map(([path, value]) => ({ path, value })) };
+    const body = {
+      document: setup.document,
+      changes: Object.entries(changes).map(([path, value]) => ({ path, value })),
+    };
     return ask(api.POST('/api/draft', { body: body as never }));
   }
 

@@ -20,20 +20,46 @@
     <dl>
       <div class="main">
         <dt>both ways</dt>
-        <dd data-testid="both-ways">{units.show(s.both_ways_mps, 'speed').text}<span class="unit">{units.unit('speed').unit}</span></dd>
+        <dd data-testid="both-ways">
+          {units.show(s.both_ways_mps, 'speed').text}<span class="unit">{units.unit('speed').unit}</span>
+        </dd>
       </div>
-      <div><dt>best 2 s</dt><dd>{units.text(s.best_2s_mps, 'speed')}</dd></div>
-      <div><dt>best 1 s</dt><dd>{units.text(s.best_1s_mps, 'speed')}</dd></div>
-      <div><dt>peak</dt><dd>{units.text(s.peak_mps, 'speed')}</dd></div>
+      <div>
+        <dt>best 2 s</dt>
+        <dd>{units.text(s.best_2s_mps, 'speed')}</dd>
+      </div>
+      <div>
+        <dt>best 1 s</dt>
+        <dd>{units.text(s.best_1s_mps, 'speed')}</dd>
+      </div>
+      <div>
+        <dt>peak</dt>
+        <dd>{units.text(s.peak_mps, 'speed')}</dd>
+      </div>
       {#if run.log}
-        <div><dt>current</dt><dd>{units.text(run.log.current_a, 'current')}</dd></div>
-        <div><dt>rpm</dt><dd>{units.text(run.log.rpm, 'rotation')}</dd></div>
-        <div><dt>pack under load</dt><dd>{units.text(run.log.voltage_v, 'voltage')}</dd></div>
-        <div><dt>used</dt><dd>{run.log.mah ?? '–'} mAh</dd></div>
+        <div>
+          <dt>current</dt>
+          <dd>{units.text(run.log.current_a, 'current')}</dd>
+        </div>
+        <div>
+          <dt>rpm</dt>
+          <dd>{units.text(run.log.rpm, 'rotation')}</dd>
+        </div>
+        <div>
+          <dt>pack under load</dt>
+          <dd>{units.text(run.log.voltage_v, 'voltage')}</dd>
+        </div>
+        <div>
+          <dt>used</dt>
+          <dd>{run.log.mah ?? '–'} mAh</dd>
+        </div>
       {/if}
     </dl>
     <p class="read">
-      {units.text(s.distance_m, 'distance')} in {Math.round(s.duration_s)} s at {s.rate_hz} Hz, speed from the {s.speed_source === 'receiver' ? "receiver's own" : 'positions only'}{#if s.spikes}; {s.spikes}
+      {units.text(s.distance_m, 'distance')} in {Math.round(s.duration_s)} s at {s.rate_hz} Hz, speed from the {s.speed_source ===
+      'receiver'
+        ? "receiver's own"
+        : 'positions only'}{#if s.spikes}; {s.spikes}
         {s.spikes === 1 ? 'spike' : 'spikes'} left out{notSpeed}{/if}{#if s.gaps_s.length}; {s.gaps_s.length}
         {s.gaps_s.length === 1 ? 'gap' : 'gaps'} kept open{/if}.
       {#if run.damages.length}<span class="short">Read in part: broken at line {run.damages[0]?.line}.</span>{/if}
@@ -41,21 +67,25 @@
       <a href="/api/runs/{run.id}/track.gpx" download>GPX</a>
     </p>
     {#if s.passes.length}
-      <table>
-        <thead><tr><th>pass</th><th>heading</th><th>seconds</th><th>length</th><th>best 2 s</th><th>peak</th></tr></thead>
-        <tbody>
-          {#each s.passes as pass, k (pass.start_s)}
-            <tr>
-              <td>{k + 1}</td>
-              <td>{heading(pass.heading_deg)} {Math.round(pass.heading_deg)}°</td>
-              <td>{(pass.end_s - pass.start_s).toFixed(1)}</td>
-              <td>{units.text(pass.distance_m, 'distance')}</td>
-              <td>{units.text(pass.best_2s_mps, 'speed')}</td>
-              <td>{units.text(pass.peak_mps, 'speed')}</td>
-            </tr>
-          {/each}
-        </tbody>
-      </table>
+      <div class="scroll">
+        <table>
+          <thead
+            ><tr><th>pass</th><th>heading</th><th>seconds</th><th>length</th><th>best 2 s</th><th>peak</th></tr></thead
+          >
+          <tbody>
+            {#each s.passes as pass, k (pass.start_s)}
+              <tr>
+                <td>{k + 1}</td>
+                <td>{heading(pass.heading_deg)} {Math.round(pass.heading_deg)}°</td>
+                <td>{(pass.end_s - pass.start_s).toFixed(1)}</td>
+                <td>{units.text(pass.distance_m, 'distance')}</td>
+                <td>{units.text(pass.best_2s_mps, 'speed')}</td>
+                <td>{units.text(pass.peak_mps, 'speed')}</td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
     {:else}
       <p class="quiet">No pass found: nothing straight was held long enough at speed.</p>
     {/if}
@@ -63,6 +93,9 @@
 {/if}
 
 <style>
+  .scroll {
+    overflow-x: auto;
+  }
   dl {
     display: flex;
     flex-wrap: wrap;

@@ -8,7 +8,14 @@
 
   let over = $state(false);
   let pondOpen = $state(false);
-  let pond = $state({ seed: Math.floor(Math.random() * 9000) + 1, passes: 4, water_c: 16, air_c: 18, wind_mps: 2, wind_from_deg: 240 });
+  let pond = $state({
+    seed: Math.floor(Math.random() * 9000) + 1,
+    passes: 4,
+    water_c: 16,
+    air_c: 18,
+    wind_mps: 2,
+    wind_from_deg: 240,
+  });
 
   function files(list: FileList | null | undefined): void {
     const file = list?.[0];
@@ -57,7 +64,10 @@
       pond.seed += 1;
     }}
   >
-    <p class="quiet">Drives this setup with a boat whose true numbers are hidden from the forecast, and brings home what the devices would log.</p>
+    <p class="quiet">
+      Drives this setup with a boat whose true numbers are hidden from the forecast, and brings home what the devices
+      would log.
+    </p>
     <label>Passes <input type="number" min="1" max="20" bind:value={pond.passes} /></label>
     <label>Water, °C <input type="number" min="0" max="35" step="0.5" bind:value={pond.water_c} /></label>
     <label>Air, °C <input type="number" min="-10" max="45" step="0.5" bind:value={pond.air_c} /></label>
@@ -70,7 +80,8 @@
 {#if runs.offer}
   {@const { file, problem } = runs.offer}
   <Notice kind="problem">
-    <b>{file.name}</b> is damaged: line {problem.line}, {problem.message.replace(/^line \d+: /, '')}. {problem.readable} samples over {Math.round(problem.seconds ?? 0)} s can be read.
+    <b>{file.name}</b> is damaged: line {problem.line}, {problem.message.replace(/^line \d+: /, '')}. {problem.readable} samples
+    over {Math.round(problem.seconds ?? 0)} s can be read.
     <div class="choose">
       <button class="plain strong" onclick={() => runs.take(file, true)}>Take the readable part</button>
       <button class="plain" onclick={() => (runs.offer = undefined)}>Leave it</button>

@@ -22,7 +22,9 @@
   let own = $state('');
 
   function tap(words: string): void {
-    notes.observations = notes.observations.includes(words) ? notes.observations.filter((w) => w !== words) : [...notes.observations, words];
+    notes.observations = notes.observations.includes(words)
+      ? notes.observations.filter((w) => w !== words)
+      : [...notes.observations, words];
     ontouch();
   }
   function add(): void {

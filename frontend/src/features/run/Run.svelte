@@ -22,7 +22,8 @@
   // Reaches outside: a new address asks the server for its runs.
   $effect(() => {
     const id = here.setupId;
-    if (id && here.mark === 'run' && boathouse.state === 'ready') void runs.load(id).then(() => (here.boatId = runs.setup?.boat_id));
+    if (id && here.mark === 'run' && boathouse.state === 'ready')
+      void runs.load(id).then(() => (here.boatId = runs.setup?.boat_id));
   });
   // The mark on the course fills with the first run.
   $effect(() => {
@@ -48,11 +49,16 @@
     {#if runs.runs.length > 1}
       <label class="which">
         <span class="quiet">run of</span>
-        <select value={String(runs.run?.id)} onchange={(e) => {
+        <select
+          value={String(runs.run?.id)}
+          onchange={(e) => {
             const chosen = runs.runs.find((r) => r.id === Number(e.currentTarget.value));
             if (chosen) void runs.open(chosen);
-          }}>
-          {#each runs.runs as run (run.id)}<option value={String(run.id)}>{day(run.started_at)} · {run.setup_name}</option>{/each}
+          }}
+        >
+          {#each runs.runs as run (run.id)}<option value={String(run.id)}
+              >{day(run.started_at)} · {run.setup_name}</option
+            >{/each}
         </select>
       </label>
     {/if}
@@ -64,7 +70,14 @@
       {#if runs.track?.time_s.length}<TrackMap track={runs.track} run={runs.run} {cursor} />{/if}
     </div>
     {#if runs.track?.time_s.length}
-      <SpeedChart track={runs.track} run={runs.run} forecast={runs.run.setup_id === runs.setup.id && runs.forecast?.runs ? runs.forecast.point.speed_mps : undefined} onpoint={(index) => (cursor = index)} />
+      <SpeedChart
+        track={runs.track}
+        run={runs.run}
+        forecast={runs.run.setup_id === runs.setup.id && runs.forecast?.runs
+          ? runs.forecast.point.speed_mps
+          : undefined}
+        onpoint={(index) => (cursor = index)}
+      />
     {/if}
     <div class="write">
       <TemperaturePad notes={runs.notes} ontouch={() => runs.touched()} />
@@ -77,7 +90,10 @@
   {:else if !runs.busy}
     <div class="empty">
       <h2>No run yet.</h2>
-      <p>Take in the file of a position logger, or send this setup onto the simulated pond and see how far the forecast is off.</p>
+      <p>
+        Take in the file of a position logger, or send this setup onto the simulated pond and see how far the forecast
+        is off.
+      </p>
     </div>
   {/if}
 {:else}

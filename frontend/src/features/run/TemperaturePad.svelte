@@ -44,11 +44,23 @@
       <li>
         <label for="t{k}">{row.place}</label>
         <span class="cell">
-          <input id="t{k}" inputmode="decimal" bind:value={row.value} oninput={() => typed(k)} aria-label="{row.place}, {unitLabel(row.unit)}" />
+          <input
+            id="t{k}"
+            inputmode="decimal"
+            bind:value={row.value}
+            oninput={() => typed(k)}
+            aria-label="{row.place}, {unitLabel(row.unit)}"
+          />
           <span class="unit">{unitLabel(row.unit)}</span>
         </span>
         <span class="cell">
-          <input class="minutes" inputmode="decimal" bind:value={row.minutes} oninput={ontouch} aria-label="{row.place}, minutes after landing" />
+          <input
+            class="minutes"
+            inputmode="decimal"
+            bind:value={row.minutes}
+            oninput={ontouch}
+            aria-label="{row.place}, minutes after landing"
+          />
           <span class="unit">min after</span>
         </span>
       </li>

@@ -1,5 +1,15 @@
 /** State of the Run screen: the runs of a boat, the one on the sheet with its track, and what is being written down. */
-import { api, ask, Problem, upload, type Forecast, type Quantity, type RunView, type SetupView, type TrackView } from '$lib/api/client';
+import {
+  api,
+  ask,
+  Problem,
+  upload,
+  type Forecast,
+  type Quantity,
+  type RunView,
+  type SetupView,
+  type TrackView,
+} from '$lib/api/client';
 import { forget, keep, kept } from '$lib/state/kept';
 
 export type ReadingDraft = { place: string; value: string; unit: string; minutes: string };
@@ -38,7 +48,13 @@ export function emptyNotes(gunOrder: string[], system: System): NotesDraft {
 /** The notes of a saved run, as the form shows them. */
 export function notesOf(run: RunView, gunOrder: string[], system: System): NotesDraft {
   const notes = emptyNotes(gunOrder, system);
-  const conditions = run.conditions as { water?: Quantity; air?: Quantity; wind?: Quantity; wind_from_deg?: number; water_state?: string };
+  const conditions = run.conditions as {
+    water?: Quantity;
+    air?: Quantity;
+    wind?: Quantity;
+    wind_from_deg?: number;
+    water_state?: string;
+  };
   const unit = conditions.water?.unit ?? conditions.air?.unit;
   if (unit === 'degC' || unit === 'degF') notes.temperatureUnit = unit;
   notes.water = text(conditions.water?.value);
@@ -51,7 +67,12 @@ export function notesOf(run: RunView, gunOrder: string[], system: System): Notes
   notes.observations = [...run.observations];
   for (const reading of run.readings) {
     const typed = reading.typed as unknown as Quantity;
-    const row = { place: reading.place, value: text(typed.value), unit: typed.unit, minutes: text(reading.minutes_after) };
+    const row = {
+      place: reading.place,
+      value: text(typed.value),
+      unit: typed.unit,
+      minutes: text(reading.minutes_after),
+    };
     const at = notes.readings.findIndex((r) => r.place === reading.place);
     if (at >= 0) notes.readings[at] = row;
     else notes.readings.push(row);
@@ -86,7 +107,11 @@ export function bodiesOf(notes: NotesDraft): { notes: unknown; readings: unknown
     water_state: notes.waterState || undefined,
   };
   const readings = notes.readings
-    .map((row) => ({ place: row.place, typed: measured(row.place, row.value, row.unit), minutes_after: numberOf(row.minutes) ?? 0 }))
+    .map((row) => ({
+      place: row.place,
+      typed: measured(row.place, row.value, row.unit),
+      minutes_after: numberOf(row.minutes) ?? 0,
+    }))
     .filter((row) => row.typed !== undefined);
   return { notes: { conditions, note: notes.note, observations: notes.observations }, readings, wrong };
 }
@@ -149,7 +174,8 @@ export class RunState {
     const fields = { accept_damage: String(acceptDamage) };
     const log = /\.csv$/i.test(file.name);
     try {
-      if (log && !this.run) throw new Problem({ detail: 'A controller log belongs to a run: take in its track first.' });
+      if (log && !this.run)
+        throw new Problem({ detail: 'A controller log belongs to a run: take in its track first.' });
       const path = log ? `/api/runs/${this.run?.id}/controller-log` : `/api/setups/${setup.id}/runs`;
       await this.arrived(await upload<RunView>(path, file, fields));
     } catch (error) {
@@ -161,7 +187,14 @@ export class RunState {
     }
   }
 
-  async simulate(body: { seed: number; passes: number; water_c: number; air_c: number; wind_mps: number; wind_from_deg: number }): Promise<void> {
+  async simulate(body: {
+    seed: number;
+    passes: number;
+    water_c: number;
+    air_c: number;
+    wind_mps: number;
+    wind_from_deg: number;
+  }): Promise<void> {
     const setup = this.setup;
     if (!setup) return;
     this.problem = this.offer = undefined;

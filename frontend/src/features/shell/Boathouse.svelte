@@ -17,7 +17,11 @@
   <ul>
     {#each boathouse.boats as boat (boat.id)}
       <li>
-        <a href={pathTo(here.mark ?? 'match', boat.setup_id)} class:current={boat.id === here.boatId} aria-current={boat.id === here.boatId ? 'true' : undefined}>
+        <a
+          href={pathTo(here.mark ?? 'match', boat.setup_id)}
+          class:current={boat.id === here.boatId}
+          aria-current={boat.id === here.boatId ? 'true' : undefined}
+        >
           <BoatOutline type={boat.hull_type} lengthM={boat.length_m} wide={116} />
           <span class="boat">{boat.name}</span>
           <span class="state">

@@ -4,7 +4,11 @@
 
   const setupId = $derived(here.setupId ?? here.boat?.setup_id);
   /** A mark is filled when the boat has got that far. */
-  const done = $derived({ match: Boolean(here.boat), run: (here.boat?.runs ?? 0) > 0, compare: Boolean(here.boat?.compared) });
+  const done = $derived({
+    match: Boolean(here.boat),
+    run: (here.boat?.runs ?? 0) > 0,
+    compare: Boolean(here.boat?.compared),
+  });
 </script>
 
 <nav class="course" aria-label="Course">
@@ -12,7 +16,12 @@
     <ol>
       {#each MARKS as { mark, name, question, key } (mark)}
         <li>
-          <a href={pathTo(mark, setupId)} class:current={here.mark === mark} aria-current={here.mark === mark ? 'page' : undefined} title="{name} ({key})">
+          <a
+            href={pathTo(mark, setupId)}
+            class:current={here.mark === mark}
+            aria-current={here.mark === mark ? 'page' : undefined}
+            title="{name} ({key})"
+          >
             <svg viewBox="0 0 24 26" width="24" height="26" aria-hidden="true">
               <path d="M12 2 L19 18 H5 Z" class:filled={done[mark]} class="buoy" />
               <path d="M1 21c4-3 7-3 11 0s7 3 11 0" class="wave" />

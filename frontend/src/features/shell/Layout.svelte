@@ -18,7 +18,9 @@
   onMount(() => void boathouse.load());
 
   function typing(target: EventTarget | null): boolean {
-    return target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+    return (
+      target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
+    );
   }
 
   function onkeydown(event: KeyboardEvent): void {
@@ -50,7 +52,9 @@
         <button class="tool" onclick={() => theme.switch()} title="Switch the look (t)">
           {theme.look === 'paper' ? 'bright sun' : 'paper'}
         </button>
-        <button class="tool" onclick={() => (commandsOpen = true)} title="All commands (?)" aria-label="All commands">?</button>
+        <button class="tool" onclick={() => (commandsOpen = true)} title="All commands (?)" aria-label="All commands"
+          >?</button
+        >
       </div>
     </header>
     <main id="sheet" tabindex="-1">

@@ -65,7 +65,10 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await request;
   } catch {
-    throw new Problem({ title: 'no connection', detail: 'Kunstflug does not answer. What you typed is kept; try again.' });
+    throw new Problem({
+      title: 'no connection',
+      detail: 'Kunstflug does not answer. What you typed is kept; try again.',
+    });
   }
   if (answer.data !== undefined) return answer.data;
   const body = typeof answer.error === 'object' && answer.error ? answer.error : { detail: answer.response.statusText };

@@ -12,7 +12,8 @@
     run,
     forecast,
     onpoint,
-  }: { track: TrackView; run: RunView; forecast?: Banded | undefined; onpoint: (index: number | undefined) => void } = $props();
+  }: { track: TrackView; run: RunView; forecast?: Banded | undefined; onpoint: (index: number | undefined) => void } =
+    $props();
 
   let host = $state<HTMLDivElement>();
   let width = $state(600);
@@ -29,7 +30,9 @@
     ctx.rect(bbox.left, bbox.top, bbox.width, bbox.height);
     ctx.clip();
     if (forecast?.value && forecast.low && forecast.high) {
-      const [low, middle, high] = [forecast.low, forecast.value, forecast.high].map((v) => plot.valToPos(v * factor, 'y', true)) as [number, number, number];
+      const [low, middle, high] = [forecast.low, forecast.value, forecast.high].map((v) =>
+        plot.valToPos(v * factor, 'y', true),
+      ) as [number, number, number];
       ctx.globalAlpha = 0.13;
       ctx.fillStyle = ink('--water');
       ctx.fillRect(bbox.left, high, bbox.width, low - high);
@@ -64,7 +67,12 @@
     const speeds = track.speed_mps.map((v) => (v === null ? null : v * unit.factor));
     const top = Math.max(...speeds.filter((v): v is number => v !== null), (forecast?.high ?? 0) * unit.factor) * 1.06;
     const font = "12.5px 'Saira Variable', sans-serif";
-    const axis = { stroke: ink('--ink-2'), grid: { stroke: ink('--hair'), width: 1 }, ticks: { stroke: ink('--rule'), width: 1 }, font };
+    const axis = {
+      stroke: ink('--ink-2'),
+      grid: { stroke: ink('--hair'), width: 1 },
+      ticks: { stroke: ink('--rule'), width: 1 },
+      font,
+    };
     const plot = new uPlot(
       {
         width,
@@ -89,7 +97,12 @@
   });
 </script>
 
-<div class="chart" bind:clientWidth={width} role="img" aria-label="Speed against time, {run.summary?.passes.length ?? 0} passes marked">
+<div
+  class="chart"
+  bind:clientWidth={width}
+  role="img"
+  aria-label="Speed against time, {run.summary?.passes.length ?? 0} passes marked"
+>
   <div bind:this={host}></div>
 </div>
 

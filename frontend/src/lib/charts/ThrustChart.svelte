@@ -15,7 +15,12 @@
   type Row = { v: number; low: number; mid: number | null; high: number };
   function rows(f: Forecast, name: 'thrust' | 'resistance'): Row[] {
     const c = f.curves;
-    return c.speed_mps.map((v, k) => ({ v, low: c[`${name}_low_n`][k] ?? 0, mid: c[`${name}_n`][k] ?? null, high: c[`${name}_high_n`][k] ?? 0 }));
+    return c.speed_mps.map((v, k) => ({
+      v,
+      low: c[`${name}_low_n`][k] ?? 0,
+      mid: c[`${name}_n`][k] ?? null,
+      high: c[`${name}_high_n`][k] ?? 0,
+    }));
   }
 
   const factor = $derived(units.unit('speed').factor);
@@ -48,7 +53,15 @@
 </script>
 
 <figure bind:clientWidth={width}>
-  <svg {width} {height} role="img" aria-label="Thrust meets resistance at {units.text(speed, 'speed')}, band {units.text(low, 'speed')} to {units.text(high, 'speed')}">
+  <svg
+    {width}
+    {height}
+    role="img"
+    aria-label="Thrust meets resistance at {units.text(speed, 'speed')}, band {units.text(low, 'speed')} to {units.text(
+      high,
+      'speed',
+    )}"
+  >
     {#each y.ticks(5) as t (t)}
       <line x1={box.left} x2={width - box.right} y1={y(t)} y2={y(t)} class="hair" />
       <text x={box.left - 7} y={y(t) + 4} class="tick" text-anchor="end">{t}</text>
@@ -70,20 +83,35 @@
     <path d={curve(thrust)} class="curve thrust" />
     <path d={curve(resistance)} class="curve resistance" />
     {#if named}<text x={x(named.v * factor)} y={y(named.high) - 7} class="name">thrust</text>{/if}
-    {#if namedR}<text x={x(namedR.v * factor)} y={y(namedR.high) - 8} class="name water" text-anchor="end">resistance</text>{/if}
+    {#if namedR}<text x={x(namedR.v * factor)} y={y(namedR.high) - 8} class="name water" text-anchor="end"
+        >resistance</text
+      >{/if}
 
     {#if speed > 0}
       {#if low !== null && high !== null}
-        <rect x={x(low * factor)} y={height - box.bottom - 5} width={Math.max(x(high * factor) - x(low * factor), 1)} height="10" class="span" />
+        <rect
+          x={x(low * factor)}
+          y={height - box.bottom - 5}
+          width={Math.max(x(high * factor) - x(low * factor), 1)}
+          height="10"
+          class="span"
+        />
       {/if}
       <line x1={crossing.x} x2={crossing.x} y1={crossing.y} y2={height - box.bottom + 5} class="drop" />
       <circle cx={crossing.x} cy={crossing.y} r="5" class="point" data-testid="crossing" />
-      <text x={crossing.x} y={Math.min(crossing.y - 12, height - 90)} class="answer" text-anchor={crossing.x > width - 90 ? 'end' : 'middle'}>
+      <text
+        x={crossing.x}
+        y={Math.min(crossing.y - 12, height - 90)}
+        class="answer"
+        text-anchor={crossing.x > width - 90 ? 'end' : 'middle'}
+      >
         {units.text(speed, 'speed', 0)}
       </text>
     {/if}
   </svg>
-  <figcaption>Dashed is forecast. The shading is the 80 % band of each curve; the bar on the axis is the band of the speed.</figcaption>
+  <figcaption>
+    Dashed is forecast. The shading is the 80 % band of each curve; the bar on the axis is the band of the speed.
+  </figcaption>
 </figure>
 
 <style>

@@ -16,7 +16,9 @@
     (run.summary?.passes ?? []).map((pass, k) => ({
       name: String(k + 1),
       // Passes lie on top of one another: each pair of them is named a little further along.
-      at: drawn.point(indexAt(track.time_s, pass.start_s + (pass.end_s - pass.start_s) * (0.2 + 0.25 * (Math.floor(k / 2) % 3)))),
+      at: drawn.point(
+        indexAt(track.time_s, pass.start_s + (pass.end_s - pass.start_s) * (0.2 + 0.25 * (Math.floor(k / 2) % 3))),
+      ),
       side: pass.heading_deg < 180 ? -14 : 20,
     })),
   );
@@ -25,12 +27,18 @@
 </script>
 
 <div class="map" bind:clientWidth={width}>
-  <svg {width} {height} role="img" aria-label="Track with {passes.length} passes, fastest {units.text(drawn.high, 'speed')}">
+  <svg
+    {width}
+    {height}
+    role="img"
+    aria-label="Track with {passes.length} passes, fastest {units.text(drawn.high, 'speed')}"
+  >
     {#each drawn.paths as d, k (k)}
       <path {d} class="track c{k}" />
     {/each}
     {#each passes as pass (pass.name)}
-      {#if pass.at}<text x={pass.at.x} y={pass.at.y + pass.side} class="pass" text-anchor="middle">{pass.name}</text>{/if}
+      {#if pass.at}<text x={pass.at.x} y={pass.at.y + pass.side} class="pass" text-anchor="middle">{pass.name}</text
+        >{/if}
     {/each}
     {#if marked}<circle cx={marked.x} cy={marked.y} r="6" class="cursor" />{/if}
     <g transform="translate(16 {height - 14})" class="scale">
@@ -41,12 +49,14 @@
       <path d="M0 12 V-12 M-5 -5 L0 -13 L5 -5" />
       <text x="-4" y="27">N</text>
       {#if wind.wind_from_deg !== undefined && wind.wind && wind.wind.value > 0}
-        <g transform="translate(-44 0) rotate({wind.wind_from_deg})" class="wind"><path d="M0 -13 V13 M-4 6 L0 13 L4 6 M0 -13 L6 -10 M0 -8 L6 -5" /></g>
+        <g transform="translate(-44 0) rotate({wind.wind_from_deg})" class="wind"
+          ><path d="M0 -13 V13 M-4 6 L0 13 L4 6 M0 -13 L6 -10 M0 -8 L6 -5" /></g
+        >
         <text x="-56" y="27">wind</text>
       {/if}
     </g>
     <g transform="translate({width - 118} {height - 20})">
-      {#each drawn.paths as _, k (k)}<rect x={k * 9} width="9" height="7" class="key c{k}" />{/each}
+      {#each { length: drawn.paths.length }, k (k)}<rect x={k * 9} width="9" height="7" class="key c{k}" />{/each}
       <text x="-6" y="8" class="small" text-anchor="end">0</text>
       <text x="78" y="8" class="small">{units.show(drawn.high, 'speed', 0).text}</text>
     </g>
@@ -71,22 +81,55 @@
   .key {
     stroke: none;
   }
-  .c0 { stroke: #b9cfd2; }
-  .c1 { stroke: #a3c1c7; }
-  .c2 { stroke: #89b0ba; }
-  .c3 { stroke: #6b9cab; }
-  .c4 { stroke: #4a8499; }
-  .c5 { stroke: #2a6980; }
-  .c6 { stroke: #184a60; }
-  .c7 { stroke: #0c2634; stroke-width: 4; }
-  .key.c0 { fill: #b9cfd2; }
-  .key.c1 { fill: #a3c1c7; }
-  .key.c2 { fill: #89b0ba; }
-  .key.c3 { fill: #6b9cab; }
-  .key.c4 { fill: #4a8499; }
-  .key.c5 { fill: #2a6980; }
-  .key.c6 { fill: #184a60; }
-  .key.c7 { fill: #0c2634; }
+  .c0 {
+    stroke: #b9cfd2;
+  }
+  .c1 {
+    stroke: #a3c1c7;
+  }
+  .c2 {
+    stroke: #89b0ba;
+  }
+  .c3 {
+    stroke: #6b9cab;
+  }
+  .c4 {
+    stroke: #4a8499;
+  }
+  .c5 {
+    stroke: #2a6980;
+  }
+  .c6 {
+    stroke: #184a60;
+  }
+  .c7 {
+    stroke: #0c2634;
+    stroke-width: 4;
+  }
+  .key.c0 {
+    fill: #b9cfd2;
+  }
+  .key.c1 {
+    fill: #a3c1c7;
+  }
+  .key.c2 {
+    fill: #89b0ba;
+  }
+  .key.c3 {
+    fill: #6b9cab;
+  }
+  .key.c4 {
+    fill: #4a8499;
+  }
+  .key.c5 {
+    fill: #2a6980;
+  }
+  .key.c6 {
+    fill: #184a60;
+  }
+  .key.c7 {
+    fill: #0c2634;
+  }
   .pass {
     font-weight: 650;
     font-size: 15px;

@@ -138,8 +138,9 @@ export function outline(type: string, lengthM: number): Outline {
   const shape = SHAPES[type] ?? SHAPES.mono!;
   const scale = (Math.min(Math.max(lengthM, 0.3), LONGEST_M) / LONGEST_M) * 96;
   const path = (points: [number, number][], close: boolean) =>
-    points.map(([x, y], k) => `${k ? 'L' : 'M'}${(2 + x * scale).toFixed(1)} ${(20 + y * scale).toFixed(1)}`).join(' ') +
-    (close ? ' Z' : '');
+    points
+      .map(([x, y], k) => `${k ? 'L' : 'M'}${(2 + x * scale).toFixed(1)} ${(20 + y * scale).toFixed(1)}`)
+      .join(' ') + (close ? ' Z' : '');
   return {
     hulls: shape.hulls.map((points) => path(points, true)),
     lines: shape.lines.map((points) => path(points, false)),

@@ -29,7 +29,9 @@
     {@const b = side(change.after)}
     <li>
       <span class="what">{change.label}</span>
-      <span class:guess={a.guess}>{a.text}</span> → <b class:guess={b.guess}>{b.text}</b><span class="unit">{b.unit || a.unit}</span>
+      <span class:guess={a.guess}>{a.text}</span> → <b class:guess={b.guess}>{b.text}</b><span class="unit"
+        >{b.unit || a.unit}</span
+      >
     </li>
   {/each}
 </ul>

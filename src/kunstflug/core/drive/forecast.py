@@ -22,7 +22,7 @@ from kunstflug.core.propeller import part as propeller
 from kunstflug.core.values import Source, Value
 
 SAMPLES = 200
-CURVE_SAMPLES = 80  # of them, how many make the band of the curves: it is only drawn
+CURVE_SAMPLES = 60  # of them, how many make the band of the curves: it is only drawn
 SEED = 201  # any fixed number: the same setup must always show the same band
 BAND = (10.0, 90.0)  # percentiles of the 80 % band
 
@@ -114,7 +114,7 @@ def forecast(setup: Setup, samples: int = SAMPLES) -> Forecast:
         runs=not refusal,
         refusal=refusal,
         remedies=nearest.remedies(setup, values.nominal(), curve) if refusal else (),
-        curves=_curves(_first(drawn, 1 + CURVE_SAMPLES), curve, float(np.asarray(points.speed_mps)[0])),
+        curves=_curves(_first(drawn, 1 + CURVE_SAMPLES), curve, float(point.speed_mps)),
         guesses=_guesses(values, drawn, np.asarray(points.speed_mps)),
         values=values,
         caveats=(*curve.caveats, *_caveats(setup, point)),

@@ -151,7 +151,8 @@ def _from_rows(rows: tuple[npt.NDArray[np.float64], ...]) -> DriveParameters:
 
 def _rows(p: DriveParameters, count: int) -> tuple[npt.NDArray[np.float64], ...]:
     """Every parameter as an array of shape (count,), in field order."""
-    return tuple(np.broadcast_to(np.asarray(getattr(p, name), dtype=float).reshape(-1), (count,)) for name in _NAMES)
+    flat = (np.asarray(getattr(p, name), dtype=float).reshape(-1) for name in _NAMES)
+    return tuple(column if column.size == count else np.full(count, column[0]) for column in flat)
 
 
 def first_crossing(p: DriveParameters, curve: OpenWaterCurve) -> npt.NDArray[np.float64]:
@@ -204,7 +205,7 @@ def _bracketed_root(
             low, f_low = np.where(crossed, high, low), np.where(crossed, f_high, 0.5 * f_low)
             step = np.abs(x - high)
             high, f_high = x, fx
-            if np.all((step <= 1e-9 * np.abs(x)) | (fx == 0) | ~np.isfinite(fx)):
+            if np.all((step <= 1e-10 * np.abs(x)) | (fx == 0) | ~np.isfinite(fx)):
                 break
     return high
 
@@ -222,9 +223,11 @@ def operating_point(p: DriveParameters, curve: OpenWaterCurve) -> OperatingPoint
     Floats for one case, else arrays of shape (N,).
     """
     advance = first_crossing(p, curve)
+    rows = _rows(p, advance.size)
     if advance.size > 1:
-        return point_at(_from_rows(_rows(p, advance.size)), curve, advance)
-    return point_at(p, curve, float(advance[0]))
+        return point_at(_from_rows(rows), curve, advance)
+    alone = DriveParameters(**dict(zip(_NAMES, (float(r[0]) for r in rows), strict=True)))
+    return point_at(alone, curve, float(advance[0]))
 
 
 def point_at(p: DriveParameters, curve: OpenWaterCurve, advance: Floats) -> OperatingPoint:

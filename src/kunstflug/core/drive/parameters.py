@@ -82,11 +82,11 @@ class DriveValues:
         Independent and log-normal about the nominal value with each Value's spread; a parameter taken as exact
         stays a float. The same seed gives the same draws.
         """
-        rng = np.random.default_rng(seed)
+        # Drawn for every field, so that one guess less moves no other.
+        z = np.random.default_rng(seed).standard_normal((len(dataclasses.fields(self)), count, 1))
         drawn: dict[str, Floats] = {}
-        for name, value in self:
-            z = rng.standard_normal((count, 1))  # drawn for every field, so that one guess less moves no other
-            drawn[name] = value.value * np.exp(value.spread * z) if value.spread else value.value
+        for k, (name, value) in enumerate(self):
+            drawn[name] = value.value * np.exp(value.spread * z[k]) if value.spread else value.value
         return DriveParameters(**drawn)
 
 

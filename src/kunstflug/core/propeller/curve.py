@@ -6,6 +6,7 @@ propeller inside the range over to the wanted one, so that the seam is smooth by
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -46,6 +47,7 @@ class OpenWaterCurve:
         return float(self.j[-1])
 
 
+@lru_cache(maxsize=512)  # a slider asks for the same propeller at every step of the others
 def open_water_curve(pitch_ratio: float, blades: int, area_ratio: float, *, ventilated: bool) -> OpenWaterCurve:
     """Curve of a propeller.
 

@@ -1,0 +1,64 @@
+"""The plain way to an operating point: speed outside, shaft speed inside, a scalar root-finder both times."""
+
+import math
+
+import numpy as np
+from scipy.optimize import brentq
+
+from kunstflug.core.drive.parameters import DriveParameters
+from kunstflug.core.propeller import OpenWaterCurve
+
+
+def nested_operating_point(p: DriveParameters, curve: OpenWaterCurve) -> tuple[float, float]:
+    """Speed [m/s] and rpm, written out on its own from the equations in docs/model.md; shares only the curve."""
+    line = (
+        p.pack_resistance_ohm
+        + p.wiring_resistance_ohm
+        + p.controller_resistance_ohm
+        + p.winding_resistance_ohm * (235 + p.winding_c) / 255
+    )
+    torque_constant = 60 / (2 * math.pi * p.kv_rpm_per_v)
+    froude_speed = math.sqrt(9.80665 * (p.mass_kg / p.water_kg_m3) ** (1 / 3))
+
+    def coefficients(j: float) -> tuple[float, float]:
+        kt, kq = curve.coefficients(j / p.pitch_factor, p.blade_loading, p.blade_friction)
+        return float(kt), float(kq)
+
+    def shaft(speed: float) -> float:
+        def balance(n: float) -> float:
+            current = (p.pack_ocv_v - 60 * n / p.kv_rpm_per_v) / line
+            idle = p.no_load_current_a * (0.5 + 30 * n / p.no_load_rpm)
+            _, kq = coefficients(speed / (n * p.diameter_m))
+            load = kq * p.water_kg_m3 * n**2 * p.diameter_m**5
+            return p.shaft_efficiency * torque_constant * (current - idle) - load
+
+        top = p.kv_rpm_per_v * p.pack_ocv_v / 60
+        least = max(speed / (curve.j_end * p.pitch_factor * p.diameter_m), 1e-3 * top)
+        return brentq(balance, least, top, xtol=1e-10, rtol=1e-10)
+
+    def surplus(speed: float) -> float:
+        n = shaft(speed)
+        kt, _ = coefficients(speed / (n * p.diameter_m))
+        thrust = kt * p.water_kg_m3 * n**2 * p.diameter_m**4
+        froude = speed / froude_speed
+        ratio = p.planing_drag_ratio * (1 - math.exp(-((froude / 1.5) ** 2)))
+        if froude > 0:
+            ratio += p.hump_drag_ratio * math.exp(-((math.log(froude / 1.9) / 0.45) ** 2))
+        relative = speed + p.headwind_mps
+        drag = (
+            p.mass_kg * 9.80665 * ratio
+            + 0.5 * p.water_kg_m3 * p.appendage_area_m2 * speed**2
+            + 0.5 * p.air_kg_m3 * p.air_drag_area_m2 * relative * abs(relative)
+        )
+        return thrust - drag
+
+    # the first crossing from rest
+    end = curve.j_end * p.pitch_factor * p.diameter_m * p.kv_rpm_per_v * p.pack_ocv_v / 60
+    grid = np.linspace(0.0, 0.97 * end, 40)
+    low = 0.0
+    for high in grid[1:]:
+        if surplus(high) <= 0:
+            speed = brentq(surplus, low, high, xtol=1e-9, rtol=1e-9)
+            return speed, 60 * shaft(speed)
+        low = high
+    return math.nan, math.nan

@@ -1,0 +1,52 @@
+"""Operating points, vectorised, against a nested scalar root-finder on the same cases in the same run.
+
+Run with ``make bench``. Ratios are what counts: both ways run on the same machine at the same time.
+"""
+
+import dataclasses
+import time
+
+import numpy as np
+
+from kunstflug.core.drive.forecast import curve_of, forecast
+from kunstflug.core.drive.operating_point import operating_point
+from kunstflug.core.drive.parameters import DriveParameters, drive_values
+from tests import samples
+from tests.benchmarks.nested import nested_operating_point
+
+NESTED_CASES = 40
+CASES = 50_000
+
+
+def main() -> None:
+    """Prints times, ratio and the largest difference of the results."""
+    setup = samples.setup()
+    curve, drawn = curve_of(setup), drive_values(setup).sampled(CASES, seed=1)
+    operating_point(drive_values(setup).sampled(100, seed=2), curve)  # warm
+    start = time.perf_counter()
+    points = operating_point(drawn, curve)
+    vectorised = (time.perf_counter() - start) / CASES
+
+    worst, start = 0.0, time.perf_counter()
+    for k in range(NESTED_CASES):
+        one = {
+            f.name: float(np.broadcast_to(np.asarray(getattr(drawn, f.name)).reshape(-1), (CASES,))[k])
+            for f in dataclasses.fields(DriveParameters)
+        }
+        speed, _ = nested_operating_point(DriveParameters(**one), curve)
+        worst = max(worst, abs(speed / np.asarray(points.speed_mps)[k] - 1))
+    nested = (time.perf_counter() - start) / NESTED_CASES
+
+    start = time.perf_counter()
+    for _ in range(40):
+        forecast(setup)
+    whole = (time.perf_counter() - start) / 40
+    print(f"operating points: {1 / vectorised:,.0f} a second in a batch of {CASES:,}")
+    print(
+        f"nested root-finder: {1 / nested:,.0f} a second; ratio {nested / vectorised:,.0f}; differ by {worst:.1e} at most"
+    )
+    print(f"forecast with band and curves: {whole * 1e3:.1f} ms")
+
+
+if __name__ == "__main__":
+    main()

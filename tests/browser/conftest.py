@@ -1,0 +1,99 @@
+"""The whole program for the browser: its own database, one web process, headless Chromium."""
+
+import shutil
+import socket
+import threading
+import time
+from collections.abc import Iterator
+
+import pytest
+import uvicorn
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from kunstflug.launch.mariadb import PrivateMariaDB, free_port
+from kunstflug.services.demo import load_demo
+from kunstflug.store.database import Store
+from kunstflug.store.migrate import migrate
+from kunstflug.web.app import DIST, create_app
+
+
+class Site:
+    """A running program."""
+
+    def __init__(self, url: str, server: PrivateMariaDB, store: Store) -> None:
+        self.url = url
+        self.server = server
+        self.store = store
+
+
+@pytest.fixture(scope="session")
+def site(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Site]:
+    """The program with the demo loaded; a server of its own, so that a test may take the database away."""
+    assert (DIST / "index.html").is_file(), "build the front end first: make test does"
+    with PrivateMariaDB(tmp_path_factory.mktemp("browser-db")) as server:
+        store = Store(server.url("kunstflug"))
+        migrate(store.engine)
+        load_demo(store)
+        port = free_port()
+        web = uvicorn.Server(uvicorn.Config(create_app(store), host="127.0.0.1", port=port, log_level="error"))
+        thread = threading.Thread(target=web.run, daemon=True)
+        thread.start()
+        for _ in range(200):
+            with socket.socket() as probe:
+                if probe.connect_ex(("127.0.0.1", port)) == 0:
+                    break
+            time.sleep(0.05)
+        yield Site(f"http://127.0.0.1:{port}", server, store)
+        web.should_exit = True
+        thread.join(timeout=10)
+        store.close()
+
+
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[Browser]:
+    """Debian's Chromium."""
+    path = shutil.which("chromium")
+    assert path, "Debian's package chromium is missing: make test installs it"
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=path)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def errors() -> list[str]:
+    """What the pages of a test complained about; must be empty at its end unless the test takes it out."""
+    return []
+
+
+def open_page(chromium: Browser, site: Site, errors: list[str], width: int, height: int, look: str = "paper") -> Page:
+    """A page in a context of its own."""
+    context = chromium.new_context(
+        viewport={"width": width, "height": height}, base_url=site.url, has_touch=width < 500, accept_downloads=True
+    )
+    context.add_init_script(
+        f"if (!localStorage.getItem('kunstflug.look')) localStorage.setItem('kunstflug.look', '{look}')"
+    )
+    page = context.new_page()
+    page.set_default_timeout(15000)
+    page.on("pageerror", lambda error: errors.append(f"error: {error}"))
+    page.on("console", lambda m: errors.append(f"console: {m.text}") if m.type == "error" else None)
+    return page
+
+
+@pytest.fixture
+def page(chromium: Browser, site: Site, errors: list[str]) -> Iterator[Page]:
+    """A page at the bench."""
+    made = open_page(chromium, site, errors, 1280, 800)
+    yield made
+    made.context.close()
+    assert errors == []
+
+
+@pytest.fixture
+def phone(chromium: Browser, site: Site, errors: list[str]) -> Iterator[Page]:
+    """A page at the pond, the narrowest screen."""
+    made = open_page(chromium, site, errors, 360, 780, "sun")
+    yield made
+    made.context.close()
+    assert errors == []

@@ -1,0 +1,184 @@
+"""Starting and stopping: each fault one clear sentence, nothing left running."""
+
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+from tests import samples
+
+from kunstflug.core.errors import StartupProblem
+from kunstflug.launch import demo
+from kunstflug.launch.mariadb import PrivateMariaDB, free_port
+
+COMMAND = [sys.executable, "-m", "kunstflug.cli"]
+
+
+def kunstflug(*words, timeout=60, **more):
+    return subprocess.run([*COMMAND, *words], capture_output=True, text=True, timeout=timeout, **more)
+
+
+def alive(pid: int) -> bool:
+    try:
+        return "State:\tZ" not in Path(f"/proc/{pid}/status").read_text()
+    except OSError:
+        return False
+
+
+def test_a_busy_port_is_one_sentence():
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = taken.getsockname()[1]
+        with pytest.raises(StartupProblem, match=f"port {port} is taken"):
+            demo.check_port(port)
+
+
+def test_a_port_that_is_none(monkeypatch):
+    monkeypatch.setenv("KUNSTFLUG_PORT", "eighty")
+    with pytest.raises(StartupProblem, match="allowed is 1 to 65535"):
+        demo.web_port()
+
+
+def test_only_one_at_a_time(tmp_path):
+    with demo.only_one(tmp_path), pytest.raises(StartupProblem, match="running already"), demo.only_one(tmp_path):
+        pass
+    with demo.only_one(tmp_path):  # and free again
+        pass
+
+
+def test_a_folder_that_cannot_be_made(tmp_path):
+    (tmp_path / "file").write_text("in the way")
+    with pytest.raises(StartupProblem, match="cannot be written"), demo.only_one(tmp_path / "file"):
+        pass
+
+
+def test_missing_mariadb_is_named(monkeypatch, tmp_path):
+    monkeypatch.setattr("shutil.which", lambda *a, **k: None)
+    with pytest.raises(StartupProblem, match="mariadb-server"):
+        PrivateMariaDB(tmp_path).start()
+
+
+def test_a_broken_data_folder_is_set_aside_never_deleted(tmp_path):
+    (tmp_path / "data").mkdir()
+    (tmp_path / "data" / "precious").write_text("keep me")
+    server = PrivateMariaDB(tmp_path)
+    with pytest.raises(StartupProblem, match="data folder was broken"):
+        server.start()
+    (aside,) = tmp_path.glob("data-broken-*")
+    assert (aside / "precious").read_text() == "keep me"
+    with server:
+        assert server.url("kunstflug_x")
+
+
+def test_a_folder_that_mariadb_cannot_read_says_why(tmp_path):
+    with PrivateMariaDB(tmp_path):
+        pass
+    (tmp_path / "data" / "ibdata1").write_bytes(b"not a tablespace" * 1000)
+    for log in (tmp_path / "data").glob("ib_logfile*"):
+        log.write_bytes(b"broken")
+    with pytest.raises(StartupProblem, match="did not start"):
+        PrivateMariaDB(tmp_path).start()
+
+
+def test_the_server_listens_on_loopback_only_and_wants_a_password(tmp_path):
+    import pymysql
+
+    with PrivateMariaDB(tmp_path) as server:
+        with pytest.raises(pymysql.err.OperationalError, match="Access denied"):
+            pymysql.connect(host="127.0.0.1", port=server.port, user="kunstflug", password="")
+        with pytest.raises(pymysql.err.OperationalError, match="denied"):
+            pymysql.connect(host="127.0.0.1", port=server.port, user="root", password="")
+        listening = Path("/proc/net/tcp").read_text()
+        addresses = [line.split()[1] for line in listening.splitlines() if f":{server.port:04X} 00000000:0000" in line]
+        assert addresses == [f"0100007F:{server.port:04X}"]  # 127.0.0.1
+        assert (tmp_path / "password").stat().st_mode & 0o077 == 0
+
+
+def test_whole_demo_starts_twice_survives_a_kill_and_stops_cleanly(tmp_path):
+    port = free_port()
+    env = {**os.environ, "KUNSTFLUG_RUN": str(tmp_path), "KUNSTFLUG_PORT": str(port)}
+    env.pop("KUNSTFLUG_DATABASE_URL", None)
+
+    def start():
+        process = subprocess.Popen([*COMMAND, "demo"], env=env, stdout=subprocess.PIPE, text=True)
+        for _ in range(600):
+            try:
+                with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/boats") as answer:
+                    return process, json.load(answer)
+            except OSError:
+                assert process.poll() is None, process.stdout.read()
+                time.sleep(0.1)
+        raise AssertionError("did not start in a minute")
+
+    process, boats = start()
+    assert [b["name"] for b in boats] == ["Dipper", "Shrike", "Lapwing"]
+    database = int((tmp_path / "demo" / "db.pid").read_text())
+    second = kunstflug("demo", env={**env, "KUNSTFLUG_PORT": str(free_port())})
+    assert second.returncode == 2
+    assert second.stderr.strip() == "kunstflug: Kunstflug is running already with this folder"
+    process.kill()
+    process.wait()
+    process.stdout.close()
+    assert alive(database)  # left behind by the kill
+
+    process, again = start()
+    assert [b["id"] for b in again] == [b["id"] for b in boats]  # the demo is loaded once
+    assert not alive(database)
+    database = int((tmp_path / "demo" / "db.pid").read_text())
+    process.send_signal(signal.SIGINT)
+    assert process.wait(timeout=30) == 0
+    assert "nothing is left running" in process.stdout.read()
+    process.stdout.close()
+    assert not alive(database)
+
+
+def test_forecast_command_needs_no_server(tmp_path):
+    path = tmp_path / "setup.json"
+    path.write_text(json.dumps(samples.raw()))
+    done = kunstflug("forecast", str(path), env={"PATH": "/nowhere"})
+    assert done.returncode == 0, done.stderr
+    forecast = json.loads(done.stdout)
+    assert forecast["runs"]
+    assert 15 < forecast["point"]["speed_mps"]["value"] < 35
+
+
+@pytest.mark.parametrize(
+    ("content", "says"),
+    [
+        ("{", "line 1: "),
+        (json.dumps(samples.raw(motor__kv=samples.q(0, "rpm/V"))), "motor.kv is 0 rpm/V; allowed is 50 to 20000 rpm/V"),
+        (json.dumps({"hull": {}}), "hull.length"),
+        (None, "cannot be read"),
+    ],
+)
+def test_a_bad_document_is_one_sentence(tmp_path, content, says):
+    path = tmp_path / "setup.json"
+    if content is not None:
+        path.write_text(content)
+    done = kunstflug("forecast", str(path))
+    assert done.returncode == 2
+    assert says in done.stderr
+    assert len(done.stderr.strip().splitlines()) == 1
+
+
+def test_pond_command_writes_files_that_are_read_back(tmp_path):
+    from kunstflug.formats.controller_csv import read_controller_csv
+    from kunstflug.formats.track_file import read_track
+
+    path = tmp_path / "setup.json"
+    path.write_text(json.dumps(samples.raw()))
+    done = kunstflug("pond", "run", str(path), "--out", str(tmp_path / "out"), "--seed", "7")
+    assert done.returncode == 0, done.stderr
+    gpx, nmea = (read_track((tmp_path / "out" / name).read_bytes()) for name in ("run.gpx", "run.nmea"))
+    assert len(gpx.samples) == len(nmea.samples) > 500
+    log, damages = read_controller_csv((tmp_path / "out" / "controller.csv").read_bytes())
+    assert not damages
+    assert log.columns["rpm"].max() > 10000
+    assert "motor front" in (tmp_path / "out" / "readings.csv").read_text()

@@ -1,0 +1,94 @@
+"""The store against a real MariaDB: migrations both ways, blocks, a server that goes away."""
+
+import numpy as np
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from sqlalchemy import func, inspect, select
+from tests import samples
+
+from kunstflug.core.errors import StoreUnavailable
+from kunstflug.launch.mariadb import PrivateMariaDB
+from kunstflug.pond import run_outing
+from kunstflug.store.blocks import log_block, log_of, track_block, track_of
+from kunstflug.store.database import Store
+from kunstflug.store.migrate import downgrade, migrate
+from kunstflug.store.tables import Base, Racer
+
+
+def test_migrations_make_just_the_tables_and_take_them_away(fresh_store):
+    with fresh_store.engine.connect() as connection:
+        assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
+    downgrade(fresh_store.engine)
+    assert inspect(fresh_store.engine).get_table_names() == ["alembic_version"]
+    migrate(fresh_store.engine)
+    assert set(inspect(fresh_store.engine).get_table_names()) == {*Base.metadata.tables, "alembic_version"}
+
+
+def test_every_table_has_an_owner():
+    for name, table in Base.metadata.tables.items():
+        assert name == "racers" or "owner_id" in table.columns, name
+
+
+def test_a_failure_rolls_everything_back(fresh_store):
+    def half_way():
+        with fresh_store.transaction() as session:
+            session.add(Racer(name="half"))
+            session.flush()
+            raise ValueError("on the way")
+
+    with pytest.raises(ValueError, match="on the way"):
+        half_way()
+    with fresh_store.transaction() as session:
+        assert session.scalar(select(func.count()).select_from(Racer)) == 0
+
+
+def test_names_keep_their_case_and_accents(fresh_store):
+    with fresh_store.transaction() as session:
+        session.add_all([Racer(name="Mauve"), Racer(name="mauve"), Racer(name="Möwe 鷗")])
+    with fresh_store.transaction() as session:
+        assert session.scalar(select(Racer.name).where(Racer.name == "Möwe 鷗")) == "Möwe 鷗"
+
+
+def test_blocks_keep_every_bit_and_are_compact():
+    made = run_outing(samples.setup(), seed=1, start_unix_s=1_780_000_000.0)
+    block = track_block(made.track)
+    back = track_of(block)
+    for name in ("time_s", "latitude_deg", "longitude_deg", "receiver_speed_mps"):
+        np.testing.assert_array_equal(getattr(back, name), getattr(made.track, name))
+    assert back.start_unix_s == made.track.start_unix_s
+    assert len(block) < 0.6 * 4 * 8 * len(made.track)  # smaller than its bare doubles
+    log = log_of(log_block(made.controller))
+    np.testing.assert_array_equal(log.columns["rpm"], made.controller.columns["rpm"])
+
+
+def test_a_block_is_never_unpickled():
+    import io
+
+    out = io.BytesIO()
+    np.savez_compressed(out, time_s=np.array([{"a": 1}], dtype=object))
+    with pytest.raises(ValueError, match="allow_pickle"):
+        track_of(out.getvalue())
+
+
+def test_a_server_that_goes_away_and_comes_back(tmp_path):
+    server = PrivateMariaDB(tmp_path / "db")
+    server.start()
+    store = Store(server.url("kunstflug_away"))
+    migrate(store.engine)
+    port = server.port
+    server.stop()
+
+    def save():
+        with store.transaction() as session:
+            session.add(Racer(name="later"))
+
+    with pytest.raises(StoreUnavailable, match="nothing was saved"):
+        save()
+    assert not store.answers()
+    server.start(port=port)
+    save()
+    with store.transaction() as session:
+        assert session.scalars(select(Racer.name)).all() == ["later"]
+    store.close()
+    server.stop()
