@@ -143,3 +143,8 @@ def test_a_broken_row_is_named_by_its_line():
 def test_what_is_no_controller_log_is_refused(data):
     with pytest.raises(UnreadableFile):
         read_controller_csv(data)
+
+
+def test_the_example_document_runs():
+    document = SetupDocument.model_validate_json((DOCS / "example.setup.json").read_text())
+    assert forecast(setup_of(document)).runs

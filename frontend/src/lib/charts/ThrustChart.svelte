@@ -101,7 +101,7 @@
       <circle cx={crossing.x} cy={crossing.y} r="5" class="point" data-testid="crossing" />
       <text
         x={crossing.x}
-        y={Math.min(crossing.y - 12, height - 90)}
+        y={Math.max(crossing.y - 16, 24)}
         class="answer"
         text-anchor={crossing.x > width - 90 ? 'end' : 'middle'}
       >
@@ -185,6 +185,9 @@
     font-size: 19px;
     font-weight: 650;
     fill: var(--ink);
+    paint-order: stroke;
+    stroke: var(--paper);
+    stroke-width: 5px;
   }
   figcaption {
     font-size: 0.82rem;
