@@ -42,9 +42,8 @@ def main() -> None:
         forecast(setup)
     whole = (time.perf_counter() - start) / 40
     print(f"operating points: {1 / vectorised:,.0f} a second in a batch of {CASES:,}")
-    print(
-        f"nested root-finder: {1 / nested:,.0f} a second; ratio {nested / vectorised:,.0f}; differ by {worst:.1e} at most"
-    )
+    ratio = nested / vectorised
+    print(f"nested root-finder: {1 / nested:,.0f} a second; ratio {ratio:,.0f}; differ by {worst:.1e} at most")
     print(f"forecast with band and curves: {whole * 1e3:.1f} ms")
 
 
