@@ -116,7 +116,7 @@ def skin_friction_ittc57(reynolds: Floats) -> Floats:
 
     Examples
     --------
-    >>> round(skin_friction_ittc57(1e7), 6)
+    >>> round(float(skin_friction_ittc57(1e7)), 6)
     0.003
     """
     return 0.075 / (np.log10(reynolds) - 2) ** 2

@@ -104,10 +104,14 @@ export class MatchState {
 
   /** Saves the draft as a new setup below this one; undefined where that failed (the draft is kept). */
   async adopt(name = ''): Promise<SetupView | undefined> {
-    const { setup, now } = this;
-    if (!setup || !now || this.saving) return undefined;
+    const { setup } = this;
+    if (!setup || this.saving) return undefined;
     this.saving = true;
     try {
+      // Enter may come faster than the forecast of the last pull.
+      await this.newest.settled();
+      const { now } = this;
+      if (!now || this.problem?.status === 422) return undefined;
       const adopted = await ask(
         api.POST('/api/setups/{setup_id}/adopt', {
           params: { path: { setup_id: setup.id } },

@@ -53,6 +53,19 @@ describe('Newest', () => {
     expect(got).toEqual([]);
   });
 
+  it('is settled only when the last answer is there', async () => {
+    const got: number[] = [];
+    const newest = new Newest<number, number>(
+      (n) => new Promise((resolve) => setTimeout(() => resolve(n), 5)),
+      (n) => got.push(n),
+      () => undefined,
+    );
+    newest.ask(1);
+    newest.ask(2);
+    await newest.settled();
+    expect(got).toEqual([1, 2]);
+  });
+
   it('goes on after a failure', async () => {
     const errors: unknown[] = [];
     const got: number[] = [];

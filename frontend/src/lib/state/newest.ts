@@ -6,6 +6,7 @@ export class Newest<Request, Answer> {
   private waiting: { request: Request } | undefined;
   private busy = false;
   private sequence = 0;
+  private running: Promise<void> = Promise.resolve();
 
   constructor(
     private readonly send: (request: Request) => Promise<Answer>,
@@ -15,13 +16,18 @@ export class Newest<Request, Answer> {
 
   ask(request: Request): void {
     this.waiting = { request };
-    if (!this.busy) void this.run();
+    if (!this.busy) this.running = this.run();
   }
 
   /** Answers still on their way are dropped. */
   drop(): void {
     this.sequence += 1;
     this.waiting = undefined;
+  }
+
+  /** Waits until nothing is in the air: what is shown then is what was asked for last. */
+  settled(): Promise<void> {
+    return this.running;
   }
 
   private async run(): Promise<void> {
