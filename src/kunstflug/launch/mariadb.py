@@ -124,7 +124,12 @@ class PrivateMariaDB:
             time.sleep(0.05)
 
     def _root(self) -> pymysql.Connection:
-        return pymysql.connect(unix_socket=str(self.socket), user="root")
+        # The account that the socket lets in bears the name of the system's user, see _initialise.
+        user = "root" if os.geteuid() == 0 else getpass.getuser()
+        try:
+            return pymysql.connect(unix_socket=str(self.socket), user=user)
+        except pymysql.err.OperationalError as error:
+            raise StartupProblem(f"the private database does not let us in: {error.args[-1]}") from error
 
     def _wait(self) -> None:
         deadline = time.monotonic() + _START_S
