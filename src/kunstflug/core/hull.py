@@ -103,8 +103,7 @@ def running_drag_ratio(froude: Floats, planing_ratio: Floats, hump_ratio: Floats
     tests, the numbers are common practice, no source.
     """
     rise = 1 - np.exp(-((froude / 1.5) ** 2))
-    with np.errstate(divide="ignore"):
-        hump = np.exp(-((np.log(np.maximum(froude, 1e-9) / 1.9) / 0.45) ** 2))
+    hump = np.exp(-((np.log(np.maximum(froude, 1e-9) / 1.9) / 0.45) ** 2))
     return planing_ratio * rise + hump_ratio * hump
 
 

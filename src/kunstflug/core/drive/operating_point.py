@@ -11,23 +11,16 @@ is a quadratic in the shaft speed n; with n the boat's speed is V = J n D, and w
 whose first crossing from rest is where a boat that accelerates from a standstill ends up.
 """
 
-from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Final
 
 import numpy as np
 import numpy.typing as npt
 
 from kunstflug.core import hull, motor
+from kunstflug.core.drive import kernel
 from kunstflug.core.drive.parameters import DriveParameters
 from kunstflug.core.propeller import OpenWaterCurve
 from kunstflug.core.values import Floats
-
-# Fractions of the curve, from rest to zero thrust, between which the first crossing is looked for; closer together
-# at low speed, where the hump is narrow.
-_u = np.linspace(0.0, 1.0, 33)
-_GRID: Final = 0.3 * _u + 0.7 * _u**2
-
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DriveState:
@@ -137,11 +130,6 @@ def state_at_advance(p: DriveParameters, curve: OpenWaterCurve, advance: Floats)
     )
 
 
-def _surplus(advance: Floats, p: DriveParameters, curve: OpenWaterCurve) -> Floats:
-    state = state_at_advance(p, curve, advance)
-    return state.thrust_n - state.resistance_n
-
-
 _NAMES = tuple(DriveParameters.__dataclass_fields__)
 
 
@@ -164,50 +152,8 @@ def first_crossing(p: DriveParameters, curve: OpenWaterCurve) -> npt.NDArray[np.
     there is always one; NaN where the boat is pushed backwards from the start.
     """
     count = np.broadcast(*(np.asarray(getattr(p, name)) for name in _NAMES)).size
-    rows = _rows(p, count)
-    columns = _from_rows(tuple(r[:, np.newaxis] for r in rows))
-    end = curve.j_end * columns.pitch_factor
-    grid = _GRID * end
-    surplus = np.asarray(_surplus(grid, columns, curve))
-    falls = (surplus[:, :-1] > 0) & (surplus[:, 1:] <= 0)
-    first = np.argmax(falls, axis=1)
-    found = falls[np.arange(count), first]
-    index = np.arange(count)
-
-    flat = _from_rows(rows)
-    crossing = _bracketed_root(
-        lambda j: np.asarray(_surplus(j, flat, curve)),
-        grid[index, first],
-        grid[index, first + 1],
-        surplus[index, first],
-        surplus[index, first + 1],
-    )
-    return np.where(found, crossing, np.nan)
-
-
-def _bracketed_root(
-    f: Callable[[npt.NDArray[np.float64]], npt.NDArray[np.float64]],
-    low: npt.NDArray[np.float64],
-    high: npt.NDArray[np.float64],
-    f_low: npt.NDArray[np.float64],
-    f_high: npt.NDArray[np.float64],
-) -> npt.NDArray[np.float64]:
-    """Roots inside brackets by regula falsi with the Illinois step [dowell1971], all cases at once.
-
-    A general vectorised finder (scipy's) gives the same roots at several times the cost here, because the bracket
-    from the grid is already narrow; the tests hold the two together.
-    """
-    with np.errstate(invalid="ignore", divide="ignore"):
-        for _ in range(40):
-            x = np.where(f_low != f_high, (low * f_high - high * f_low) / (f_high - f_low), low)
-            fx = f(x)
-            crossed = np.sign(fx) != np.sign(f_high)
-            low, f_low = np.where(crossed, high, low), np.where(crossed, f_high, 0.5 * f_low)
-            step = np.abs(x - high)
-            high, f_high = x, fx
-            if np.all((step <= 1e-10 * np.abs(x)) | (fx == 0) | ~np.isfinite(fx)):
-                break
-    return high
+    rows = np.column_stack(_rows(p, count))
+    return kernel.crossings(rows, np.zeros(count, dtype=np.int64), curve.cubics[np.newaxis], np.array([curve.step]))
 
 
 def operating_point(p: DriveParameters, curve: OpenWaterCurve) -> OperatingPoint:

@@ -42,6 +42,16 @@ class OpenWaterCurve:
         )
 
     @property
+    def cubics(self) -> npt.NDArray[np.float64]:
+        """Coefficients of the cubics, shape (4, G - 1, 4): power, interval, column; contiguous."""
+        return np.ascontiguousarray(self.spline.c)
+
+    @property
+    def step(self) -> float:
+        """Step of the grid in J."""
+        return float(self.j[1] - self.j[0])
+
+    @property
     def j_end(self) -> float:
         """Last advance coefficient of the grid, a little past zero thrust."""
         return float(self.j[-1])
