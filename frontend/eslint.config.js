@@ -5,7 +5,7 @@ import ts from 'typescript-eslint';
 
 import svelteConfig from './svelte.config.js';
 
-const features = ['shell', 'match', 'run', 'compare', 'boat'];
+const features = ['shell', 'aim', 'match', 'run', 'compare', 'boat'];
 
 export default ts.config(
   { ignores: ['dist/', 'node_modules/', 'src/lib/api/generated/'] },

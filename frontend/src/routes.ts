@@ -16,6 +16,7 @@ export const { navigate } = createRouter({
   },
   '/': Home,
   '/new': () => import('$features/boat/NewBoat.svelte'),
+  '/setups/:id/aim': () => import('$features/aim/Aim.svelte'),
   '/setups/:id/match': Match,
   '/setups/:id/run': () => import('$features/run/Run.svelte'),
   '/setups/:id/compare': () => import('$features/compare/Compare.svelte'),

@@ -155,6 +155,7 @@ def test_new_boat_from_nothing_to_its_first_forecast(page):
     page.get_by_role("button", name="Put it in the boathouse").click()
     expect(page.get_by_role("heading", name="Wigeon")).to_be_visible()
     expect(page.get_by_test_id("speed")).to_be_visible()
+    page.get_by_role("button", name="guesses").click()
     expect(page.get_by_text("What widens the band")).to_be_visible()
 
 
@@ -280,7 +281,90 @@ def test_an_address_that_leads_nowhere(page):
     expect(page.get_by_role("heading", name="Nothing lies here.")).to_be_visible()
 
 
-SCREENS = ("/setups/3/match", "/setups/3/run", "/setups/3/compare", "/new")
+def test_walking_the_single_changes_and_adopting_one(page, site):
+    setup = fresh_boat(site, "Walked")
+    page.goto(f"/setups/{setup}/match")
+    first = page.get_by_role("row").nth(1)
+    expect(first).to_be_visible()
+    before = speed(page)
+    with page.expect_response("**/api/draft"):
+        page.keyboard.press("]")
+    expect(page.get_by_role("region", name="Draft")).to_be_visible()
+    expect(page.get_by_test_id("speed")).not_to_have_text(f"{before:.0f}")
+    with page.expect_response("**/api/draft"):
+        page.keyboard.press("]")
+    with page.expect_response("**/api/draft"):
+        page.keyboard.press("[")
+    page.keyboard.press("Enter")
+    page.wait_for_url(lambda url: f"/setups/{setup}/" not in url)
+    expect(page.get_by_role("combobox", name="setup")).to_contain_text("(newest)")
+
+
+def test_heat_follows_the_duty_and_the_school(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Hot')}/match")
+    page.get_by_role("button", name="heat through the duty").click()
+    expect(page.get_by_role("img", name="winding reaches")).to_be_visible(timeout=30000)
+    expect(page.get_by_text("of 65 °C")).to_be_visible()
+    page.get_by_role("button", name="case to 88 °C").click()
+    expect(page.get_by_text("of 88 °C")).to_be_visible()
+    page.get_by_role("button", name="a lap race").click()
+    expect(page.get_by_role("textbox", name="minutes")).to_have_value("4")
+    page.reload()
+    page.get_by_role("button", name="heat through the duty").click()
+    expect(page.get_by_text("of 88 °C")).to_be_visible()  # kept with the boat
+
+
+def test_a_place_on_the_map_is_tried(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Mapped')}/match")
+    page.get_by_role("button", name="map of KV and propeller").click()
+    chart = page.get_by_role("application", name="Map of KV")
+    expect(chart).to_be_visible()
+    with page.expect_response("**/api/draft"):
+        chart.click(position={"x": 150, "y": 120})
+    draft = page.get_by_role("region", name="Draft")
+    expect(draft).to_contain_text("KV")
+    expect(draft).to_contain_text("more than one change")
+    chart.press("ArrowRight")
+    expect(page.get_by_text("% of").first).to_be_visible()
+
+
+def test_a_guess_replaced_by_a_measurement_narrows_the_band(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Measured')}/match")
+    page.get_by_role("button", name="guesses").click()
+    band = page.get_by_text("80 % between").inner_text()
+    page.get_by_role("button", name="measured it? Drag area").click()
+    page.get_by_label("wetted area x drag coefficient").fill("1,1")
+    with page.expect_response("**/api/draft"):
+        page.get_by_role("button", name="take it").click()
+    expect(page.get_by_text("80 % between")).not_to_have_text(band)
+    expect(page.get_by_role("region", name="Draft")).to_contain_text("Appendage drag area")
+
+
+def test_aim_backward_and_on_to_match(page, site):
+    setup = fresh_boat(site, "Aimed")
+    page.goto(f"/setups/{setup}/aim")
+    with page.expect_response("**/api/backward"):
+        page.get_by_label("wanted speed").fill("88")
+    expect(page.get_by_role("img", name="the wish of 88")).to_be_visible()
+    with page.expect_response("**/api/backward"):
+        page.get_by_role("button", name="the packs").click()
+    expect(page.get_by_role("button", name="4S")).to_be_visible()
+    expect(page.get_by_text("It takes a controller of the")).to_be_visible()
+    page.get_by_role("button", name="Try it under Match").click()
+    expect(page.get_by_role("region", name="Draft")).to_contain_text("KV")
+    assert speed(page) >= 86
+    page.goto(f"/setups/{setup}/aim")
+    expect(page.get_by_label("wanted speed")).to_have_value("88")  # kept with the boat
+
+
+def test_an_impossible_wish_says_why(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Wished')}/aim")
+    with page.expect_response("**/api/backward"):
+        page.get_by_label("wanted speed").fill("300")
+    expect(page.get_by_role("alert")).to_contain_text("Not like this")
+
+
+SCREENS = ("/setups/3/aim", "/setups/3/match", "/setups/3/run", "/setups/3/compare", "/new")
 
 
 @pytest.mark.parametrize("look", ["paper", "sun"])

@@ -6,6 +6,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.errors import InvalidValue
 from kunstflug.core.units import Dimension, si_from
 from kunstflug.formats.forecast_document import ForecastOut, forecast_document
@@ -17,7 +18,7 @@ from kunstflug.store.database import Store
 from kunstflug.store.tables import Boat, ForecastRow, PartRow, SetupPart, SetupRow
 
 
-def forecast_of(document: Any) -> ForecastOut:
+def forecast_of(document: Any, schools: Schools = USUAL) -> ForecastOut:
     """Forecast of a setup document.
 
     Raises
@@ -25,15 +26,15 @@ def forecast_of(document: Any) -> ForecastOut:
     InvalidValue : a value outside its range.
     """
     setup = setup_of(document)
-    return forecast_document(setup, forecast(setup))
+    return forecast_document(setup, forecast(setup, schools=schools))
 
 
-def draft(document: Any, changes: list[Change]) -> DraftView:
+def draft(document: Any, changes: list[Change], schools: Schools = USUAL) -> DraftView:
     """What a setup would do with some changes; nothing is saved."""
     changed, notes = change_document(document, changes)
     return DraftView(
         document=changed,
-        forecast=forecast_of(changed),
+        forecast=forecast_of(changed, schools),
         differences=differences(document, changed),
         notes=notes,
     )
@@ -156,6 +157,18 @@ def setup(store: Store, setup_id: int) -> SetupView:
     """A setup."""
     with store.transaction() as session:
         return setup_view(owned(session, SetupRow, setup_id, local_racer(session)))
+
+
+def aim(store: Store, boat_id: int) -> dict[str, Any]:
+    """What a boat is for; empty where nobody said."""
+    with store.transaction() as session:
+        return owned(session, Boat, boat_id, local_racer(session)).aim or {}
+
+
+def set_aim(store: Store, boat_id: int, aim: dict[str, Any]) -> None:
+    """Keeps what a boat is for."""
+    with store.transaction() as session:
+        owned(session, Boat, boat_id, local_racer(session)).aim = aim
 
 
 def setups(store: Store, boat_id: int) -> list[SetupView]:

@@ -49,6 +49,7 @@ class Boat(Owned, Base):
 
     __tablename__ = "boats"
     name: Mapped[str] = mapped_column(String(120))
+    aim: Mapped[dict[str, Any] | None]  # purpose, duty, wish, locks, schools; as typed
     setups: Mapped[list["SetupRow"]] = relationship(back_populates="boat", order_by="SetupRow.id")
 
 

@@ -9,9 +9,10 @@ from pydantic import TypeAdapter
 from kunstflug import __version__
 from kunstflug.core.drive import MODEL_VERSION
 from kunstflug.formats.forecast_document import ForecastOut
+from kunstflug.formats.plan_document import BackwardOut, HeatOut, MapOut, StepOut
 from kunstflug.formats.setup_document import USUAL_CONDITIONS, SetupDocument, field_table
 from kunstflug.pond import Weather
-from kunstflug.services import compare, match, run, views
+from kunstflug.services import compare, match, plan, run, views
 from kunstflug.services.changes import Change
 from kunstflug.store.database import Store
 from kunstflug.web import schemas
@@ -57,8 +58,47 @@ def forecast(document: SetupDocument) -> Response:
 @router.post("/draft", response_model=views.DraftView)
 def draft(body: schemas.DraftIn) -> Response:
     """What a setup would do with some changes; nothing is saved."""
-    made = match.draft(body.document, [Change(path=c.path, value=c.value) for c in body.changes])
+    changes = [Change(path=c.path, value=c.value) for c in body.changes]
+    made = match.draft(body.document, changes, body.schools.core())
     return Response(_DRAFT.dump_json(made), media_type="application/json")
+
+
+@router.post("/heat", response_model=HeatOut)
+def heat(body: schemas.PlanIn) -> Response:
+    """Temperatures of a setup through a duty, each node against its ceiling."""
+    made = plan.heat(body.document, body.duty.core(), body.schools.core())
+    return Response(made.model_dump_json(), media_type="application/json")
+
+
+@router.post("/next")
+def next_steps(body: schemas.PlanIn, store: StoreOf) -> list[StepOut]:
+    """All single changes from here, best first."""
+    return plan.next_steps(store, body.document, body.duty.core(), body.schools.core())
+
+
+@router.post("/map")
+def sweep_map(body: schemas.PlanIn) -> MapOut:
+    """KV x propeller diameter about a setup."""
+    return plan.sweep_map(body.document, body.schools.core())
+
+
+@router.post("/backward")
+def backward(body: schemas.WishIn) -> BackwardOut:
+    """From a wanted speed back to the drive it takes."""
+    return plan.wish(body.document, body.wanted_mps, frozenset(body.locked), body.schools.core(), body.least_minutes)
+
+
+@router.get("/boats/{boat_id}/aim")
+def aim(boat_id: int, store: StoreOf) -> schemas.AimIn:
+    """What a boat is for."""
+    return schemas.AimIn.model_validate(match.aim(store, boat_id))
+
+
+@router.put("/boats/{boat_id}/aim")
+def set_aim(boat_id: int, body: schemas.AimIn, store: StoreOf) -> schemas.AimIn:
+    """Keeps what a boat is for."""
+    match.set_aim(store, boat_id, body.model_dump(mode="json", exclude_none=True))
+    return body
 
 
 @router.get("/boats")

@@ -4,6 +4,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
+from kunstflug.formats.plan_document import DutyIn, SchoolsIn
 from kunstflug.formats.setup_document import Quantity, SetupDocument, Strict
 
 
@@ -19,6 +20,37 @@ class DraftIn(Strict):
 
     document: SetupDocument
     changes: list[ChangeIn] = Field(default_factory=list, max_length=40)
+    schools: SchoolsIn = Field(default_factory=SchoolsIn)
+
+
+class PlanIn(Strict):
+    """A setup with the duty it is to do and the schools it is judged by."""
+
+    document: SetupDocument
+    duty: DutyIn = Field(default_factory=DutyIn)
+    schools: SchoolsIn = Field(default_factory=SchoolsIn)
+
+
+class WishIn(PlanIn):
+    """A wanted speed, and what cannot change."""
+
+    wanted_mps: float = Field(ge=1, le=120)
+    locked: list[Literal["motor", "propeller", "pack"]] = Field(default_factory=list)
+    least_minutes: float = Field(default=0, ge=0, le=60)
+
+
+class AimIn(Strict):
+    """What a boat is for; kept with the boat."""
+
+    duty: DutyIn = Field(default_factory=DutyIn)
+    schools: SchoolsIn = Field(default_factory=SchoolsIn)
+    wanted: Quantity | None = None
+    least_minutes: float = Field(default=0, ge=0, le=60)
+    locked: list[Literal["motor", "propeller", "pack"]] = Field(default_factory=list)
+    budget: float | None = Field(default=None, ge=0)
+    room_length: Quantity | None = None
+    most_mass: Quantity | None = None
+    note: str = Field(default="", max_length=2000)
 
 
 class BoatIn(Strict):

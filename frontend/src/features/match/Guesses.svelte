@@ -1,9 +1,18 @@
 <script lang="ts">
-  import type { Forecast } from '$lib/api/client';
+  import type { Forecast, Quantity, SetupDocument } from '$lib/api/client';
   import { trimmed, unitLabel } from '$lib/units/units.svelte';
 
+  import { measurable } from './measure';
+
   /** What the forecast stands on that nobody measured, widest first: measure the top one first. */
-  let { forecast }: { forecast: Forecast } = $props();
+  let {
+    forecast,
+    document,
+    onmeasure,
+  }: { forecast: Forecast; document: SetupDocument; onmeasure: (path: string, value: Quantity) => void } = $props();
+
+  let open = $state('');
+  let typed = $state('');
 
   let all = $state(false);
   const guesses = $derived(forecast.guesses.filter((g) => g.share > 0.002));
@@ -36,7 +45,37 @@
             <span class="share">{Math.round(g.share * 100)}%</span>
           </div>
           <div class="rule"><span style:width="{Math.max(g.share * 100, 0.6)}%"></span></div>
-          <p class="why">{g.reason || 'taken to a few percent'}</p>
+          <p class="why">
+            {g.reason || 'taken to a few percent'}
+            {#if g.source === 'guessed' && measurable(g.parameter, document)}
+              <button
+                class="measure"
+                aria-expanded={open === g.parameter}
+                onclick={() => {
+                  open = open === g.parameter ? '' : g.parameter;
+                  typed = '';
+                }}>measured it?<span class="visually-hidden"> {g.label}</span></button
+              >
+            {/if}
+          </p>
+          {#if open === g.parameter}
+            {@const field = measurable(g.parameter, document)}
+            {#if field}
+              <form
+                class="typed"
+                onsubmit={(e) => {
+                  e.preventDefault();
+                  const value = Number(typed.replace(',', '.'));
+                  if (!Number.isFinite(value) || value <= 0) return;
+                  onmeasure(field.path, { value, unit: field.unit, source: 'measured' });
+                  open = '';
+                }}
+              >
+                <label>{field.label}, {unitLabel(field.unit)} <input inputmode="decimal" bind:value={typed} /></label>
+                <button class="plain">take it</button>
+              </form>
+            {/if}
+          {/if}
         </li>
       {/each}
     </ol>
@@ -87,6 +126,25 @@
     font-size: 0.8rem;
     color: var(--ink-2);
     font-stretch: 85%;
+  }
+  .measure {
+    color: var(--water);
+    text-decoration: underline;
+    min-height: 24px;
+  }
+  .typed {
+    display: flex;
+    gap: 0.5rem;
+    align-items: end;
+    font-size: 0.86rem;
+  }
+  .typed input {
+    width: 5rem;
+    border: 0;
+    border-bottom: 1px solid var(--ink);
+    background: var(--sheet);
+    color: var(--ink);
+    min-height: var(--target);
   }
   .more {
     color: var(--water);

@@ -1,12 +1,20 @@
 <script lang="ts">
+  import HeatStrips from '$lib/charts/HeatStrips.svelte';
+  import SweepMap from '$lib/charts/SweepMap.svelte';
   import ThrustChart from '$lib/charts/ThrustChart.svelte';
+  import { aim } from '$lib/state/aim.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { go, pathTo } from '$lib/state/go';
   import { here } from '$lib/state/here.svelte';
   import Notice from '$lib/ui/Notice.svelte';
+  import DutyForm from '$lib/ui/DutyForm.svelte';
+  import SchoolSwitch from '$lib/ui/SchoolSwitch.svelte';
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
+  import { toSi } from '$lib/units/units.svelte';
 
   import DraftBar from './DraftBar.svelte';
+  import { PlanState } from './plan.svelte';
+  import Steps from './Steps.svelte';
   import { STATIONS, type Station as StationName } from './driveline';
   import DriveLine from './DriveLine.svelte';
   import Guesses from './Guesses.svelte';
@@ -16,6 +24,14 @@
   import Swap from './Swap.svelte';
 
   const match = new MatchState();
+  const plan = new PlanState();
+  const VIEWS = [
+    ['thrust', 'thrust and resistance'],
+    ['heat', 'heat through the duty'],
+    ['map', 'map of KV and propeller'],
+  ] as const;
+  let view = $state<'thrust' | 'heat' | 'map'>('thrust');
+  let side = $state<'steps' | 'guesses'>('steps');
   let swapKind = $state<StationName>('motor');
   let swapOpen = $state(false);
 
@@ -30,8 +46,29 @@
   // Reaches outside: a new address asks the server for its setup.
   $effect(() => {
     const id = here.setupId;
-    if (id && here.mark === 'match') void match.load(id).then(() => (here.boatId = match.setup?.boat_id));
+    if (id && here.mark === 'match') void open(id);
   });
+  async function open(id: number): Promise<void> {
+    await match.load(id);
+    here.boatId = match.setup?.boat_id;
+    if (!match.setup) return;
+    const before = JSON.stringify(aim.schools);
+    await aim.load(match.setup.boat_id).catch(() => undefined);
+    if (JSON.stringify(aim.schools) !== before) void match.rejudge();
+    plan.askSteps(match.setup.document);
+  }
+  // Heat and map follow the draft while they are on the sheet.
+  $effect(() => {
+    const document = match.now?.document;
+    if (document && view === 'heat') plan.askHeat(document);
+    if (document && view === 'map') plan.askMap(document);
+  });
+  function rejudge(): void {
+    void match.rejudge();
+    if (match.setup) plan.askSteps(match.setup.document);
+    if (match.now && view === 'heat') plan.askHeat(match.now.document);
+    if (match.now && view === 'map') plan.askMap(match.now.document);
+  }
 
   async function adopt(): Promise<void> {
     const adopted = await match.adopt();
@@ -48,6 +85,14 @@
     if (event.key === 'z' && (event.ctrlKey || event.metaKey) && !busy) {
       match.undo();
       event.preventDefault();
+    } else if (
+      (event.key === '[' || event.key === ']') &&
+      !(target instanceof HTMLInputElement && target.type !== 'range') &&
+      target.tagName !== 'TEXTAREA'
+    ) {
+      side = 'steps';
+      const step = plan.walk(event.key === ']' ? 1 : -1);
+      if (step) match.preview(step.path, step.value as never, step.shelf_id);
     } else if (event.key === 'Enter' && match.dirty && !busy && !swapOpen) void adopt();
     else if (event.key === 'Escape' && !busy && !swapOpen) match.clear();
   }
@@ -92,10 +137,57 @@
       />
     {/each}
   </div>
+  <div class="judged"><SchoolSwitch onchange={rejudge} /></div>
   <div class="below">
-    <ThrustChart forecast={match.now.forecast} {ghost} />
-    <Guesses forecast={match.now.forecast} />
+    <div class="left">
+      <div class="views" role="group" aria-label="Drawing">
+        {#each VIEWS as [key, words] (key)}
+          <button class="view" aria-pressed={view === key} onclick={() => (view = key)}>{words}</button>
+        {/each}
+      </div>
+      {#if view === 'thrust'}
+        <ThrustChart forecast={match.now.forecast} {ghost} />
+      {:else if view === 'heat'}
+        <DutyForm onchange={rejudge} />
+        {#if plan.heat}<HeatStrips heat={plan.heat} />{:else}<p class="quiet">driving the duty…</p>{/if}
+      {:else if plan.map}
+        <SweepMap
+          map={plan.map}
+          kv={match.now.document.motor.kv.value}
+          diameterM={toSi(match.now.document.propeller.diameter)}
+          onpick={(kv, diameterM) =>
+            match.previewBoth(
+              ['motor.kv', { value: Math.round(kv / 10) * 10, unit: 'rpm/V', source: 'typed' }],
+              ['propeller.diameter', { value: Math.round(diameterM * 2000) / 2, unit: 'mm', source: 'typed' }],
+            )}
+        />
+      {:else}
+        <p class="quiet">sweeping…</p>
+      {/if}
+    </div>
+    <div class="right">
+      <div class="views" role="group" aria-label="Beside">
+        <button class="view" aria-pressed={side === 'steps'} onclick={() => (side = 'steps')}>next step</button>
+        <button class="view" aria-pressed={side === 'guesses'} onclick={() => (side = 'guesses')}>guesses</button>
+      </div>
+      {#if side === 'steps'}
+        <Steps
+          {plan}
+          onpick={(step, index) => {
+            plan.at = index;
+            match.preview(step.path, step.value as never, step.shelf_id);
+          }}
+        />
+      {:else}
+        <Guesses
+          forecast={match.now.forecast}
+          document={match.now.document}
+          onmeasure={(path, value) => match.change(path, value)}
+        />
+      {/if}
+    </div>
   </div>
+  {#if plan.problem}<Notice kind="problem">{plan.problem.message}</Notice>{/if}
   <DraftBar {match} onadopt={adopt} />
   <Swap kind={swapKind} bind:open={swapOpen} onpick={(part) => match.swap(part)} />
 {:else}
@@ -118,13 +210,38 @@
     grid-template-columns: repeat(5, minmax(0, 1fr));
     margin-top: 0.3rem;
   }
+  .judged {
+    margin-top: 0.6rem;
+    padding-top: 0.3rem;
+    border-top: 1px solid var(--ink);
+  }
+  .views {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.2rem;
+    margin-bottom: 0.5rem;
+  }
+  .view {
+    padding: 0 0.6rem;
+    min-height: calc(var(--target) * 0.85);
+    border: 1px solid transparent;
+    border-bottom-color: var(--rule);
+    color: var(--ink-2);
+  }
+  .view[aria-pressed='true'] {
+    border-color: var(--ink);
+    color: var(--ink);
+    font-weight: 600;
+  }
+  .left,
+  .right {
+    min-width: 0;
+  }
   .below {
     display: grid;
     grid-template-columns: minmax(0, 1.7fr) minmax(0, 1fr);
     gap: 2rem;
-    margin-top: 1.2rem;
-    padding-top: 0.8rem;
-    border-top: 1px solid var(--ink);
+    margin-top: 0.5rem;
   }
   @media (max-width: 760px) {
     .stations,

@@ -1,5 +1,6 @@
 /** State of the Match screen: a saved setup, changes being tried on it, and the forecasts of both. */
 import { api, ask, Problem, type DraftView, type PartView, type Quantity, type SetupView } from '$lib/api/client';
+import { aim } from '$lib/state/aim.svelte';
 import { forget, keep, kept } from '$lib/state/kept';
 import { Newest } from '$lib/state/newest';
 
@@ -42,6 +43,7 @@ export class MatchState {
     const setup = this.setup;
     if (!setup) return Promise.reject(new Problem({ detail: 'no setup is open' }));
     const body = {
+      schools: $state.snapshot(aim.schools),
       document: setup.document,
       changes: Object.entries(changes).map(([path, value]) => ({ path, value })),
     };
@@ -82,6 +84,34 @@ export class MatchState {
     this.changes = { ...Object.fromEntries(others), [part.kind]: part.document as ChangeValue };
     this.shelf = { ...this.shelf, [part.kind]: part.id };
     this.recompute();
+  }
+
+  /** Tries one single change alone, in place of what was tried before. */
+  preview(path: string, value: ChangeValue, shelfId: number | null = null): void {
+    this.remember();
+    this.changes = { [path]: value };
+    this.shelf = shelfId === null ? {} : { [path]: shelfId };
+    this.recompute();
+  }
+
+  /** Tries two numbers at once: a place on the map. */
+  previewBoth(first: [string, ChangeValue], second: [string, ChangeValue]): void {
+    this.remember();
+    this.changes = Object.fromEntries([first, second]);
+    this.shelf = {};
+    this.recompute();
+  }
+
+  /** Both forecasts anew, under other schools. */
+  async rejudge(): Promise<void> {
+    if (!this.setup) return;
+    try {
+      this.base = await this.request({});
+      if (!this.dirty) this.now = this.base;
+      else this.newest.ask($state.snapshot(this.changes) as Changes);
+    } catch (error) {
+      this.problem = error as Problem;
+    }
   }
 
   undo(): void {

@@ -4,9 +4,11 @@
   let { open = $bindable(false) }: { open?: boolean } = $props();
 
   const COMMANDS: [string, string][] = [
+    ['1', 'Aim: what for?'],
     ['2', 'Match: what will it do?'],
     ['5', 'Run: what did it do?'],
     ['6', 'Compare: was it the change?'],
+    ['[ ]', 'walk through the single changes'],
     ['Enter', 'adopt the draft as a new setup'],
     ['Ctrl Z', 'undo the last change'],
     ['Esc', 'throw the draft away'],

@@ -1,10 +1,12 @@
 <script lang="ts">
+  import { aim } from '$lib/state/aim.svelte';
   import { here } from '$lib/state/here.svelte';
   import { MARKS, pathTo } from '$lib/state/go';
 
   const setupId = $derived(here.setupId ?? here.boat?.setup_id);
   /** A mark is filled when the boat has got that far. */
   const done = $derived({
+    aim: Boolean(here.boat) && aim.stated,
     match: Boolean(here.boat),
     run: (here.boat?.runs ?? 0) > 0,
     compare: Boolean(here.boat?.compared),

@@ -15,6 +15,12 @@ export type Banded = Schemas['Banded'];
 export type RunView = Schemas['RunView'];
 export type TrackView = Schemas['TrackView'];
 export type TrailView = Schemas['TrailView'];
+export type Heat = Schemas['HeatOut'];
+export type Step = Schemas['StepOut'];
+export type SweepMap = Schemas['MapOut'];
+export type Backward = Schemas['BackwardOut'];
+export type Answer = Schemas['AnswerOut'];
+export type AimDocument = Schemas['AimIn'];
 export type Difference = Schemas['Difference'];
 export type Quantity = { value: number; unit: string; source?: Schemas['Source'] | undefined; spread?: number | null };
 
@@ -57,11 +63,11 @@ export class Problem extends Error {
 
 export const api = createClient<paths>({ baseUrl: '' });
 
-type Answer<T> = { data?: T; error?: unknown; response: Response };
+type Reply<T> = { data?: T; error?: unknown; response: Response };
 
 /** The data of an answer, or a thrown {@link Problem}. */
-export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
-  let answer: Answer<T>;
+export async function ask<T>(request: Promise<Reply<T>>): Promise<T> {
+  let answer: Reply<T>;
   try {
     answer = await request;
   } catch {

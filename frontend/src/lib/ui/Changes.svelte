@@ -6,7 +6,7 @@
   let { changes, parts = {} }: { changes: Difference[]; parts?: Record<string, [string, string]> } = $props();
 
   function side(raw: unknown): { text: string; unit: string; guess: boolean } {
-    if (raw === null || raw === undefined) return { text: 'none', unit: '', guess: false };
+    if (raw === null || raw === undefined) return { text: 'not known', unit: '', guess: false };
     if (typeof raw === 'number') return { text: trimmed(raw), unit: '', guess: false };
     if (typeof raw === 'object') {
       const quantity = raw as Quantity;

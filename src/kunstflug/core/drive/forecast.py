@@ -15,6 +15,7 @@ from kunstflug.core.drive.operating_point import (
     state_at_advance,
 )
 from kunstflug.core.drive.parameters import DriveParameters, DriveValues, drive_values
+from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.drive.verdict import Margin, Verdict, margins, worst
 from kunstflug.core.propeller import OpenWaterCurve, open_water_curve
@@ -90,19 +91,20 @@ def curve_of(setup: Setup) -> OpenWaterCurve:
     )
 
 
-def forecast(setup: Setup, samples: int = SAMPLES) -> Forecast:
+def forecast(setup: Setup, samples: int = SAMPLES, schools: Schools = USUAL) -> Forecast:
     """Forecast of a setup with its 80 % band.
 
     Parameters
     ----------
     samples : how many draws make the band; 0 gives no band.
+    schools : which limits the margins are held against.
     """
     values = drive_values(setup)
     curve = curve_of(setup)
     drawn = _with_nominal(values, samples)
     points = operating_point(drawn, curve)
     point, low, high = _nominal_and_band(points)
-    found = margins(setup, points)
+    found = margins(setup, points, schools)
     refusal = nearest.refusal(setup, point)
     return Forecast(
         model_version=MODEL_VERSION,

@@ -5,7 +5,7 @@ themselves are not written again: they are the component's own functions, compil
 ``operating_point.state_at_advance`` stands here a second time, and the tests hold the two together.
 """
 
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 import numpy.typing as npt
@@ -46,12 +46,12 @@ AIR: Final = _AT["air_kg_m3"]
 _u = np.linspace(0.0, 1.0, 33)
 GRID: Final[Array] = 0.3 * _u + 0.7 * _u**2
 
-_torque_constant = njit(motor.torque_constant_nm_per_a)
-_copper = njit(motor.copper_resistance_ohm)
-_froude = njit(hull.volume_froude)
-_running = njit(hull.running_drag_ratio)
-_appendage = njit(hull.appendage_drag_n)
-_air = njit(hull.air_drag_n)
+_torque_constant: Any = njit(motor.torque_constant_nm_per_a)
+_copper: Any = njit(motor.copper_resistance_ohm)
+_froude: Any = njit(hull.volume_froude)
+_running: Any = njit(hull.running_drag_ratio)
+_appendage: Any = njit(hull.appendage_drag_n)
+_air: Any = njit(hull.air_drag_n)
 
 
 @njit(cache=True)
@@ -155,5 +155,5 @@ def crossings(rows: Array, which: npt.NDArray[np.int64], coefs: Array, steps: Ar
     Advance coefficients J, shape (N,); NaN where there is no crossing.
     """
     # Two threads cost more than they save below some thousand cases.
-    run = _crossings_parallel if len(rows) > 4000 else _crossings_serial
+    run: Any = _crossings_parallel if len(rows) > 4000 else _crossings_serial
     return run(rows, which, coefs, steps, GRID)

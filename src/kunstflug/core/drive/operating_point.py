@@ -22,6 +22,7 @@ from kunstflug.core.drive.parameters import DriveParameters
 from kunstflug.core.propeller import OpenWaterCurve
 from kunstflug.core.values import Floats
 
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DriveState:
     """The whole drive at given advance coefficients; every field of one broadcast shape."""

@@ -6,14 +6,11 @@ from enum import StrEnum
 import numpy as np
 
 from kunstflug.core import controller, motor, pack
+from kunstflug.core.drive.limits import CELL_FLOOR_V, CELL_STOP_V, Limits, limits_of
 from kunstflug.core.drive.operating_point import OperatingPoint
+from kunstflug.core.drive.schools import USUAL, ControllerSchool, Schools
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.values import Source, Value
-
-CONTROLLER_MARGIN = 0.9  # part of the continuous rating that is sustained with margin (common practice, no source)
-PACK_TRUST = 0.6  # part of the printed C rating that is believed (common practice, no source)
-CELL_FLOOR_V = 3.3  # a cell under load that holds (common practice, no source)
-CELL_STOP_V = 3.0
 
 
 class Verdict(StrEnum):
@@ -95,128 +92,82 @@ def _is_guess(value: Value) -> bool:
     return value.source is Source.GUESSED
 
 
-def margins(setup: Setup, points: OperatingPoint) -> tuple[Margin, ...]:
+def margins(setup: Setup, points: OperatingPoint, schools: Schools = USUAL) -> tuple[Margin, ...]:
     """Margins of a setup.
 
     Parameters
     ----------
     points : arrays of shape (1 + N,): the nominal point first, then the band's samples (N may be 0).
+    schools : which limits the loads are held against.
     """
     current = np.atleast_1d(points.current_a)
+    limits = limits_of(setup, schools)
     return (
-        *_pack_margins(setup, current, np.atleast_1d(points.pack_voltage_v)),
-        _controller_margin(setup, current),
-        *_motor_margins(setup, points),
+        *_pack_margins(setup, current, np.atleast_1d(points.pack_voltage_v), limits, schools),
+        _controller_margin(setup, current, limits, schools),
+        *_motor_margins(setup, points, limits),
     )
 
 
-def _pack_margins(setup: Setup, current: np.ndarray, voltage: np.ndarray) -> tuple[Margin, Margin]:
+def _pack_margins(
+    setup: Setup, current: np.ndarray, voltage: np.ndarray, limits: Limits, schools: Schools
+) -> tuple[Margin, Margin]:
     printed = pack.printed_c(setup.pack)
-    full = printed.value * setup.pack.capacity_ah.value * setup.pack.parallel
-    holds = full * PACK_TRUST
+    words = f"the {limits.pack_a:.0f} A of a printed {printed.value:g} C believed to {schools.pack_trust:.0%}"
     return (
         _margin(
-            "pack",
-            "Pack current",
-            current,
-            holds,
-            full,
-            "A",
-            rising=True,
-            guessed=_is_guess(printed),
-            limit_words=f"the {holds:.0f} A of a printed {printed.value:g} C believed to {PACK_TRUST:.0%}",
+            "pack", "Pack current", current, limits.pack_a, limits.pack_stop_a, "A",
+            rising=True, guessed=_is_guess(printed), limit_words=words,
         ),
         _margin(
-            "pack",
-            "Cell under load",
-            voltage / setup.pack.cells,
-            CELL_FLOOR_V,
-            CELL_STOP_V,
-            "V",
-            rising=False,
-            guessed=False,
-            limit_words=f"the floor of {CELL_FLOOR_V} V for a cell under load",
-            digits=2,
+            "pack", "Cell under load", voltage / setup.pack.cells, CELL_FLOOR_V, CELL_STOP_V, "V",
+            rising=False, guessed=False, limit_words=f"the floor of {CELL_FLOOR_V} V for a cell under load", digits=2,
         ),
-    )
+    )  # fmt: skip
 
 
-def _controller_margin(setup: Setup, current: np.ndarray) -> Margin:
+def _controller_margin(setup: Setup, current: np.ndarray, limits: Limits, schools: Schools) -> Margin:
+    holds, stop = limits.controller_a, limits.controller_stop_a
     rating = setup.controller.continuous_current_a.value
-    burst = controller.burst_current(setup.controller).value
-    holds = rating * CONTROLLER_MARGIN
+    if schools.controller is ControllerSchool.BURST:
+        words = f"{holds:.0f} A, a tenth below the burst of {stop:.0f} A, for two or three seconds"
+    else:
+        words = f"{holds:.0f} A, a tenth below the {rating:.0f} A rating; {stop:.0f} A for seconds"
     return _margin(
-        "controller",
-        "Controller current",
-        current,
-        holds,
-        max(burst, rating),
-        "A",
-        rising=True,
-        guessed=False,
-        limit_words=f"{holds:.0f} A, a tenth below the {rating:.0f} A rating; {max(burst, rating):.0f} A for seconds",
-    )
+        "controller", "Controller current", current, holds, stop, "A", rising=True, guessed=False, limit_words=words
+    )  # fmt: skip
 
 
-def _motor_margins(setup: Setup, points: OperatingPoint) -> tuple[Margin, ...]:
+def _motor_margins(setup: Setup, points: OperatingPoint, limits: Limits) -> tuple[Margin, ...]:
     rpm = np.atleast_1d(points.rpm)
     power = np.atleast_1d(points.motor_voltage_v) * np.atleast_1d(points.current_a)
-    limit = motor.power_limit(setup.motor)
-    ceiling = motor.rpm_ceiling(setup.motor)
-    poles = motor.pole_count(setup.motor)
-    electrical = controller.electrical_rpm_limit(setup.controller)
+    limit, ceiling = motor.power_limit(setup.motor), motor.rpm_ceiling(setup.motor)
+    poles, electrical = motor.pole_count(setup.motor), controller.electrical_rpm_limit(setup.controller)
+    why = f" ({limit.reason})" if limit.reason else ""
     found = [
         _margin(
-            "motor",
-            "Motor power",
-            power,
-            limit.value,
-            2.0 * limit.value,
-            "W",
-            rising=True,
-            guessed=_is_guess(limit),
-            limit_words=f"the {limit.value:.0f} W that the can takes for minutes"
-            + (f" ({limit.reason})" if limit.reason else ""),
+            "motor", "Motor power", power, limits.motor_w, limits.motor_stop_w, "W", rising=True,
+            guessed=_is_guess(limit), limit_words=f"the {limits.motor_w:.0f} W that the can takes for minutes{why}",
         ),
         _margin(
-            "motor",
-            "Loaded rpm",
-            rpm,
-            ceiling.value,
-            1.25 * ceiling.value,
-            "rpm",
-            rising=True,
-            guessed=True,
-            limit_words=f"{ceiling.value:.0f} rpm, the usual ceiling ({ceiling.reason})",
+            "motor", "Loaded rpm", rpm, limits.rpm, limits.rpm_stop, "rpm", rising=True, guessed=True,
+            limit_words=f"{limits.rpm:.0f} rpm, the usual ceiling ({ceiling.reason})",
         ),
         _margin(
-            "controller",
-            "Electrical rpm",
-            np.asarray(controller.electrical_rpm(rpm, poles)),
-            electrical.value,
-            1.1 * electrical.value,
-            "rpm",
-            rising=True,
+            "controller", "Electrical rpm", np.asarray(controller.electrical_rpm(rpm, poles)),
+            limits.electrical_rpm, 1.1 * limits.electrical_rpm, "rpm", rising=True,
             guessed=_is_guess(electrical) or setup.motor.poles is None,
-            limit_words=f"the {electrical.value:.0f} rpm a controller follows with {poles} poles",
+            limit_words=f"the {limits.electrical_rpm:.0f} rpm a controller follows with {poles} poles",
         ),
-    ]
+    ]  # fmt: skip
     if setup.motor.max_current_a is not None:
         most = setup.motor.max_current_a.value
-        found.insert(
-            0,
-            _margin(
-                "motor",
-                "Motor current",
-                np.atleast_1d(points.current_a),
-                most,
-                1.3 * most,
-                "A",
-                rising=True,
-                guessed=False,
-                limit_words=f"the {most:.0f} A printed on it",
-            ),
-        )
+        current = np.atleast_1d(points.current_a)
+        words = f"the {most:.0f} A printed on it"
+        printed = _margin(
+            "motor", "Motor current", current, most, 1.3 * most, "A", rising=True, guessed=False, limit_words=words
+        )  # fmt: skip
+        found.insert(0, printed)
     return tuple(found)
 
 

@@ -84,6 +84,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Heat
+         * @description Temperatures of a setup through a duty, each node against its ceiling.
+         */
+        post: operations["heat_api_heat_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Next Steps
+         * @description All single changes from here, best first.
+         */
+        post: operations["next_steps_api_next_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sweep Map
+         * @description KV x propeller diameter about a setup.
+         */
+        post: operations["sweep_map_api_map_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backward": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Backward
+         * @description From a wanted speed back to the drive it takes.
+         */
+        post: operations["backward_api_backward_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boats/{boat_id}/aim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Aim
+         * @description What a boat is for.
+         */
+        get: operations["aim_api_boats__boat_id__aim_get"];
+        /**
+         * Set Aim
+         * @description Keeps what a boat is for.
+         */
+        put: operations["set_aim_api_boats__boat_id__aim_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/boats": {
         parameters: {
             query?: never;
@@ -432,6 +536,73 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /**
+         * AimIn
+         * @description What a boat is for; kept with the boat.
+         */
+        AimIn: {
+            duty?: components["schemas"]["DutyIn"];
+            schools?: components["schemas"]["SchoolsIn"];
+            wanted?: components["schemas"]["Quantity"] | null;
+            /**
+             * Least Minutes
+             * @default 0
+             */
+            least_minutes: number;
+            /** Locked */
+            locked?: ("motor" | "propeller" | "pack")[];
+            /** Budget */
+            budget?: number | null;
+            room_length?: components["schemas"]["Quantity"] | null;
+            most_mass?: components["schemas"]["Quantity"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * AnswerOut
+         * @description A drive that reaches the wanted speed, or comes nearest.
+         */
+        AnswerOut: {
+            /** Kv Rpm Per V */
+            kv_rpm_per_v: number;
+            /** Diameter M */
+            diameter_m: number;
+            /** Pitch Ratio */
+            pitch_ratio: number;
+            /** Cells */
+            cells: number;
+            /** Speed Mps */
+            speed_mps: number;
+            /** Current A */
+            current_a: number;
+            /** Rpm */
+            rpm: number;
+            /** Shaft Power W */
+            shaft_power_w: number;
+            /** Use */
+            use: number;
+            /** Headroom */
+            headroom: number;
+            /** Tightest */
+            tightest: string;
+            /** Verdict */
+            verdict: number;
+            /** Run S */
+            run_s: number;
+            /** Controller Class A */
+            controller_class_a: number;
+            /** Pack C */
+            pack_c: number;
+            /** Motor Kg */
+            motor_kg: number;
+            /** Wire Awg */
+            wire_awg: number;
+            /** Pin Mm */
+            pin_mm: number;
+        };
         /** AreaQuantity */
         AreaQuantity: {
             /** Value */
@@ -448,6 +619,24 @@ export interface components {
              * @description one standard deviation of the logarithm
              */
             spread?: number | null;
+        };
+        /**
+         * BackwardOut
+         * @description The answer to a wish.
+         */
+        BackwardOut: {
+            /** Wanted Mps */
+            wanted_mps: number;
+            /** Possible */
+            possible: boolean;
+            /** Reason */
+            reason: string;
+            /** Answers */
+            answers: components["schemas"]["AnswerOut"][];
+            /** Speed Mps */
+            speed_mps: number[];
+            /** Power W */
+            power_w: number[];
         };
         /**
          * Banded
@@ -643,6 +832,12 @@ export interface components {
              */
             mass?: components["schemas"]["MassQuantity"] | null;
         };
+        /**
+         * ControllerSchool
+         * @description What a controller is sized by.
+         * @enum {string}
+         */
+        ControllerSchool: "sustained" | "burst";
         /** CurrentQuantity */
         CurrentQuantity: {
             /** Value */
@@ -719,6 +914,7 @@ export interface components {
             document: components["schemas"]["SetupDocument"];
             /** Changes */
             changes?: components["schemas"]["ChangeIn"][];
+            schools?: components["schemas"]["SchoolsIn"];
         };
         /**
          * DraftView
@@ -738,6 +934,34 @@ export interface components {
          * @enum {string}
          */
         Drive: "surface" | "submerged";
+        /**
+         * DutyIn
+         * @description What the boat is to do.
+         */
+        DutyIn: {
+            /** @default passes */
+            kind: components["schemas"]["Kind"];
+            /**
+             * Passes
+             * @default 4
+             */
+            passes: number;
+            /**
+             * Pass S
+             * @default 6
+             */
+            pass_s: number;
+            /**
+             * Cool S
+             * @default 25
+             */
+            cool_s: number;
+            /**
+             * Minutes
+             * @default 4
+             */
+            minutes: number;
+        };
         /**
          * ForecastOut
          * @description What a setup will do at steady full throttle.
@@ -798,6 +1022,86 @@ export interface components {
             detail?: components["schemas"]["ValidationError"][];
         };
         /**
+         * HeatLimitOut
+         * @description One node against its ceiling.
+         */
+        HeatLimitOut: {
+            /** Node */
+            node: string;
+            /** Title */
+            title: string;
+            /** Ceiling C */
+            ceiling_c: number;
+            /** Stop C */
+            stop_c: number;
+            /** Peak C */
+            peak_c: number;
+            /** Peak Low C */
+            peak_low_c: number;
+            /** Peak High C */
+            peak_high_c: number;
+            /** Crossing S */
+            crossing_s: number | null;
+            /** Chance */
+            chance: number;
+            verdict: components["schemas"]["Verdict"];
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * HeatNodeOut
+         * @description One node's temperature in time with its band [degC].
+         */
+        HeatNodeOut: {
+            /** Node */
+            node: string;
+            /** Middle C */
+            middle_c: number[];
+            /** Low C */
+            low_c: number[];
+            /** High C */
+            high_c: number[];
+        };
+        /**
+         * HeatOut
+         * @description Temperatures through a duty.
+         */
+        HeatOut: {
+            /** Time S */
+            time_s: number[];
+            /** Speed Mps */
+            speed_mps: number[];
+            /** Nodes */
+            nodes: components["schemas"]["HeatNodeOut"][];
+            /** Phases */
+            phases: components["schemas"]["PhaseOut"][];
+            /** Limits */
+            limits: components["schemas"]["HeatLimitOut"][];
+            verdict: components["schemas"]["Verdict"];
+            /**
+             * Passes Until Limit
+             * @description null: more than twelve, or no duty of passes
+             */
+            passes_until_limit: number | null;
+            /**
+             * Cool Down S
+             * @description null: none of the tried ones is enough, or no duty of passes
+             */
+            cool_down_s: number | null;
+            /** Seconds To Empty */
+            seconds_to_empty: number | null;
+            /** Used Mah */
+            used_mah: number;
+            /**
+             * Gun
+             * @description minutes after landing, degC on the case
+             */
+            gun: [
+                number,
+                number
+            ][];
+        };
+        /**
          * HullDocument
          * @description A hull by its type and what a ruler says.
          */
@@ -836,6 +1140,12 @@ export interface components {
          * @enum {string}
          */
         HullType: "mono" | "catamaran" | "tunnel" | "outrigger";
+        /**
+         * Kind
+         * @description What a duty is for.
+         * @enum {string}
+         */
+        Kind: "passes" | "lap race" | "tub test";
         /** KvQuantity */
         KvQuantity: {
             /** Value */
@@ -899,6 +1209,39 @@ export interface components {
             name: string;
             /** Watts */
             watts: number;
+        };
+        /**
+         * MapOut
+         * @description The sweep map: KV along, diameter up; rows by diameter.
+         */
+        MapOut: {
+            /** Kv Rpm Per V */
+            kv_rpm_per_v: number[];
+            /** Diameter M */
+            diameter_m: number[];
+            /** Speed Mps */
+            speed_mps: (number | null)[][];
+            /** Use */
+            use: (number | null)[][];
+            /**
+             * Verdict
+             * @description 0 holds, 1 short runs, 2 stop, 3 does not run
+             */
+            verdict: number[][];
+            /** Reason */
+            reason: string[][];
+            /** Current A */
+            current_a: (number | null)[][];
+            /** Run S */
+            run_s: (number | null)[][];
+            /**
+             * Front
+             * @description row and column of the drives nobody beats, by rising use
+             */
+            front: [
+                number,
+                number
+            ][];
         };
         /**
          * MarginOut
@@ -1092,6 +1435,12 @@ export interface components {
             mass?: components["schemas"]["MassQuantity"] | null;
         };
         /**
+         * PackSchool
+         * @description How much of a printed C rating is believed.
+         * @enum {string}
+         */
+        PackSchool: "doubting" | "believing";
+        /**
          * PartIn
          * @description A part for the shelf.
          */
@@ -1138,6 +1487,29 @@ export interface components {
             best_2s_mps: number | null;
             /** Distance M */
             distance_m: number;
+        };
+        /**
+         * PhaseOut
+         * @description One phase of the duty.
+         */
+        PhaseOut: {
+            /** Name */
+            name: string;
+            /** Start S */
+            start_s: number;
+            /** End S */
+            end_s: number;
+            /** Full */
+            full: boolean;
+        };
+        /**
+         * PlanIn
+         * @description A setup with the duty it is to do and the schools it is judged by.
+         */
+        PlanIn: {
+            document: components["schemas"]["SetupDocument"];
+            duty?: components["schemas"]["DutyIn"];
+            schools?: components["schemas"]["SchoolsIn"];
         };
         /**
          * PointOut
@@ -1331,6 +1703,12 @@ export interface components {
             spread?: number | null;
         };
         /**
+         * RpmSchool
+         * @description How fast a rotor may turn under load.
+         * @enum {string}
+         */
+        RpmSchool: "low" | "high";
+        /**
          * RunView
          * @description A run with everything but its track's samples.
          */
@@ -1364,6 +1742,20 @@ export interface components {
             readings: components["schemas"]["ReadingView"][];
             /** Observations */
             observations: string[];
+        };
+        /**
+         * SchoolsIn
+         * @description The chosen school of each question.
+         */
+        SchoolsIn: {
+            /** @default cautious */
+            temperature: components["schemas"]["TemperatureSchool"];
+            /** @default sustained */
+            controller: components["schemas"]["ControllerSchool"];
+            /** @default low */
+            rpm: components["schemas"]["RpmSchool"];
+            /** @default doubting */
+            pack: components["schemas"]["PackSchool"];
         };
         /**
          * SetupDocument
@@ -1485,6 +1877,40 @@ export interface components {
             spread?: number | null;
         };
         /**
+         * StepOut
+         * @description One single change, tried.
+         */
+        StepOut: {
+            /** Path */
+            path: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: unknown;
+            /** Text */
+            text: string;
+            /** Shelf Id */
+            shelf_id: number | null;
+            /** Speed Mps */
+            speed_mps: number;
+            /** Gain Mps */
+            gain_mps: number;
+            /** Case C */
+            case_c: number;
+            /** Case Gain C */
+            case_gain_c: number;
+            /** Current A */
+            current_a: number;
+            /**
+             * Chance
+             * @description chance that any limit is passed
+             */
+            chance: number;
+            verdict: components["schemas"]["Verdict"];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * SummaryView
          * @description The numbers of a track.
          */
@@ -1531,6 +1957,12 @@ export interface components {
              */
             spread?: number | null;
         };
+        /**
+         * TemperatureSchool
+         * @description How hot is hot.
+         * @enum {string}
+         */
+        TemperatureSchool: "cautious" | "hot";
         /**
          * TrackView
          * @description A cleaned track to draw; None inside gaps.
@@ -1657,6 +2089,24 @@ export interface components {
              */
             connector_pairs: number;
         };
+        /**
+         * WishIn
+         * @description A wanted speed, and what cannot change.
+         */
+        WishIn: {
+            document: components["schemas"]["SetupDocument"];
+            duty?: components["schemas"]["DutyIn"];
+            schools?: components["schemas"]["SchoolsIn"];
+            /** Wanted Mps */
+            wanted_mps: number;
+            /** Locked */
+            locked?: ("motor" | "propeller" | "pack")[];
+            /**
+             * Least Minutes
+             * @default 0
+             */
+            least_minutes: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -1763,6 +2213,204 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    heat_api_heat_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    next_steps_api_next_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sweep_map_api_map_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    backward_api_backward_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackwardOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    aim_api_boats__boat_id__aim_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                boat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AimIn"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_aim_api_boats__boat_id__aim_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                boat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AimIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AimIn"];
                 };
             };
             /** @description Validation Error */

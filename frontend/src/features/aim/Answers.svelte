@@ -1,0 +1,110 @@
+<script lang="ts">
+  import type { Answer, Backward, Quantity } from '$lib/api/client';
+  import Notice from '$lib/ui/Notice.svelte';
+  import Verdict from '$lib/ui/Verdict.svelte';
+  import { toSi, units } from '$lib/units/units.svelte';
+
+  /** The backward answer: for each number of cells the easiest drive, with the classes of all that goes with it. */
+  let {
+    answer,
+    chosen = $bindable(0),
+    ontry,
+    mostMass,
+  }: { answer: Backward; chosen?: number; ontry: (answer: Answer) => void; mostMass?: Quantity | undefined } = $props();
+
+  const VERDICTS = ['holds', 'short runs', 'stop', 'does not run'];
+  const picked = $derived(answer.answers[chosen]);
+</script>
+
+{#if !answer.possible}
+  <Notice kind="problem">
+    <b>Not like this:</b>
+    {answer.reason}. {answer.answers.length ? 'The nearest drives:' : ''}
+  </Notice>
+{/if}
+{#if answer.answers.length}
+  <div class="scroll">
+    <table>
+      <thead>
+        <tr
+          ><th>cells</th><th class="n">KV</th><th>propeller</th><th class="n">{units.unit('speed').unit}</th><th
+            class="n">A</th
+          ><th class="n">rpm</th><th class="n">shaft W</th><th>tightest</th><th></th></tr
+        >
+      </thead>
+      <tbody>
+        {#each answer.answers as found, k (found.cells)}
+          <tr class:chosen={k === chosen}>
+            <td
+              ><button class="pick" aria-pressed={k === chosen} onclick={() => (chosen = k)}>{found.cells}S</button></td
+            >
+            <td class="n">{Math.round(found.kv_rpm_per_v / 10) * 10}</td>
+            <td>{units.text(found.diameter_m, 'length')} × {found.pitch_ratio.toFixed(2)}</td>
+            <td class="n">{units.show(found.speed_mps, 'speed', 0).text}</td>
+            <td class="n">{Math.round(found.current_a)}</td>
+            <td class="n">{units.show(found.rpm, 'rotation').text}</td>
+            <td class="n">{Math.round(found.shaft_power_w)}</td>
+            <td>{Math.round(found.use * 100)}% of {found.tightest.toLowerCase()}</td>
+            <td><Verdict verdict={VERDICTS[found.verdict] ?? 'stop'} /></td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+  {#if picked}
+    <p class="needs">
+      It takes a controller of the <b>{picked.controller_class_a} A</b> class, a motor of about
+      <b>{units.text(picked.motor_kg, 'mass')}</b>
+      {#if mostMass && picked.motor_kg > toSi(mostMass)}<span class="short">(more than the mass you set)</span>{/if}, a
+      pack that honestly gives
+      <b>{Math.ceil(picked.pack_c)} C</b> at today's capacity, <b>AWG {picked.wire_awg}</b> and
+      <b>{picked.pin_mm} mm</b>
+      pins; full throttle for
+      <b>{Math.round(picked.run_s)} s</b>.
+    </p>
+    <button class="plain strong" onclick={() => ontry(picked)}>Try it under Match</button>
+  {/if}
+{/if}
+
+<style>
+  .scroll {
+    overflow-x: auto;
+  }
+  table {
+    width: 100%;
+    border-collapse: collapse;
+    font-size: 0.92rem;
+  }
+  th {
+    text-align: left;
+    font-weight: 500;
+    font-size: 0.84rem;
+    color: var(--ink-2);
+    border-bottom: 1px solid var(--ink);
+  }
+  td,
+  th {
+    padding: 0.1rem 0.8rem 0.1rem 0;
+    white-space: nowrap;
+  }
+  td {
+    border-bottom: 1px solid var(--hair);
+  }
+  .n {
+    text-align: right;
+  }
+  .pick {
+    font-weight: 650;
+    min-height: calc(var(--target) * 0.85);
+    min-width: 2.4rem;
+    text-align: left;
+    text-decoration: underline;
+    text-underline-offset: 3px;
+  }
+  .chosen td {
+    background: var(--water-pale);
+  }
+  .needs {
+    max-width: 75ch;
+  }
+</style>

@@ -1,0 +1,61 @@
+/** What is computed beside the forecast: heat through the duty, the single changes, the map. Each follows the draft. */
+import { api, ask, Problem, type Heat, type SetupDocument, type Step, type SweepMap } from '$lib/api/client';
+import { aim } from '$lib/state/aim.svelte';
+import { Newest } from '$lib/state/newest';
+
+export class PlanState {
+  heat = $state<Heat | undefined>();
+  steps = $state<Step[]>([]);
+  stepsBusy = $state(false);
+  map = $state<SweepMap | undefined>();
+  problem = $state<Problem | undefined>();
+  /** Which of the steps is being looked at with [ and ]. */
+  at = $state(-1);
+
+  private readonly heats = new Newest<SetupDocument, Heat>(
+    (document) => ask(api.POST('/api/heat', { body: this.body(document) })) as Promise<Heat>,
+    (heat) => (this.heat = heat),
+    (error) => (this.problem = error as Problem),
+  );
+  private readonly maps = new Newest<SetupDocument, SweepMap>(
+    (document) => ask(api.POST('/api/map', { body: this.body(document) })) as Promise<SweepMap>,
+    (map) => (this.map = map),
+    (error) => (this.problem = error as Problem),
+  );
+  private readonly walks = new Newest<SetupDocument, Step[]>(
+    (document) => {
+      this.stepsBusy = true;
+      return ask(api.POST('/api/next', { body: this.body(document) }));
+    },
+    (steps) => {
+      this.steps = steps;
+      this.at = -1;
+      this.stepsBusy = false;
+    },
+    (error) => {
+      this.problem = error as Problem;
+      this.stepsBusy = false;
+    },
+  );
+
+  private body(document: SetupDocument) {
+    return { document, duty: $state.snapshot(aim.duty), schools: $state.snapshot(aim.schools) };
+  }
+
+  askHeat(document: SetupDocument): void {
+    this.heats.ask(document);
+  }
+  askMap(document: SetupDocument): void {
+    this.maps.ask(document);
+  }
+  askSteps(document: SetupDocument): void {
+    this.walks.ask(document);
+  }
+
+  /** One further or back through the single changes, round the ends. */
+  walk(by: number): Step | undefined {
+    if (!this.steps.length) return undefined;
+    this.at = (this.at + by + this.steps.length + (this.at < 0 && by < 0 ? 1 : 0)) % this.steps.length;
+    return this.steps[this.at];
+  }
+}

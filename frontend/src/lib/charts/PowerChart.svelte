@@ -1,0 +1,140 @@
+<script lang="ts">
+  import { scaleLinear } from 'd3-scale';
+  import { line } from 'd3-shape';
+
+  import type { Answer } from '$lib/api/client';
+  import { units } from '$lib/units/units.svelte';
+
+  /** The shaft power that the hull takes against speed, with today's setup, the wish and the answers on it. */
+  let {
+    speedMps,
+    powerW,
+    now,
+    wantedMps,
+    answers = [],
+    chosen = 0,
+  }: {
+    speedMps: number[];
+    powerW: number[];
+    now?: { speed: number; power: number; name: string } | undefined;
+    wantedMps?: number | undefined;
+    answers?: Answer[];
+    chosen?: number;
+  } = $props();
+
+  let width = $state(600);
+  const height = 330;
+  const box = { left: 52, right: 16, top: 22, bottom: 44 };
+  const factor = $derived(units.unit('speed').factor);
+  const x = $derived(scaleLinear([0, (speedMps.at(-1) ?? 1) * factor], [box.left, width - box.right]));
+  const y = $derived(scaleLinear([0, Math.max(...powerW, now?.power ?? 0) * 1.05], [height - box.bottom, box.top]));
+  const curve = $derived(
+    line<number>()
+      .x((_, k) => x((speedMps[k] ?? 0) * factor))
+      .y((p) => y(p))(powerW),
+  );
+  function powerAt(speed: number): number {
+    const k = speedMps.findIndex((v) => v >= speed);
+    return powerW[k < 0 ? powerW.length - 1 : k] ?? 0;
+  }
+</script>
+
+<div class="chart" bind:clientWidth={width}>
+  <svg
+    {width}
+    {height}
+    role="img"
+    aria-label="Shaft power against speed{wantedMps
+      ? `; the wish of ${units.text(wantedMps, 'speed')} takes about ${Math.round(powerAt(wantedMps))} W`
+      : ''}"
+  >
+    {#each y.ticks(5) as t (t)}
+      <line x1={box.left} x2={width - box.right} y1={y(t)} y2={y(t)} class="hair" />
+      <text x={box.left - 7} y={y(t) + 4} class="tick" text-anchor="end">{t}</text>
+    {/each}
+    <text x={box.left - 7} y="12" class="tick" text-anchor="end">W</text>
+    {#each x.ticks(8) as t (t)}
+      <line x1={x(t)} x2={x(t)} y1={height - box.bottom} y2={height - box.bottom + 5} class="axis" />
+      <text x={x(t)} y={height - box.bottom + 19} class="tick" text-anchor="middle">{t}</text>
+    {/each}
+    <text x={width - box.right} y={height - 6} class="tick" text-anchor="end">speed, {units.unit('speed').unit}</text>
+    <line x1={box.left} x2={width - box.right} y1={height - box.bottom} y2={height - box.bottom} class="axis" />
+    <path d={curve} class="curve" />
+    {#if wantedMps}
+      {@const p = powerAt(wantedMps)}
+      <path d="M{x(wantedMps * factor)} {height - box.bottom} V{y(p)} H{box.left}" class="wish" />
+      <text x={box.left + 6} y={y(p) - 6} class="wish-text"
+        >the wish: {units.text(wantedMps, 'speed', 0)} takes {Math.round(p)} W at the shaft</text
+      >
+    {/if}
+    {#each answers as answer, k (answer.cells)}
+      <rect
+        x={x(answer.speed_mps * factor) - 5}
+        y={y(answer.shaft_power_w) - 5}
+        width="10"
+        height="10"
+        class="answer"
+        class:chosen={k === chosen}
+        transform="rotate(45 {x(answer.speed_mps * factor)} {y(answer.shaft_power_w)})"
+      />
+    {/each}
+    {#if now}
+      <circle cx={x(now.speed * factor)} cy={y(now.power)} r="6" class="now" />
+      <text x={x(now.speed * factor) - 10} y={y(now.power) - 10} class="now-text" text-anchor="end">{now.name}</text>
+    {/if}
+  </svg>
+</div>
+
+<style>
+  .chart {
+    min-width: 0;
+  }
+  svg {
+    display: block;
+  }
+  .hair {
+    stroke: var(--hair);
+  }
+  .axis {
+    stroke: var(--ink);
+    stroke-width: 1.2;
+  }
+  .tick {
+    font-size: 12.5px;
+    fill: var(--ink-2);
+  }
+  .curve {
+    fill: none;
+    stroke: var(--water);
+    stroke-width: 2.4;
+    stroke-dasharray: 7 4;
+  }
+  .wish {
+    fill: none;
+    stroke: var(--ink);
+    stroke-width: 1.2;
+    stroke-dasharray: 2 3;
+  }
+  .wish-text,
+  .now-text {
+    font-size: 13.5px;
+    font-weight: 600;
+    fill: var(--ink);
+    paint-order: stroke;
+    stroke: var(--paper);
+    stroke-width: 4px;
+  }
+  .answer {
+    fill: var(--paper);
+    stroke: var(--ink);
+    stroke-width: 1.6;
+  }
+  .answer.chosen {
+    fill: var(--ink);
+  }
+  .now {
+    fill: var(--water);
+    stroke: var(--paper);
+    stroke-width: 2;
+  }
+</style>

@@ -1,0 +1,112 @@
+/** What the boat on the sheet is for: duty, schools, wish. Kept with the boat, followed by every judgement. */
+import { api, ask, type AimDocument, type Quantity } from '$lib/api/client';
+
+export type Duty = {
+  kind: 'passes' | 'lap race' | 'tub test';
+  passes: number;
+  pass_s: number;
+  cool_s: number;
+  minutes: number;
+};
+export type Schools = {
+  temperature: 'cautious' | 'hot';
+  controller: 'sustained' | 'burst';
+  rpm: 'low' | 'high';
+  pack: 'doubting' | 'believing';
+};
+export type Lock = 'motor' | 'propeller' | 'pack';
+
+const USUAL_DUTY: Duty = { kind: 'passes', passes: 4, pass_s: 6, cool_s: 25, minutes: 4 };
+const USUAL_SCHOOLS: Schools = { temperature: 'cautious', controller: 'sustained', rpm: 'low', pack: 'doubting' };
+
+export const SCHOOLS: { key: keyof Schools; question: string; options: [string, string][] }[] = [
+  {
+    key: 'temperature',
+    question: 'hot is',
+    options: [
+      ['cautious', 'case over 65 °C'],
+      ['hot', 'case to 88 °C'],
+    ],
+  },
+  {
+    key: 'controller',
+    question: 'controller by',
+    options: [
+      ['sustained', 'sustained current'],
+      ['burst', 'its burst'],
+    ],
+  },
+  {
+    key: 'rpm',
+    question: 'rotor',
+    options: [
+      ['low', '30 000 at 40 mm'],
+      ['high', 'a quarter more'],
+    ],
+  },
+  {
+    key: 'pack',
+    question: 'printed C',
+    options: [
+      ['doubting', 'believed to 60%'],
+      ['believing', 'to 85%'],
+    ],
+  },
+];
+
+class Aim {
+  boatId = $state<number | undefined>();
+  duty = $state<Duty>({ ...USUAL_DUTY });
+  schools = $state<Schools>({ ...USUAL_SCHOOLS });
+  wanted = $state<Quantity | undefined>();
+  leastMinutes = $state(0);
+  locked = $state<Lock[]>([]);
+  budget = $state<number | undefined>();
+  note = $state('');
+  roomLength = $state<Quantity | undefined>();
+  mostMass = $state<Quantity | undefined>();
+  problem = $state('');
+
+  /** Whether anybody said what the boat is for. */
+  readonly stated = $derived(this.wanted !== undefined || this.leastMinutes > 0);
+
+  async load(boatId: number): Promise<void> {
+    if (this.boatId === boatId) return;
+    const found = await ask(api.GET('/api/boats/{boat_id}/aim', { params: { path: { boat_id: boatId } } }));
+    this.boatId = boatId;
+    this.duty = { ...USUAL_DUTY, ...(found.duty as Partial<Duty>) };
+    this.schools = { ...USUAL_SCHOOLS, ...(found.schools as Partial<Schools>) };
+    this.wanted = (found.wanted as Quantity | null) ?? undefined;
+    this.leastMinutes = found.least_minutes ?? 0;
+    this.locked = (found.locked as Lock[] | undefined) ?? [];
+    this.budget = found.budget ?? undefined;
+    this.roomLength = (found.room_length as Quantity | null) ?? undefined;
+    this.mostMass = (found.most_mass as Quantity | null) ?? undefined;
+    this.note = found.note ?? '';
+  }
+
+  /** Saves what is said; a failure is told, and what was said stays. */
+  async save(): Promise<void> {
+    const boatId = this.boatId;
+    if (boatId === undefined) return;
+    const body = $state.snapshot({
+      duty: this.duty,
+      schools: this.schools,
+      wanted: this.wanted ?? null,
+      least_minutes: this.leastMinutes,
+      locked: this.locked,
+      budget: this.budget ?? null,
+      room_length: this.roomLength ?? null,
+      most_mass: this.mostMass ?? null,
+      note: this.note,
+    }) as AimDocument;
+    try {
+      await ask(api.PUT('/api/boats/{boat_id}/aim', { params: { path: { boat_id: boatId } }, body }));
+      this.problem = '';
+    } catch (error) {
+      this.problem = (error as Error).message;
+    }
+  }
+}
+
+export const aim = new Aim();

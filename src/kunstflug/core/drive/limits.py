@@ -1,0 +1,47 @@
+"""The limits of a setup's parts under the chosen schools: where *holds* ends and *stop* begins."""
+
+from dataclasses import dataclass
+
+from kunstflug.core import controller, motor, pack
+from kunstflug.core.drive.schools import ControllerSchool, Schools
+from kunstflug.core.drive.setup import Setup
+
+RATING_MARGIN = 0.9  # part of a rating that is used, with margin (common practice, no source)
+CELL_FLOOR_V = 3.3  # a cell under load that holds (common practice, no source)
+CELL_STOP_V = 3.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Limits:
+    """Limits in SI; ``*_stop_*`` is where *stop* begins."""
+
+    pack_a: float
+    pack_stop_a: float
+    controller_a: float
+    controller_stop_a: float
+    motor_w: float
+    motor_stop_w: float
+    rpm: float
+    rpm_stop: float
+    electrical_rpm: float
+
+
+def limits_of(setup: Setup, schools: Schools) -> Limits:
+    """Limits of a setup."""
+    printed = pack.printed_c(setup.pack).value * setup.pack.capacity_ah.value * setup.pack.parallel
+    rating = setup.controller.continuous_current_a.value
+    burst = max(controller.burst_current(setup.controller).value, rating)
+    by_burst = schools.controller is ControllerSchool.BURST
+    power = motor.power_limit(setup.motor).value
+    ceiling = motor.rpm_ceiling(setup.motor).value * schools.rpm_factor
+    return Limits(
+        pack_a=printed * schools.pack_trust,
+        pack_stop_a=printed,
+        controller_a=(burst if by_burst else rating) * RATING_MARGIN,
+        controller_stop_a=burst,
+        motor_w=power,
+        motor_stop_w=2.0 * power,
+        rpm=ceiling,
+        rpm_stop=1.25 * ceiling,
+        electrical_rpm=controller.electrical_rpm_limit(setup.controller).value,
+    )

@@ -1,0 +1,1 @@
+"""Choosing: sweep, backward, the next step."""

@@ -1,0 +1,246 @@
+"""The sweep: KV x diameter x pitch ratio x cells (x controller, pack, mass) in one vectorised call."""
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+import numpy.typing as npt
+
+from kunstflug.core import hull, motor, pack
+from kunstflug.core.drive import kernel
+from kunstflug.core.drive.duty import USABLE
+from kunstflug.core.drive.limits import CELL_FLOOR_V, CELL_STOP_V, Limits, limits_of
+from kunstflug.core.drive.nearest import CELL_EMPTY_V, STALL_RATIO
+from kunstflug.core.drive.parameters import DriveParameters, drive_values
+from kunstflug.core.drive.schools import USUAL, Schools
+from kunstflug.core.drive.setup import Setup
+from kunstflug.core.errors import InvalidValue
+from kunstflug.core.propeller import OpenWaterCurve, open_water_curve
+from kunstflug.core.propeller import part as propeller
+from kunstflug.core.values import Source
+
+Array = npt.NDArray[np.float64]
+
+MOST_CASES: Final = 2_000_000
+CHUNK: Final = 100_000
+REASONS: Final = (
+    "Pack current", "Cell under load", "Controller current", "Motor power", "Loaded rpm", "Electrical rpm",
+)  # fmt: skip
+NO_POINT: Final = 3  # verdict code of a drive that does not run
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ranges:
+    """Values to try of each variable; arrays, one value where it stays as it is."""
+
+    kv_rpm_per_v: Array
+    diameter_m: Array
+    pitch_ratio: Array
+    cells: Array
+    mass_factor: Array
+
+    @property
+    def count(self) -> int:
+        """Number of drives."""
+        return int(np.prod([len(getattr(self, name)) for name in _AXES]))
+
+
+_AXES = ("kv_rpm_per_v", "diameter_m", "pitch_ratio", "cells", "mass_factor")
+
+
+def ranges_about(
+    setup: Setup,
+    *,
+    kv: Array | None = None,
+    diameter: Array | None = None,
+    pitch_ratio: Array | None = None,
+    cells: Array | None = None,
+    mass_factor: Array | None = None,
+) -> Ranges:
+    """Ranges with today's value for all that is not given."""
+    ratio = propeller.pitch(setup.propeller).value / setup.propeller.diameter_m.value
+    return Ranges(
+        kv_rpm_per_v=_axis(kv, setup.motor.kv_rpm_per_v.value),
+        diameter_m=_axis(diameter, setup.propeller.diameter_m.value),
+        pitch_ratio=_axis(pitch_ratio, ratio),
+        cells=_axis(cells, setup.pack.cells),
+        mass_factor=_axis(mass_factor, 1.0),
+    )
+
+
+def _axis(given: Array | None, now: float) -> Array:
+    return np.atleast_1d(np.asarray(now if given is None else given, dtype=np.float64))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SweepResult:
+    """All drives of a sweep; arrays of shape (N,), KV slowest, mass fastest.
+
+    Parameters
+    ----------
+    use : load over limit of the tightest margin [1]; above 1 it does not hold.
+    reason : index into ``REASONS`` of that margin.
+    verdict : 0 holds, 1 short runs, 2 stop, 3 does not run.
+    run_s : full throttle until 80 % of the charge is used [s].
+    """
+
+    ranges: Ranges
+    kv_rpm_per_v: Array
+    diameter_m: Array
+    pitch_ratio: Array
+    cells: Array
+    mass_factor: Array
+    speed_mps: Array
+    current_a: Array
+    rpm: Array
+    shaft_power_w: Array
+    use: Array
+    reason: npt.NDArray[np.int8]
+    verdict: npt.NDArray[np.int8]
+    run_s: Array
+
+
+def sweep(
+    setup: Setup, ranges: Ranges, schools: Schools = USUAL, leave_out: frozenset[str] = frozenset()
+) -> SweepResult:
+    """Every combination of the ranges, solved as operating points at nominal parameters.
+
+    A KV other than the setup's is another winding: its resistance follows KV^-2 where it was given, and the
+    estimator's KV^-1 where it was guessed. Other cells change the pack's voltage, resistance and mass. ``leave_out``
+    names those of ``REASONS`` that do not count (the part is still to be bought).
+
+    Raises
+    ------
+    InvalidValue : more drives than are accepted, or a value that cannot be.
+    """
+    if ranges.count > MOST_CASES:
+        raise InvalidValue("sweep", f"{ranges.count} drives", f"at most {MOST_CASES}; take every second value")
+    for name in _AXES:
+        if np.any(~np.isfinite(getattr(ranges, name))) or np.any(getattr(ranges, name) <= 0):
+            raise InvalidValue(f"sweep.{name}", "not positive", "positive numbers")
+    curves = [_curve(setup, ratio) for ratio in ranges.pitch_ratio.tolist()]
+    pieces = [
+        _chunk(setup, ranges, curves, np.arange(a, min(a + CHUNK, ranges.count)), schools, leave_out)
+        for a in range(0, ranges.count, CHUNK)
+    ]
+    columns = {name: np.concatenate([piece[name] for piece in pieces]) for name in pieces[0]}
+    return SweepResult(ranges=ranges, **columns)
+
+
+def _curve(setup: Setup, pitch_ratio: float) -> OpenWaterCurve:
+    area = propeller.area_ratio(setup.propeller).value
+    surface = setup.hull.drive is hull.Drive.SURFACE
+    return open_water_curve(pitch_ratio, setup.propeller.blades, area, ventilated=surface)
+
+
+def _chunk(
+    setup: Setup,
+    ranges: Ranges,
+    curves: list[OpenWaterCurve],
+    index: npt.NDArray[np.int64],
+    schools: Schools,
+    leave_out: frozenset[str],
+) -> dict[str, Array]:
+    where = np.unravel_index(index, [len(getattr(ranges, name)) for name in _AXES])
+    axis = {name: getattr(ranges, name)[at] for name, at in zip(_AXES, where, strict=True)}
+    p = _parameters(setup, axis)
+    names = tuple(DriveParameters.__dataclass_fields__)
+    rows = np.empty((len(index), len(names)))
+    for k, name in enumerate(names):
+        rows[:, k] = getattr(p, name)
+    which = where[2].astype(np.int64)
+    j = kernel.crossings(rows, which, np.stack([c.cubics for c in curves]), np.array([c.step for c in curves]))
+    return {**axis, **_results(setup, p, curves, which, j, axis, limits_of(setup, schools), leave_out)}
+
+
+def _parameters(setup: Setup, axis: dict[str, Array]) -> DriveParameters:
+    base = drive_values(setup).nominal()
+    ratio = axis["kv_rpm_per_v"] / setup.motor.kv_rpm_per_v.value
+    more_cells = axis["cells"] / setup.pack.cells
+    given = setup.motor.resistance_ohm
+    power = -1.0 if given is None or given.source is Source.GUESSED else -2.0
+    idle = 0.7 if setup.motor.no_load_current_a is None else 1.0
+    pack_kg = pack.pack_mass(setup.pack).value
+    mass = (float(base.mass_kg) + pack_kg * (more_cells - 1)) * axis["mass_factor"]
+    fixed = {name: getattr(base, name) for name in DriveParameters.__dataclass_fields__}
+    return DriveParameters(
+        **{
+            **fixed,
+            "kv_rpm_per_v": axis["kv_rpm_per_v"],
+            "winding_resistance_ohm": base.winding_resistance_ohm * ratio**power,
+            "no_load_current_a": base.no_load_current_a * ratio**idle,
+            "no_load_rpm": base.no_load_rpm * ratio * more_cells,
+            "pack_ocv_v": base.pack_ocv_v * more_cells,
+            "pack_resistance_ohm": base.pack_resistance_ohm * more_cells,
+            "diameter_m": axis["diameter_m"],
+            "pitch_m": axis["diameter_m"] * axis["pitch_ratio"],
+            "mass_kg": np.maximum(mass, 0.05),
+        }
+    )
+
+
+def _results(
+    setup: Setup,
+    p: DriveParameters,
+    curves: list[OpenWaterCurve],
+    which: npt.NDArray[np.int64],
+    j: Array,
+    axis: dict[str, Array],
+    limits: Limits,
+    leave_out: frozenset[str],
+) -> dict[str, Array]:
+    """Loads and margins at the crossings."""
+    kq = np.empty_like(j)
+    for k, curve in enumerate(curves):
+        at = which == k
+        if np.any(at):
+            pick = np.asarray(curve.coefficients(j[at] / p.pitch_factor, p.blade_loading, p.blade_friction)[1])
+            kq[at] = pick
+    torque_constant = motor.torque_constant_nm_per_a(p.kv_rpm_per_v)
+    copper = motor.copper_resistance_ohm(p.winding_resistance_ohm, p.winding_c)
+    line = p.pack_resistance_ohm + p.wiring_resistance_ohm + p.controller_resistance_ohm + copper
+    a = kq * p.water_kg_m3 * p.diameter_m**5 / p.shaft_efficiency
+    b = torque_constant * 60 * (1 / (p.kv_rpm_per_v * line) + 0.5 * p.no_load_current_a / p.no_load_rpm)
+    c = torque_constant * (p.pack_ocv_v / line - 0.5 * p.no_load_current_a)
+    n = 2 * c / (b + np.sqrt(np.maximum(b**2 + 4 * a * c, 0.0)))
+    rpm, speed = 60 * n, j * n * p.diameter_m
+    current = (p.pack_ocv_v - rpm / p.kv_rpm_per_v) / line
+    no_load = motor.no_load_current_a(rpm, p.no_load_current_a, p.no_load_rpm)
+    shaft_w = torque_constant * (current - no_load) * 2 * np.pi * n
+    volts = p.pack_ocv_v - current * p.pack_resistance_ohm
+    motor_w = (volts - current * (p.wiring_resistance_ohm + p.controller_resistance_ohm)) * current
+    cell = volts / axis["cells"]
+    poles = motor.pole_count(setup.motor)
+    uses = np.stack([
+        current / limits.pack_a, CELL_FLOOR_V / np.maximum(cell, 0.1), current / limits.controller_a,
+        motor_w / limits.motor_w, rpm / limits.rpm, rpm * poles / 2 / limits.electrical_rpm,
+    ])  # fmt: skip
+    stops = np.stack([
+        current / limits.pack_stop_a, CELL_STOP_V / np.maximum(cell, 0.1), current / limits.controller_stop_a,
+        motor_w / limits.motor_stop_w, rpm / limits.rpm_stop, rpm * poles / 2 / (1.1 * limits.electrical_rpm),
+    ])  # fmt: skip
+    counts = np.array([[name not in leave_out] for name in REASONS])
+    uses, stops = uses * counts, stops * counts
+    froude = hull.volume_froude(speed, p.mass_kg, p.water_kg_m3)
+    free = p.kv_rpm_per_v * p.pack_ocv_v
+    runs = (froude >= hull.PLANING_FROUDE) & (rpm >= STALL_RATIO * free) & (cell >= CELL_EMPTY_V)
+    with np.errstate(invalid="ignore"):
+        verdict = np.where(np.max(stops, axis=0) > 1, 2, np.where(np.max(uses, axis=0) > 1, 1, 0))
+    charge_s = USABLE * setup.pack.capacity_ah.value * setup.pack.parallel * 3600.0
+    return {
+        "speed_mps": speed,
+        "current_a": current,
+        "rpm": rpm,
+        "shaft_power_w": shaft_w,
+        "use": np.max(uses, axis=0),
+        "reason": np.argmax(uses, axis=0).astype(np.int8),
+        "verdict": np.where(runs, verdict, NO_POINT).astype(np.int8),
+        "run_s": charge_s / np.maximum(current, 1e-3),
+    }
+
+
+def pareto_front(gain: Array, cost: Array) -> npt.NDArray[np.int64]:
+    """Indices of those that nobody beats: highest gain for each cost, by rising cost."""
+    order = np.lexsort((-gain, cost))
+    best = np.maximum.accumulate(np.concatenate([[-np.inf], gain[order][:-1]]))
+    return order[gain[order] > best]

@@ -1,0 +1,182 @@
+"""Choosing: sweep against single forecasts, backward, steps, schools."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from tests import samples
+from tests.samples import q
+
+from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.schools import ControllerSchool, PackSchool, RpmSchool, Schools
+from kunstflug.core.drive.verdict import Verdict
+from kunstflug.core.errors import InvalidValue
+from kunstflug.core.matching.backward import CONTROLLER_CLASSES_A, backward, front, shaft_power_curve
+from kunstflug.core.matching.steps import single_steps
+from kunstflug.core.matching.sweep import MOST_CASES, REASONS, pareto_front, ranges_about, sweep
+
+SETUP = samples.setup()
+
+
+def test_a_sweep_of_one_is_the_forecast():
+    found, point = sweep(SETUP, ranges_about(SETUP)), forecast(SETUP, 0).point
+    assert found.speed_mps[0] == pytest.approx(point.speed_mps, rel=1e-9)
+    assert found.current_a[0] == pytest.approx(point.current_a, rel=1e-9)
+    assert found.rpm[0] == pytest.approx(point.rpm, rel=1e-9)
+    assert found.shaft_power_w[0] == pytest.approx(point.shaft_power_w, rel=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("changes", "axis"),
+    [
+        ({"propeller__diameter": q(46, "mm")}, {"diameter": np.array([0.046])}),
+        ({"propeller__pitch_ratio": q(1.6, "1")}, {"pitch_ratio": np.array([1.6])}),
+        ({"motor__kv": q(1800, "rpm/V")}, {"kv": np.array([1800.0])}),
+    ],
+)
+def test_each_axis_of_a_sweep_is_the_forecast_of_that_setup(changes, axis):
+    found = sweep(SETUP, ranges_about(SETUP, **axis))
+    point = forecast(samples.setup(**changes), 0).point
+    assert found.speed_mps[0] == pytest.approx(point.speed_mps, rel=1e-6)
+    assert found.current_a[0] == pytest.approx(point.current_a, rel=1e-6)
+
+
+def test_margins_of_a_sweep_are_the_forecasts():
+    kv = np.linspace(1500, 3200, 9)
+    found = sweep(SETUP, ranges_about(SETUP, kv=kv))
+    codes = [Verdict.HOLDS, Verdict.SHORT, Verdict.STOP]
+    for k, value in enumerate(kv):
+        f = forecast(samples.setup(motor__kv=q(float(value), "rpm/V")), 0)
+        if not f.runs:
+            assert found.verdict[k] == 3
+            continue
+        assert codes[found.verdict[k]] is f.verdict
+        tightest = max(f.margins, key=lambda m: m.use)
+        assert REASONS[found.reason[k]] == tightest.title
+        assert found.use[k] == pytest.approx(tightest.use, rel=1e-6)
+
+
+def test_a_given_resistance_follows_the_square_of_kv():
+    measured = samples.setup(motor__resistance=q(8, "mohm", "measured"))
+    guessed = samples.setup()
+    half = np.array([1100.0])
+    # half the KV: measured R x 4, guessed R x 2; the weaker motor is slower
+    assert (
+        sweep(measured, ranges_about(measured, kv=half)).speed_mps[0]
+        < sweep(guessed, ranges_about(guessed, kv=half)).speed_mps[0]
+    )
+
+
+def test_a_sweep_too_large_is_refused_with_what_would_do():
+    big = ranges_about(SETUP, kv=np.linspace(500, 4000, 2000), diameter=np.linspace(0.03, 0.06, 1100))
+    with pytest.raises(InvalidValue, match=f"at most {MOST_CASES}") as refused:
+        sweep(SETUP, big)
+    assert "every second value" in str(refused.value)
+    with pytest.raises(InvalidValue, match="positive numbers"):
+        sweep(SETUP, ranges_about(SETUP, kv=np.array([-5.0, 1000.0])))
+
+
+def test_large_sweeps_are_the_same_in_pieces(monkeypatch):
+    ranges = ranges_about(SETUP, kv=np.linspace(1200, 3000, 40), diameter=np.linspace(0.035, 0.05, 20))
+    whole = sweep(SETUP, ranges)
+    monkeypatch.setattr("kunstflug.core.matching.sweep.CHUNK", 77)
+    np.testing.assert_allclose(sweep(SETUP, ranges).speed_mps, whole.speed_mps, rtol=1e-12)
+
+
+@given(st.lists(st.tuples(st.floats(0, 100), st.floats(0, 100)), min_size=1, max_size=40))
+def test_nobody_beats_the_front(pairs):
+    gain, cost = (np.array(c) for c in zip(*pairs, strict=True))
+    chosen = pareto_front(gain, cost)
+    assert chosen.size
+    for k in range(len(gain)):
+        beaten_by = (gain[chosen] >= gain[k]) & (cost[chosen] <= cost[k])
+        assert beaten_by.any()  # everybody is matched by somebody on the front
+    for k in chosen:
+        better = (gain >= gain[k]) & (cost <= cost[k]) & ((gain > gain[k]) | (cost < cost[k]))
+        assert not better.any()
+
+
+def test_front_of_a_sweep_runs_and_rises():
+    found = sweep(SETUP, ranges_about(SETUP, kv=np.linspace(1200, 3000, 20), diameter=np.linspace(0.035, 0.05, 12)))
+    best = front(found)
+    assert np.all(found.verdict[best] != 3)
+    assert np.all(np.diff(found.speed_mps[best]) > 0)
+    assert np.all(np.diff(found.use[best]) >= 0)
+
+
+def test_backward_then_forward_reaches_the_wish():
+    wanted = 24.0
+    found = backward(SETUP, wanted, frozenset({"pack"}))
+    assert found.possible
+    best = found.answers[0]
+    assert best.speed_mps >= wanted
+    again = samples.setup(
+        motor__kv=q(best.kv_rpm_per_v, "rpm/V"),
+        propeller={"diameter": q(best.diameter_m * 1e3, "mm"), "pitch_ratio": q(best.pitch_ratio, "1")},
+    )
+    assert forecast(again, 0).point.speed_mps == pytest.approx(best.speed_mps, rel=1e-4)
+
+
+def test_what_is_locked_stays():
+    for answer in backward(SETUP, 24.0, frozenset({"motor", "pack"})).answers:
+        assert answer.kv_rpm_per_v == 2200
+        assert answer.cells == 4
+    for answer in backward(SETUP, 24.0, frozenset({"propeller"})).answers:
+        assert answer.diameter_m == pytest.approx(0.042)
+        assert answer.pitch_ratio == pytest.approx(1.4)
+
+
+def test_the_classes_carry_the_current():
+    for answer in backward(SETUP, 26.0, frozenset()).answers:
+        assert answer.controller_class_a in CONTROLLER_CLASSES_A
+        assert answer.controller_class_a * 0.9 >= answer.current_a
+        assert answer.pack_c * 5.0 * 0.6 == pytest.approx(answer.current_a)  # 5 Ah, believed to 60 %
+
+
+def test_an_impossible_wish_says_why_and_shows_the_nearest():
+    found = backward(SETUP, 100.0, frozenset({"motor", "pack"}))
+    assert not found.possible
+    assert "km/h" in found.reason
+    assert found.answers
+    long = backward(SETUP, 20.0, frozenset({"pack"}), minutes=40)
+    assert not long.possible
+    assert "40 minutes" in long.reason
+
+
+def test_a_wish_outside_sense_is_refused():
+    with pytest.raises(InvalidValue, match="1 to 120 m/s"):
+        backward(SETUP, 0.0, frozenset())
+    with pytest.raises(InvalidValue, match="at least one of them free"):
+        backward(SETUP, 20.0, frozenset({"motor", "propeller", "pack"}))
+
+
+def test_the_power_curve_meets_todays_setup():
+    point = forecast(SETUP, 0).point
+    speed, power = shaft_power_curve(SETUP, 30.0, float(point.propeller_efficiency))
+    assert np.interp(point.speed_mps, speed, power) == pytest.approx(point.shaft_power_w, rel=0.01)
+    assert np.all(np.diff(power) >= 0)
+
+
+def test_every_single_step_is_one_change_and_possible_in_principle():
+    steps = single_steps(SETUP)
+    assert len(steps) > 15
+    assert len({(s.path, s.value) for s in steps}) == len(steps)
+    assert {"motor.kv", "propeller.diameter", "pack.cells", "all_up_mass"} <= {s.path for s in steps}
+
+
+@pytest.mark.parametrize(
+    ("schools", "title"),
+    [
+        (Schools(controller=ControllerSchool.BURST), "Controller current"),
+        (Schools(rpm=RpmSchool.HIGH), "Loaded rpm"),
+        (Schools(pack=PackSchool.BELIEVING), "Pack current"),
+    ],
+)
+def test_the_other_school_moves_its_own_limit_only(schools, title):
+    usual = {m.title: m for m in forecast(SETUP, 0).margins}
+    other = {m.title: m for m in forecast(SETUP, 0, schools).margins}
+    assert other[title].limit > usual[title].limit
+    for name in usual:
+        assert other[name].load == usual[name].load
+        if name != title:
+            assert other[name].limit == usual[name].limit
