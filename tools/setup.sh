@@ -41,7 +41,7 @@ once() {
   shift
   while [ "$1" != -- ]; do inputs+=("$1"); shift; done
   shift
-  now=$(find "${inputs[@]}" -type f -not -path '*/generated/*.tmp' -print0 | sort -z | xargs -0 sha256sum | sha256sum)
+  now=$(find "${inputs[@]}" -type f -not -path '*/__pycache__/*' -print0 | sort -z | xargs -0 sha256sum | sha256sum)
   [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$now" ] && return 0
   "$@"
   printf '%s' "$now" >"$stamp"
@@ -63,9 +63,15 @@ front_end() {
   (cd frontend && npm run --silent build)
 }
 
+kernels() {
+  say "compiling the kernels"
+  env -u PYTHONDONTWRITEBYTECODE .venv/bin/python -m kunstflug.launch.warm
+}
+
 [ -x .venv/bin/kunstflug ] || rm -f .run/python.stamp
 [ -d frontend/node_modules ] || rm -f .run/node.stamp
 [ -f frontend/dist/index.html ] || rm -f .run/front.stamp
 once python requirements.txt pyproject.toml tools/uv-version.txt -- python_environment
+once kernels src/kunstflug/core requirements.txt -- kernels
 once node frontend/package-lock.json -- node_packages
 once front frontend/src frontend/public frontend/index.html frontend/package-lock.json frontend/vite.config.ts -- front_end

@@ -4,13 +4,16 @@ Run with ``make bench``. Ratios are what counts: both ways run on the same machi
 """
 
 import dataclasses
+import resource
 import time
 
 import numpy as np
 
+from kunstflug.core.drive.duty import FULL, Duty, Kind, Phase, run_duty
 from kunstflug.core.drive.forecast import curve_of, forecast
 from kunstflug.core.drive.operating_point import operating_point
 from kunstflug.core.drive.parameters import DriveParameters, drive_values
+from kunstflug.core.matching.sweep import ranges_about, sweep
 from tests import samples
 from tests.benchmarks.nested import nested_operating_point
 
@@ -22,7 +25,7 @@ def main() -> None:
     """Prints times, ratio and the largest difference of the results."""
     setup = samples.setup()
     curve, drawn = curve_of(setup), drive_values(setup).sampled(CASES, seed=1)
-    operating_point(drive_values(setup).sampled(100, seed=2), curve)  # warm
+    operating_point(drive_values(setup).sampled(5000, seed=2), curve)  # warm
     start = time.perf_counter()
     points = operating_point(drawn, curve)
     vectorised = (time.perf_counter() - start) / CASES
@@ -45,6 +48,32 @@ def main() -> None:
     ratio = nested / vectorised
     print(f"nested root-finder: {1 / nested:,.0f} a second; ratio {ratio:,.0f}; differ by {worst:.1e} at most")
     print(f"forecast with band and curves: {whole * 1e3:.1f} ms")
+
+    start = time.perf_counter()
+    operating_point(drive_values(setup).sampled(500, seed=4), curve)
+    print(f"band from 500 samples: {(time.perf_counter() - start) * 1e3:.0f} ms")
+    held = Duty(kind=Kind.PASSES, phases=(Phase(name="pass 1", mode=FULL, seconds=60.0),))
+    run_duty(setup, held, step_s=0.02)
+    start = time.perf_counter()
+    run_duty(setup, held, step_s=0.02)
+    print(f"pass of 60 s with heat at 20 ms steps: {(time.perf_counter() - start) * 1e3:.0f} ms")
+
+    million = ranges_about(
+        setup,
+        kv=np.linspace(1000, 4000, 50),
+        diameter=np.linspace(0.030, 0.060, 50),
+        pitch_ratio=np.linspace(1.0, 1.8, 20),
+        cells=np.arange(2.0, 7.0),
+        mass_factor=np.array([0.9, 1.0, 1.1, 1.2]),
+    )
+    start = time.perf_counter()
+    sweep(setup, million)
+    each = (time.perf_counter() - start) / million.count
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print(
+        f"sweep of {million.count:,} drives with margins: {1 / each:,.0f} a second, "
+        f"{nested / each:,.0f} times the nested root-finder; peak memory of the whole process {peak:.0f} MB"
+    )
 
 
 if __name__ == "__main__":

@@ -26,14 +26,14 @@ def network_matrix(capacity: Array, between: Array, sink: Array) -> Array:
     sink : conductances to the surroundings [W/K], shape (N,).
     """
     flow = between - np.diag(between.sum(axis=1) + sink)
-    matrix: Array = flow / capacity[:, np.newaxis]
+    matrix: Array = np.asarray(flow / capacity[:, np.newaxis], dtype=np.float64)
     return matrix
 
 
 def steady_c(between: Array, sink: Array, ambient_c: Array, power_w: Array) -> Array:
     """Temperatures at which all heat put in leaves again [degC], shape (N,)."""
     flow = between - np.diag(between.sum(axis=1) + sink)
-    return np.linalg.solve(-flow, power_w + sink * ambient_c)
+    return np.asarray(np.linalg.solve(-flow, power_w + sink * ambient_c), dtype=np.float64)
 
 
 def temperatures_after_c(
