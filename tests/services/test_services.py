@@ -7,6 +7,7 @@ import pytest
 from tests import samples
 from tests.samples import q
 
+from kunstflug.core.drive import MODEL_VERSION
 from kunstflug.core.errors import InvalidValue, NotFound, UnreadableFile
 from kunstflug.formats.controller_csv import write_controller_csv
 from kunstflug.formats.gpx import write_gpx
@@ -90,7 +91,7 @@ def test_a_path_that_does_not_exist_is_refused(path):
 def test_a_new_boat_has_its_setup_forecast_and_parts(store, boat):
     with store.transaction() as session:
         row = session.get(ForecastRow, session.query(ForecastRow.id).filter_by(setup_id=boat.id).scalar())
-        assert row.model_version == "A.1"
+        assert row.model_version == MODEL_VERSION
         assert row.inputs["motor"]["kv"]["value"] == 2200  # the inputs used stand beside the result
         assert row.result["point"]["speed_mps"]["value"] > 15
         assert session.query(SetupPart).filter_by(setup_id=boat.id).count() == 5

@@ -38,6 +38,12 @@ class Hull(Part):
     )
     length_m: Value = quantity("Length", Dimension.LENGTH, "mm", 150, 2500, required=True)
     beam_m: Value | None = quantity("Beam", Dimension.LENGTH, "mm", 40, 1200)
+    deadrise_deg: Value | None = quantity(
+        "Deadrise", Dimension.ANGLE, "deg", 0, 35, help="of the bottom, at the transom"
+    )
+    mass_centre_m: Value | None = quantity(
+        "Centre of mass", Dimension.LENGTH, "mm", 10, 2000, help="ahead of the transom, balanced on a finger"
+    )
     appendage_area_m2: Value | None = quantity(
         "Appendage drag area",
         Dimension.AREA,
@@ -121,6 +127,12 @@ def skin_friction_ittc57(reynolds: Floats) -> Floats:
     return 0.075 / (np.log10(reynolds) - 2) ** 2
 
 
+def carried_n(mass_kg: Floats, lift_n: Floats) -> Floats:
+    """Weight that the running surfaces carry [N]: the boat's less a lift, at least 30 % of it."""
+    weight = mass_kg * GRAVITY_MPS2
+    return np.maximum(weight - lift_n, 0.3 * weight)
+
+
 def air_drag_n(speed_mps: Floats, headwind_mps: Floats, area_m2: Floats, air_kg_m3: Floats) -> Floats:
     """Air drag [N] of a drag area [m2]; a tail wind that overtakes the boat pushes."""
     relative = speed_mps + headwind_mps
@@ -136,6 +148,31 @@ def beam(hull: Hull) -> Value:
     """Beam [m], from the type where it was not measured."""
     ratio = CHARACTERS[hull.hull_type].beam_per_length
     return known(hull.beam_m, guess(ratio * hull.length_m.value, 0.15, f"{ratio:g} x length for a {hull.hull_type}"))
+
+
+def mass_centre(hull: Hull) -> Value:
+    """Centre of mass ahead of the transom [m]: 30 % of the length (common practice, no source)."""
+    return known(hull.mass_centre_m, guess(0.30 * hull.length_m.value, 0.12, "30 % of the length ahead of the transom"))
+
+
+def deadrise(hull: Hull) -> Value:
+    """Deadrise [deg]: 18 for a deep V, 8 for the rest (common practice, no source)."""
+    usual = 18.0 if hull.hull_type is HullType.MONO else 8.0
+    return known(hull.deadrise_deg, guess(usual, 0.2, f"usual for a {hull.hull_type}"))
+
+
+def blow_over_speed_mps(
+    mass_kg: Floats, centre_m: Floats, length_m: Floats, beam_m: Floats, headwind_mps: Floats, air_kg_m3: Floats
+) -> Floats:
+    """Speed at which a gust under a bow that stands 5 degrees up turns the boat over its transom [m/s].
+
+    Lift of the deck, 1.2 per radian on three quarters of length x beam, at 60 % of the length, against weight at the
+    centre of mass: common practice, no source. Ground effect and the hull's own form can double or halve it.
+    """
+    area = 0.75 * length_m * beam_m
+    lift_per_q = area * 1.2 * np.radians(5.0)
+    wind = np.sqrt(mass_kg * GRAVITY_MPS2 * centre_m / (0.5 * air_kg_m3 * lift_per_q * 0.6 * length_m))
+    return wind - headwind_mps
 
 
 def appendage_area(hull: Hull) -> Value:

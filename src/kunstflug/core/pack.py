@@ -81,6 +81,44 @@ def most_power_w(ocv_v: Floats, resistance_ohm: Floats) -> Floats:
     return ocv_v**2 / (4 * resistance_ohm)
 
 
+def cold_factor(pack_c: Floats) -> Floats:
+    """Resistance of a LiPo over that at 25 degC [1]: doubles for each 20 K down (common practice, no source)."""
+    return np.exp(np.log(2.0) / 20.0 * (25.0 - np.asarray(pack_c)))
+
+
+def charge_time_s(
+    soc: float, capacity_ah: float, cell_ohm: float, rate_c: float = 1.0, cut_c: float = 0.05
+) -> tuple[float, float, float]:
+    """Constant current, then constant voltage at 4.2 V a cell.
+
+    Parameters
+    ----------
+    soc : state of charge at the start [1].
+    capacity_ah, cell_ohm : of the pack [Ah] and of one cell [ohm].
+    rate_c, cut_c : charging current and current at which it ends, over the capacity [1/h].
+
+    Returns
+    -------
+    Seconds at constant current, seconds in all, state of charge at the end.
+    """
+    current, end = rate_c * capacity_ah, cut_c * capacity_ah
+    axis = np.linspace(soc, 1.0, 4001)
+    most = (4.2 - np.asarray(cell_ocv_v(axis))) / cell_ohm  # current that 4.2 V drives at each charge
+    amps = np.minimum(most, current)
+    lasting = amps > end
+    stop = int(np.argmin(lasting)) if not lasting.all() else len(axis) - 1
+    middle = (amps[1 : stop + 1] + amps[:stop]) / 2
+    steps = np.diff(axis[: stop + 1]) * capacity_ah * 3600.0 / middle
+    constant = amps[1 : stop + 1] >= current * (1 - 1e-12)
+    return float(np.sum(steps[constant])), float(np.sum(steps)), float(axis[stop])
+
+
+def energy_wh(soc_from: float, soc_to: float, capacity_ah: float, cells: int) -> float:
+    """Energy between two states of charge at rest [Wh]."""
+    axis = np.linspace(soc_from, soc_to, 201)
+    return float(np.trapezoid(np.asarray(cell_ocv_v(axis)), axis)) * capacity_ah * cells
+
+
 def printed_c(pack: Pack) -> Value:
     """C rating [1], guessed where it is not printed."""
     return known(pack.c_rating, guess(35.0, 0.3, "no C rating printed: 35 C assumed"))

@@ -26,6 +26,7 @@ class Dimension(StrEnum):
     ROTATION = "rotation"
     RATIO = "ratio"
     AREA = "area"
+    ANGLE = "angle"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -73,6 +74,7 @@ UNITS: Final[dict[Dimension, dict[str, Unit]]] = {
     Dimension.KV: {"rpm/V": Unit(factor=1.0)},
     Dimension.ROTATION: {"rpm": Unit(factor=1.0)},
     Dimension.RATIO: {"1": Unit(factor=1.0), "%": Unit(factor=1e-2)},
+    Dimension.ANGLE: {"deg": Unit(factor=1.0)},
     Dimension.AREA: {"m2": Unit(factor=1.0), "cm2": Unit(factor=1e-4)},
 }
 

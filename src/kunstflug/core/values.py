@@ -177,6 +177,7 @@ SI_SUFFIX: dict[Dimension, str] = {
     Dimension.ROTATION: "rpm",
     Dimension.RATIO: "",
     Dimension.AREA: "m2",
+    Dimension.ANGLE: "deg",
 }
 
 

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 from kunstflug.core.units import Dimension
@@ -57,3 +58,64 @@ def wiring_resistance(wiring: Wiring) -> Value:
     return guess(
         float(total), spread, f"AWG {wiring.gauge_awg}, {length.value * 1e3:.0f} mm, {wiring.connector_pairs} pins"
     )
+
+
+def _film_c(surface_c: float, air_c: float, diameter_m: float) -> float:
+    """Heat transfer coefficient of a horizontal wire in still air, convection and radiation [W/(m2 K)].
+
+    Natural convection by Churchill and Chu [churchill1975], air by Sutherland's laws; emissivity 0.9.
+    """
+    kelvin = (surface_c + air_c) / 2 + 273.15
+    viscosity = 1.458e-6 * kelvin**1.5 / (kelvin + 110.4)
+    density = 101325.0 / (287.05 * kelvin)
+    conductivity = 2.64638e-3 * kelvin**1.5 / (kelvin + 245.4 * 10 ** (-12 / kelvin))
+    nu, prandtl = viscosity / density, 0.705
+    rise = max(surface_c - air_c, 1e-6)
+    rayleigh = 9.80665 / kelvin * rise * diameter_m**3 / nu**2 * prandtl
+    nusselt = (0.60 + 0.387 * rayleigh ** (1 / 6) / (1 + (0.559 / prandtl) ** (9 / 16)) ** (8 / 27)) ** 2
+    hot, cold = surface_c + 273.15, air_c + 273.15
+    radiation = 0.9 * 5.670374e-8 * (hot**2 + cold**2) * (hot + cold)
+    return nusselt * conductivity / diameter_m + radiation
+
+
+def wire_temperature_c(current_a: float, gauge: int, outside_m: float, air_c: float = 25.0) -> float:
+    """Temperature of a wire's conductor that carries a current for good in still air [degC].
+
+    Copper rising with its temperature, silicone of 0.2 W/(m K) round it, air outside.
+    """
+    inside = float(awg_diameter_m(gauge))
+    sleeve = math.log(outside_m / inside) / (2 * math.pi * 0.2)  # K m / W
+
+    def surplus(surface_c: float) -> tuple[float, float]:
+        lost = _film_c(surface_c, air_c, outside_m) * math.pi * outside_m * (surface_c - air_c)
+        return lost, surface_c + lost * sleeve
+
+    low, high = air_c, 2000.0
+    for _ in range(60):
+        surface = (low + high) / 2
+        lost, conductor = surplus(surface)
+        made = current_a**2 * float(awg_resistance_ohm_per_m(gauge)) * (235.0 + conductor) / 255.0
+        low, high = (surface, high) if made > lost else (low, surface)
+    return surplus(high)[1]
+
+
+@lru_cache(maxsize=256)  # asked for with every forecast of the same wire
+def wire_current_a(celsius: float, gauge: int, outside_m: float, air_c: float = 25.0) -> float:
+    """Current at which a wire's conductor settles at a temperature in still air [A]; the inverse of the above."""
+    inside = float(awg_diameter_m(gauge))
+    sleeve = math.log(outside_m / inside) / (2 * math.pi * 0.2)
+    low, high, lost = air_c, celsius, 0.0
+    for _ in range(50):
+        surface = (low + high) / 2
+        lost = _film_c(surface, air_c, outside_m) * math.pi * outside_m * (surface - air_c)
+        low, high = (surface, high) if surface + lost * sleeve < celsius else (low, surface)
+    return math.sqrt(lost / (float(awg_resistance_ohm_per_m(gauge)) * (235.0 + celsius) / 255.0))
+
+
+def silicone_outside_m(gauge: int) -> float:
+    """Outer diameter of a silicone wire [m]: 5.5 mm for AWG 10, 6.6 for AWG 8, in between and beyond with the core.
+
+    2.1 x the conductor and no less than 0.6 mm of wall (common practice, no source).
+    """
+    inside = float(awg_diameter_m(gauge))
+    return max(2.08 * inside, inside + 1.2e-3)

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
+from kunstflug.core.drive.dangers import dangers_of
 from kunstflug.core.drive.forecast import Forecast, nominal_free_rpm
 from kunstflug.core.drive.operating_point import OperatingPoint
 from kunstflug.core.drive.setup import Setup
@@ -43,6 +44,14 @@ class MarginOut(Out):
     reason: str
     chance: float
     guessed: bool
+
+
+class DangerOut(Out):
+    """One danger beside the limits of the parts."""
+
+    title: str
+    verdict: Verdict
+    sentence: str
 
 
 class LossOut(Out):
@@ -120,6 +129,7 @@ class ForecastOut(Out):
     point: PointOut
     rule_of_thumb_rpm: float = Field(description="KV x 3.7 V a cell, the way racers reckon it")
     margins: list[MarginOut]
+    dangers: list[DangerOut]
     losses: list[LossOut]
     curves: CurvesOut
     guesses: list[GuessOut]
@@ -151,6 +161,7 @@ _LABELS = {
     "pitch_factor": ("Real over printed pitch", "%"),
     "blade_loading": ("Blade area in the water", "%"),
     "blade_friction": ("Blade friction", ""),
+    "lift_ratio": ("Propeller's lift over its thrust", "%"),
     "mass_kg": ("All-up mass", "kg"),
     "planing_drag_ratio": ("Drag of the running surfaces over weight", "%"),
     "hump_drag_ratio": ("Hump over weight", "%"),
@@ -215,6 +226,10 @@ def forecast_document(setup: Setup, f: Forecast) -> ForecastOut:
         point=_point(f),
         rule_of_thumb_rpm=nominal_free_rpm(setup),
         margins=[_margin(m) for m in f.margins],
+        dangers=[
+            DangerOut(title=d.title, verdict=d.verdict, sentence=d.sentence)
+            for d in (dangers_of(setup, point, f.curves) if f.runs else ())
+        ],
         losses=[LossOut(station=s, name=n, watts=_sure(getattr(point, field))) for s, n, field in _LOSSES],
         curves=_curves(f),
         guesses=_guesses(f),

@@ -19,6 +19,7 @@ from kunstflug.core.hull import Drive, Hull, HullType
 from kunstflug.core.motor import Motor, MotorKind
 from kunstflug.core.pack import Pack
 from kunstflug.core.propeller import Propeller
+from kunstflug.core.propeller.part import Condition
 from kunstflug.core.units import UNITS, Dimension, number_in, si_from
 from kunstflug.core.values import ChoiceSpec, CountSpec, Part, QuantitySpec, Source, Value, field_key, fields_of
 from kunstflug.core.wiring import Wiring
@@ -48,7 +49,7 @@ def _quantity_model(dimension: Dimension) -> type[Quantity]:
 
 
 QUANTITIES = {dimension: _quantity_model(dimension) for dimension in Dimension}
-_ENUMS: dict[tuple[str, ...], type[StrEnum]] = {tuple(e): e for e in (MotorKind, HullType, Drive)}
+_ENUMS: dict[tuple[str, ...], type[StrEnum]] = {tuple(e): e for e in (MotorKind, HullType, Drive, Condition)}
 
 
 class PartDocument(Strict):
@@ -171,6 +172,7 @@ def setup_of(document: Any) -> Setup:
         **{
             name: dataclasses.replace(getattr(parts["conditions"], name), spread=0.0)
             for name, _ in fields_of(Conditions)
+            if getattr(parts["conditions"], name) is not None
         },
     )
     return Setup(name=document.name, all_up_mass_kg=value_of(document.all_up_mass, Dimension.MASS), **parts)

@@ -12,6 +12,7 @@
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
   import { toSi } from '$lib/units/units.svelte';
 
+  import Dangers from './Dangers.svelte';
   import DraftBar from './DraftBar.svelte';
   import { PlanState } from './plan.svelte';
   import Steps from './Steps.svelte';
@@ -31,9 +32,10 @@
     ['map', 'map of KV and propeller'],
   ] as const;
   let view = $state<'thrust' | 'heat' | 'map'>('thrust');
-  let side = $state<'steps' | 'guesses'>('steps');
+  let side = $state<'steps' | 'guesses' | 'dangers'>('steps');
   let swapKind = $state<StationName>('motor');
   let swapOpen = $state(false);
+  const near = $derived(match.now?.forecast.dangers.filter((d) => d.verdict !== 'holds').length ?? 0);
 
   const TITLES: Record<StationName, string> = {
     pack: 'Pack',
@@ -169,6 +171,9 @@
       <div class="views" role="group" aria-label="Beside">
         <button class="view" aria-pressed={side === 'steps'} onclick={() => (side = 'steps')}>next step</button>
         <button class="view" aria-pressed={side === 'guesses'} onclick={() => (side = 'guesses')}>guesses</button>
+        <button class="view" aria-pressed={side === 'dangers'} onclick={() => (side = 'dangers')}>
+          dangers{near ? ` (${near})` : ''}
+        </button>
       </div>
       {#if side === 'steps'}
         <Steps
@@ -178,6 +183,8 @@
             match.preview(step.path, step.value as never, step.shelf_id);
           }}
         />
+      {:else if side === 'dangers'}
+        <Dangers dangers={match.now.forecast.dangers} />
       {:else}
         <Guesses
           forecast={match.now.forecast}

@@ -32,6 +32,7 @@ DIAMETER: Final = _AT["diameter_m"]
 PITCH_FACTOR: Final = _AT["pitch_factor"]
 LOADING: Final = _AT["blade_loading"]
 FRICTION: Final = _AT["blade_friction"]
+LIFT: Final = _AT["lift_ratio"]
 MASS: Final = _AT["mass_kg"]
 PLANING: Final = _AT["planing_drag_ratio"]
 HUMP: Final = _AT["hump_drag_ratio"]
@@ -52,6 +53,7 @@ _froude: Any = njit(hull.volume_froude)
 _running: Any = njit(hull.running_drag_ratio)
 _appendage: Any = njit(hull.appendage_drag_n)
 _air: Any = njit(hull.air_drag_n)
+_carried: Any = njit(hull.carried_n)
 
 
 @njit(cache=True)
@@ -83,12 +85,13 @@ def _surplus(j: float, p: Array, coefs: Array, step: float) -> float:
     n = 2 * c / (b + np.sqrt(max(b * b + 4 * a * c, 0.0)))
     v = j * n * d
     ratio = _running(_froude(v, p[MASS], p[WATER]), p[PLANING], p[HUMP])
+    thrust = kt * p[WATER] * n * n * d**4
     resistance = (
-        p[MASS] * hull.GRAVITY_MPS2 * ratio
+        _carried(p[MASS], p[LIFT] * thrust) * ratio
         + _appendage(v, p[APPENDAGE], p[WATER])
         + _air(v, p[WIND], p[AIR_AREA], p[AIR])
     )
-    return kt * p[WATER] * n * n * d**4 - resistance
+    return thrust - resistance
 
 
 @njit(cache=True)

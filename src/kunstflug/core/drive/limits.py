@@ -2,13 +2,17 @@
 
 from dataclasses import dataclass
 
-from kunstflug.core import controller, motor, pack
+from kunstflug.core import controller, motor, pack, wiring
 from kunstflug.core.drive.schools import ControllerSchool, Schools
 from kunstflug.core.drive.setup import Setup
 
 RATING_MARGIN = 0.9  # part of a rating that is used, with margin (common practice, no source)
 CELL_FLOOR_V = 3.3  # a cell under load that holds (common practice, no source)
 CELL_STOP_V = 3.0
+# Silicone is printed for 180 to 200 degC. Held for minutes a wire may pass that and still carry passes of seconds: what
+# a duty does to plugs and wire is computed in time, so only what would burn at once stops here.
+WIRE_HOLDS_C = 120.0
+WIRE_STOP_C = 450.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -17,6 +21,8 @@ class Limits:
 
     pack_a: float
     pack_stop_a: float
+    wire_a: float
+    wire_stop_a: float
     controller_a: float
     controller_stop_a: float
     motor_w: float
@@ -34,7 +40,11 @@ def limits_of(setup: Setup, schools: Schools) -> Limits:
     by_burst = schools.controller is ControllerSchool.BURST
     power = motor.power_limit(setup.motor).value
     ceiling = motor.rpm_ceiling(setup.motor).value * schools.rpm_factor
+    gauge, air = setup.wiring.gauge_awg, setup.conditions.air_c.value
+    outside = wiring.silicone_outside_m(gauge)
     return Limits(
+        wire_a=wiring.wire_current_a(WIRE_HOLDS_C, gauge, outside, air),
+        wire_stop_a=wiring.wire_current_a(WIRE_STOP_C, gauge, outside, air),
         pack_a=printed * schools.pack_trust,
         pack_stop_a=printed,
         controller_a=(burst if by_burst else rating) * RATING_MARGIN,

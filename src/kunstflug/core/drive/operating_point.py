@@ -93,12 +93,15 @@ def total_resistance_ohm(p: DriveParameters) -> Floats:
     )
 
 
-def hull_resistance_n(p: DriveParameters, speed_mps: Floats) -> Floats:
-    """Resistance of the boat at a speed [N]: running surfaces, appendages, air."""
+def hull_resistance_n(p: DriveParameters, speed_mps: Floats, lift_n: Floats = 0.0) -> Floats:
+    """Resistance of the boat at a speed [N]: running surfaces, appendages, air.
+
+    ``lift_n`` is the propeller's lift, which takes weight off the running surfaces (to 70 % of it at the most).
+    """
     froude = hull.volume_froude(speed_mps, p.mass_kg, p.water_kg_m3)
     ratio = hull.running_drag_ratio(froude, p.planing_drag_ratio, p.hump_drag_ratio)
     return (
-        p.mass_kg * hull.GRAVITY_MPS2 * ratio
+        hull.carried_n(p.mass_kg, lift_n) * ratio
         + hull.appendage_drag_n(speed_mps, p.appendage_area_m2, p.water_kg_m3)
         + hull.air_drag_n(speed_mps, p.headwind_mps, p.air_drag_area_m2, p.air_kg_m3)
     )
@@ -118,6 +121,7 @@ def state_at_advance(p: DriveParameters, curve: OpenWaterCurve, advance: Floats)
     current_a = (p.pack_ocv_v - rpm / p.kv_rpm_per_v) / line_ohm
     no_load_a = motor.no_load_current_a(rpm, p.no_load_current_a, p.no_load_rpm)
     speed_mps = advance * shaft_rps * p.diameter_m
+    thrust_n = kt * p.water_kg_m3 * shaft_rps**2 * p.diameter_m**4
     return DriveState(
         advance=advance,
         speed_mps=speed_mps,
@@ -126,8 +130,8 @@ def state_at_advance(p: DriveParameters, curve: OpenWaterCurve, advance: Floats)
         no_load_a=no_load_a,
         motor_torque_nm=torque_constant * (current_a - no_load_a),
         propeller_torque_nm=kq * p.water_kg_m3 * shaft_rps**2 * p.diameter_m**5,
-        thrust_n=kt * p.water_kg_m3 * shaft_rps**2 * p.diameter_m**4,
-        resistance_n=hull_resistance_n(p, speed_mps),
+        thrust_n=thrust_n,
+        resistance_n=hull_resistance_n(p, speed_mps, p.lift_ratio * thrust_n),
     )
 
 

@@ -31,6 +31,7 @@ class DriveParameters:
     pitch_factor: Floats  # effective over nominal pitch
     blade_loading: Floats  # immersion x blade area ratio when ventilated, else 1
     blade_friction: Floats
+    lift_ratio: Floats  # the propeller's lift over its thrust
     mass_kg: Floats
     planing_drag_ratio: Floats
     hump_drag_ratio: Floats
@@ -60,6 +61,7 @@ class DriveValues:
     pitch_factor: Value
     blade_loading: Value
     blade_friction: Value
+    lift_ratio: Value
     mass_kg: Value
     planing_drag_ratio: Value
     hump_drag_ratio: Value
@@ -99,6 +101,7 @@ def drive_values(setup: Setup) -> DriveValues:
     conditions = setup.conditions
     submerged = setup.hull.drive is hull.Drive.SUBMERGED
     cells, parallel = setup.pack.cells, setup.pack.parallel
+    cold = float(pack.cold_factor(conditions.pack_c.value)) if conditions.pack_c else 1.0
     ocv = Value(
         value=float(pack.cell_ocv_v(conditions.state_of_charge.value)) * cells,
         source=conditions.state_of_charge.source,
@@ -116,7 +119,7 @@ def drive_values(setup: Setup) -> DriveValues:
     no_load_v = setup.motor.no_load_voltage_v.value if setup.motor.no_load_voltage_v else cells * pack.NOMINAL_CELL_V
     return DriveValues(
         pack_ocv_v=ocv,
-        pack_resistance_ohm=_scaled(pack.cell_resistance(setup.pack), cells / parallel),
+        pack_resistance_ohm=_scaled(pack.cell_resistance(setup.pack), cells / parallel * cold),
         wiring_resistance_ohm=wiring.wiring_resistance(setup.wiring),
         controller_resistance_ohm=controller.conduction_resistance(setup.controller),
         kv_rpm_per_v=dataclasses.replace(setup.motor.kv_rpm_per_v, spread=max(setup.motor.kv_rpm_per_v.spread, 0.02)),
@@ -127,10 +130,11 @@ def drive_values(setup: Setup) -> DriveValues:
         shaft_efficiency=guess(0.97, 0.01, "a greased flex or straight shaft"),
         diameter_m=setup.propeller.diameter_m,
         pitch_m=propeller.pitch(setup.propeller),
-        pitch_factor=guess(1.0, 0.03, "real over printed pitch"),
+        pitch_factor=propeller.pitch_factor(setup.propeller),
         blade_loading=loading,
         # The B-series has its own friction in it.
-        blade_friction=Value(value=0.0) if submerged else guess(0.010, 0.3, "face friction and edge drag"),
+        blade_friction=Value(value=0.0) if submerged else propeller.edge_friction(setup.propeller),
+        lift_ratio=propeller.lift_ratio(setup.propeller),
         mass_kg=setup.all_up_mass_kg,
         planing_drag_ratio=hull.planing_drag(setup.hull),
         hump_drag_ratio=hull.hump_drag(setup.hull),

@@ -21,6 +21,7 @@ class Conditions(Part):
     air_c: Value = quantity("Air", Dimension.TEMPERATURE, "degC", -20, 50, required=True)
     headwind_mps: Value = quantity("Headwind", Dimension.SPEED, "m/s", -15, 15, required=True)
     state_of_charge: Value = quantity("Charge at the start of the pass", Dimension.RATIO, "%", 5, 100, required=True)
+    pack_c: Value | None = quantity("Pack before the run", Dimension.TEMPERATURE, "degC", -10, 60)
     winding_c: Value = quantity("Winding", Dimension.TEMPERATURE, "degC", -10, 200, required=True)
 
 

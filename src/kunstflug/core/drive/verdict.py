@@ -6,7 +6,7 @@ from enum import StrEnum
 import numpy as np
 
 from kunstflug.core import controller, motor, pack
-from kunstflug.core.drive.limits import CELL_FLOOR_V, CELL_STOP_V, Limits, limits_of
+from kunstflug.core.drive.limits import CELL_FLOOR_V, CELL_STOP_V, WIRE_HOLDS_C, Limits, limits_of
 from kunstflug.core.drive.operating_point import OperatingPoint
 from kunstflug.core.drive.schools import USUAL, ControllerSchool, Schools
 from kunstflug.core.drive.setup import Setup
@@ -104,6 +104,7 @@ def margins(setup: Setup, points: OperatingPoint, schools: Schools = USUAL) -> t
     limits = limits_of(setup, schools)
     return (
         *_pack_margins(setup, current, np.atleast_1d(points.pack_voltage_v), limits, schools),
+        _wire_margin(setup, current, limits),
         _controller_margin(setup, current, limits, schools),
         *_motor_margins(setup, points, limits),
     )
@@ -123,6 +124,18 @@ def _pack_margins(
             "pack", "Cell under load", voltage / setup.pack.cells, CELL_FLOOR_V, CELL_STOP_V, "V",
             rising=False, guessed=False, limit_words=f"the floor of {CELL_FLOOR_V} V for a cell under load", digits=2,
         ),
+    )  # fmt: skip
+
+
+def _wire_margin(setup: Setup, current: np.ndarray, limits: Limits) -> Margin:
+    """The wire held at this current for good, in still air."""
+    words = (
+        f"the {limits.wire_a:.0f} A that an AWG {setup.wiring.gauge_awg} carries for minutes in still air, "
+        f"up to {WIRE_HOLDS_C:.0f} degC"
+    )
+    return _margin(
+        "pack", "Wire, held", current, limits.wire_a, limits.wire_stop_a, "A",
+        rising=True, guessed=False, limit_words=words,
     )  # fmt: skip
 
 

@@ -98,7 +98,7 @@ def backward(
     if locked >= set(PARTS):
         raise InvalidValue("locks", "motor, propeller and pack", "at least one of them free")
     # A part that is still to be chosen sets no limit: what it must be able to do is part of the answer.
-    to_buy = {"Controller current"}
+    to_buy = {"Controller current", "Wire, held"}
     to_buy |= set() if "motor" in locked else {"Motor power"}
     to_buy |= set() if "pack" in locked else {"Pack current"}
     found = sweep(setup, _ranges(setup, locked), schools, frozenset(to_buy))

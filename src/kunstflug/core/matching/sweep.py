@@ -24,8 +24,14 @@ Array = npt.NDArray[np.float64]
 MOST_CASES: Final = 2_000_000
 CHUNK: Final = 100_000
 REASONS: Final = (
-    "Pack current", "Cell under load", "Controller current", "Motor power", "Loaded rpm", "Electrical rpm",
-)  # fmt: skip
+    "Pack current",
+    "Cell under load",
+    "Controller current",
+    "Motor power",
+    "Loaded rpm",
+    "Electrical rpm",
+    "Wire, held",
+)
 NO_POINT: Final = 3  # verdict code of a drive that does not run
 
 
@@ -214,10 +220,12 @@ def _results(
     uses = np.stack([
         current / limits.pack_a, CELL_FLOOR_V / np.maximum(cell, 0.1), current / limits.controller_a,
         motor_w / limits.motor_w, rpm / limits.rpm, rpm * poles / 2 / limits.electrical_rpm,
+        current / limits.wire_a,
     ])  # fmt: skip
     stops = np.stack([
         current / limits.pack_stop_a, CELL_STOP_V / np.maximum(cell, 0.1), current / limits.controller_stop_a,
         motor_w / limits.motor_stop_w, rpm / limits.rpm_stop, rpm * poles / 2 / (1.1 * limits.electrical_rpm),
+        current / limits.wire_stop_a,
     ])  # fmt: skip
     counts = np.array([[name not in leave_out] for name in REASONS])
     uses, stops = uses * counts, stops * counts

@@ -561,6 +561,23 @@ export interface components {
              */
             note: string;
         };
+        /** AngleQuantity */
+        AngleQuantity: {
+            /** Value */
+            value: number;
+            /**
+             * Unit
+             * @constant
+             */
+            unit: "deg";
+            /** @default typed */
+            source: components["schemas"]["Source"];
+            /**
+             * Spread
+             * @description one standard deviation of the logarithm
+             */
+            spread?: number | null;
+        };
         /**
          * AnswerOut
          * @description A drive that reaches the wanted speed, or comes nearest.
@@ -746,6 +763,12 @@ export interface components {
             measured: components["schemas"]["MeasuredView"][];
         };
         /**
+         * Condition
+         * @description How a propeller's edges are.
+         * @enum {string}
+         */
+        Condition: "sharpened and balanced" | "as it came" | "dull" | "nicked";
+        /**
          * ConditionsDocument
          * @description What a forecast is made for, where the racer says nothing else.
          */
@@ -775,6 +798,11 @@ export interface components {
              * @description 5 to 100 %
              */
             state_of_charge: components["schemas"]["RatioQuantity"];
+            /**
+             * Pack before the run
+             * @description -10 to 60 degC
+             */
+            pack?: components["schemas"]["TemperatureQuantity"] | null;
             /**
              * Winding
              * @description -10 to 200 degC
@@ -886,6 +914,17 @@ export interface components {
             reason: string;
         };
         /**
+         * DangerOut
+         * @description One danger beside the limits of the parts.
+         */
+        DangerOut: {
+            /** Title */
+            title: string;
+            verdict: components["schemas"]["Verdict"];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * Difference
          * @description One thing that differs between two setups; before and after as the documents carry them.
          */
@@ -987,6 +1026,8 @@ export interface components {
             rule_of_thumb_rpm: number;
             /** Margins */
             margins: components["schemas"]["MarginOut"][];
+            /** Dangers */
+            dangers: components["schemas"]["DangerOut"][];
             /** Losses */
             losses: components["schemas"]["LossOut"][];
             curves: components["schemas"]["CurvesOut"];
@@ -1128,6 +1169,16 @@ export interface components {
              * @description 40 to 1200 mm
              */
             beam?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Deadrise
+             * @description 0 to 35 deg
+             */
+            deadrise?: components["schemas"]["AngleQuantity"] | null;
+            /**
+             * Centre of mass
+             * @description 10 to 2000 mm
+             */
+            mass_centre?: components["schemas"]["LengthQuantity"] | null;
             /**
              * Appendage drag area
              * @description 0.05 to 200 cm2
@@ -1582,6 +1633,18 @@ export interface components {
              * @default 2
              */
             blades: number;
+            /** @default as it came */
+            condition: components["schemas"]["Condition"];
+            /**
+             * Cup
+             * @description 0 to 5 mm
+             */
+            cup?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Rake
+             * @description -20 to 30 deg
+             */
+            rake?: components["schemas"]["AngleQuantity"] | null;
             /**
              * Blade area ratio
              * @description 0.2 to 1.2

@@ -1,0 +1,195 @@
+"""The drive in depth: planing by Savitsky, charging, cold packs, wires in air, propeller details, dangers."""
+
+import csv
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from tests import samples
+from tests.samples import q
+
+from kunstflug.core import hull, pack, savitsky, wiring
+from kunstflug.core.drive.dangers import dangers_of
+from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.verdict import Verdict
+
+DATA = Path(__file__).parents[1] / "data"
+CASES = list(csv.DictReader((DATA / "savitsky_cases.csv").read_text().splitlines()))
+
+
+@pytest.mark.parametrize(
+    ("trim", "wetted", "cv", "deadrise", "lift", "pressure"),
+    [
+        # Savitsky 1964, computed by an independent program
+        (4, 2, 5, 0, 0.083694, 0.721390),
+        (4, 2, 5, 15, 0.061684, 0.721390),
+        (6, 3, 8, 20, 0.115698, 0.724644),
+    ],
+)
+def test_lift_and_centre_of_pressure(trim, wetted, cv, deadrise, lift, pressure):
+    flat = savitsky.flat_lift_coefficient(trim, wetted, cv)
+    assert savitsky.deadrise_lift_coefficient(flat, deadrise) == pytest.approx(lift, abs=1e-6)
+    assert savitsky.centre_of_pressure(wetted, cv) == pytest.approx(pressure, abs=1e-6)
+
+
+@pytest.mark.parametrize("row", CASES, ids=[f"{r['V']} m/s {r['m']} kg" for r in CASES])
+def test_equilibrium(row):
+    case = {k: float(v) for k, v in row.items()}
+    found = savitsky.equilibrium(
+        case["V"], case["m"], case["b"], case["beta_deg"], case["lcg"], case["vcg"], 998.2, 1.0034e-6
+    )
+    # two codes; the 1964 paper uses the bottom's mean velocity for friction, as ours does
+    assert found.trim_deg == pytest.approx(case["tau_own1964"], abs=0.05)
+    assert found.drag_n == pytest.approx(case["D_own1964_N"], rel=0.02)
+    assert found.trim_deg == pytest.approx(case["tau_openplaning"], abs=0.05)
+    assert found.caveats == ()
+
+
+def test_a_model_boat_at_speed_leaves_savitskys_range_and_says_so():
+    found = savitsky.equilibrium(25.0, 2.1, 0.186, 18, 0.2, 0.05, 998.2, 1.0034e-6)
+    assert any("speed coefficient 18" in c for c in found.caveats)
+    assert any("trim" in c for c in found.caveats)
+
+
+def test_a_centre_of_mass_that_nothing_balances():
+    assert savitsky.equilibrium(8.0, 5.0, 0.2, 15, 3.0, 0.05, 998.2, 1e-6) is None
+
+
+@pytest.mark.parametrize(("root", "flat", "deep"), [(0.20, 3.82, 5.78), (0.25, 6.45, 8.04), (0.30, 9.31, 10.54)])
+def test_porpoising_boundary(root, flat, deep):
+    # Savitsky's chart as read by an independent program, at deadrise 0 and 20
+    lift = 2 * root**2
+    assert savitsky.porpoising_trim_deg(lift, 0.0) == pytest.approx(flat, abs=1e-9)
+    assert savitsky.porpoising_trim_deg(lift, 20.0) == pytest.approx(deep, abs=1e-9)
+    assert flat < savitsky.porpoising_trim_deg(lift, 10.0) < deep
+
+
+def test_constant_current_then_constant_voltage():
+    # 5 Ah, 3 mohm, from 0.1 at 1 C to 4.2 V, cut at C/20, the same cell: a battery library and scipy agree
+    constant, total, end = pack.charge_time_s(0.1, 5.0, 3e-3)
+    assert constant == pytest.approx(3199.1, rel=0.005)
+    assert total == pytest.approx(3320.7, rel=0.01)
+    assert end == pytest.approx(0.9994, abs=5e-4)
+
+
+@given(st.floats(0.05, 0.9), st.floats(0.5, 3.0))
+def test_charging_faster_is_never_slower_in_all(soc, rate):
+    slow, fast = pack.charge_time_s(soc, 5.0, 3e-3, rate)[1], pack.charge_time_s(soc, 5.0, 3e-3, rate * 1.3)[1]
+    assert fast <= slow * (1 + 1e-9)
+
+
+def test_energy_of_a_pack():
+    # by hand: a mean of 3.83 V x 5 Ah x 4 cells; the mean of the table's voltages over the charge
+    assert pack.energy_wh(0.0, 1.0, 5.0, 4) == pytest.approx(3.83 * 20, rel=0.02)
+
+
+def test_a_cold_pack_is_stiff():
+    assert pack.cold_factor(25.0) == pytest.approx(1.0)
+    assert pack.cold_factor(5.0) == pytest.approx(2.0)  # doubles in 20 K: common practice, no source
+    conditions = {
+        "water": q(8, "degC"), "air": q(8, "degC"), "headwind": q(0, "m/s"), "state_of_charge": q(75, "%"),
+        "winding": q(80, "degC"),
+    }  # fmt: skip
+    cold = forecast(samples.setup(conditions={**conditions, "pack": q(5, "degC")}), 0).point
+    warm = forecast(samples.setup(conditions={**conditions, "pack": q(25, "degC")}), 0).point
+    assert cold.speed_mps < warm.speed_mps
+    assert cold.pack_loss_w / cold.current_a**2 == pytest.approx(2 * warm.pack_loss_w / warm.current_a**2, rel=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("gauge", "outside", "amps", "celsius"), [(10, 5.5e-3, 50, 61.8), (10, 5.5e-3, 100, 178.8), (8, 6.6e-3, 100, 106.3)]
+)
+def test_wires_in_still_air(gauge, outside, amps, celsius):
+    # Churchill-Chu by an open heat-transfer library with real air at 25 degC; 10 % of the rise in temperature
+    found = wiring.wire_temperature_c(amps, gauge, outside)
+    assert found - 25 == pytest.approx(celsius - 25, rel=0.10)
+
+
+@given(st.floats(5, 150), st.integers(8, 16))
+def test_more_current_and_less_copper_are_hotter(amps, gauge):
+    outside = wiring.silicone_outside_m(gauge)
+    here = wiring.wire_temperature_c(amps, gauge, outside)
+    assert wiring.wire_temperature_c(amps * 1.2, gauge, outside) > here
+    assert wiring.wire_temperature_c(amps, gauge + 2, wiring.silicone_outside_m(gauge + 2)) > here
+
+
+@given(st.floats(60, 300), st.integers(8, 16))
+def test_the_current_of_a_temperature_is_the_inverse(celsius, gauge):
+    outside = wiring.silicone_outside_m(gauge)
+    amps = wiring.wire_current_a(celsius, gauge, outside)
+    assert wiring.wire_temperature_c(amps, gauge, outside) == pytest.approx(celsius, abs=0.01)
+
+
+def propeller(**more):
+    return samples.setup(propeller={"diameter": q(42, "mm"), "pitch_ratio": q(1.4, "1"), **more})
+
+
+def test_edges_cost_speed_in_their_order():
+    speeds = [
+        forecast(propeller(condition=c), 0).point.propeller_efficiency
+        for c in ("sharpened and balanced", "as it came", "dull", "nicked")
+    ]
+    assert speeds == sorted(speeds, reverse=True)
+
+
+def test_a_cup_works_like_pitch():
+    plain, cupped = forecast(propeller(), 0).point, forecast(propeller(cup=q(1, "mm")), 0).point
+    assert cupped.speed_mps > plain.speed_mps
+    assert cupped.current_a > plain.current_a
+
+
+def test_rake_takes_weight_off_the_hull():
+    plain, raked = forecast(propeller(), 0).point, forecast(propeller(rake=q(12, "deg")), 0).point
+    assert raked.speed_mps > plain.speed_mps
+    assert raked.useful_power_w + raked.losses_w == pytest.approx(raked.chemical_power_w, rel=1e-6)
+
+
+def test_the_hull_always_carries_some_of_its_weight():
+    assert hull.carried_n(2.0, 1e9) == pytest.approx(0.3 * 2.0 * 9.80665)
+    assert hull.carried_n(2.0, 5.0) == pytest.approx(2.0 * 9.80665 - 5.0)
+
+
+def dangers(setup):
+    f = forecast(setup)
+    return {d.title: d for d in dangers_of(setup, f.point, f.curves)}
+
+
+def test_dangers_carry_their_number():
+    found = dangers(samples.setup())
+    assert {"Hump", "Blow-over", "Torque"} <= set(found)
+    for danger in found.values():
+        assert any(c.isdigit() for c in danger.sentence), danger
+
+
+def test_a_headwind_and_a_light_bow_bring_the_blow_over_nearer():
+    calm = dangers(samples.setup())["Blow-over"].sentence
+    aft = samples.setup(hull={"hull_type": "mono", "length": q(620, "mm"), "mass_centre": q(60, "mm")})
+    assert hull.blow_over_speed_mps(2.1, 0.06, 0.62, 0.186, 0.0, 1.2) < hull.blow_over_speed_mps(
+        2.1, 0.186, 0.62, 0.186, 0.0, 1.2
+    )
+    assert dangers(aft)["Blow-over"].verdict is not Verdict.HOLDS
+    assert calm != dangers(aft)["Blow-over"].sentence
+    # the wind counts in full
+    still, windy = (hull.blow_over_speed_mps(2.1, 0.18, 0.62, 0.186, w, 1.2) for w in (0.0, 5.0))
+    assert still - windy == pytest.approx(5.0)
+
+
+def test_a_narrow_boat_leans_under_its_torque():
+    narrow = samples.setup(
+        hull={"hull_type": "mono", "length": q(620, "mm"), "beam": q(70, "mm")}, all_up_mass=q(900, "g")
+    )
+    assert dangers(narrow)["Torque"].verdict is not Verdict.HOLDS
+
+
+def test_only_a_submerged_propeller_cavitates():
+    assert "Cavitation" not in dangers(samples.setup())
+    submerged = samples.setup(
+        hull={"drive": "submerged", "length": q(620, "mm")},
+        propeller={"diameter": q(26, "mm"), "pitch_ratio": q(1.2, "1"), "blades": 3},
+    )
+    found = dangers(submerged)["Cavitation"]
+    # tau = 0.494 sigma^0.88, Blount & Fox 1978 (from memory)
+    assert "of the back cavitates" in found.sentence
+    assert np.isfinite(forecast(submerged).point.speed_mps)
