@@ -5,10 +5,10 @@ good and a bad day, narrow enough that a slip of a factor shows.
 """
 
 import pytest
+from tests.samples import q
 
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.formats.setup_document import SetupDocument, setup_of
-from tests.samples import q
 
 # name, hull, length mm, mass g, drive, cells, mAh, C, KV, can mm, controller A, propeller mm x ratio x blades, AWG
 BOATS = [

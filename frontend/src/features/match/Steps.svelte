@@ -74,6 +74,8 @@
     font-size: 0.82rem;
     color: var(--ink-2);
     border-bottom: 1px solid var(--ink);
+    padding-right: 0.6rem;
+    white-space: nowrap;
   }
   td {
     border-bottom: 1px solid var(--hair);

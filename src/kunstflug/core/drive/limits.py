@@ -11,7 +11,7 @@ CELL_FLOOR_V = 3.3  # a cell under load that holds (common practice, no source)
 CELL_STOP_V = 3.0
 # Silicone is printed for 180 to 200 degC. Held for minutes a wire may pass that and still carry passes of seconds: what
 # a duty does to plugs and wire is computed in time, so only what would burn at once stops here.
-WIRE_HOLDS_C = 120.0
+WIRE_HOLDS_C = 180.0
 WIRE_STOP_C = 450.0
 
 
