@@ -76,14 +76,14 @@ def run_outing(
     """
     weather, course = weather or Weather(), course or Course()
     truth = hidden_truth(setup, seed if boat_seed is None else boat_seed)
-    heat = HeatNodes(setup, truth.surplus_thermal, weather.water_c, weather.air_c)
+    heat = HeatNodes(truth.thermal, weather.water_c, weather.air_c)
     log, mah = _drive(setup, truth, course, weather, heat, passes)
     table = np.array(log.rows)  # time, east, north, speed, duty, motor current, rpm, controller degC, case degC
     rng = np.random.default_rng(seed)
     return Outing(
         track=_position_log(table, rng, start_unix_s, faults),
         controller=_controller_log(table, truth, rng),
-        readings=_gun(heat, table, rng),
+        readings=_gun(heat, rng),
         mah_used=mah,
         true_top_mps=float(np.max(table[:, 3])),
         course=course,
@@ -125,6 +125,7 @@ def _drive(
         watts = np.array([
             current**2 * copper + loss_iron, 0.0, current**2 * float(p.controller_resistance_ohm) * 1.4,
             (current * duty) ** 2 * float(p.pack_resistance_ohm),
+            (current * duty) ** 2 * 0.5 * float(p.wiring_resistance_ohm),
         ])  # fmt: skip
         heat.step(watts, speed, _STEP_S)
         amp_s += current * duty * _STEP_S
@@ -182,9 +183,8 @@ def _controller_log(table: np.ndarray, truth: Truth, rng: np.random.Generator) -
     )
 
 
-def _gun(heat: HeatNodes, table: np.ndarray, rng: np.random.Generator) -> tuple[GunReading, ...]:
+def _gun(heat: HeatNodes, rng: np.random.Generator) -> tuple[GunReading, ...]:
     """Readings in gun order, the first one minute and a half after landing, then one each twelve seconds."""
-    hottest_a = float(np.max(table[:, 5]))
     found, minutes = [], 1.5
     heat.soak(90.0)
     for place in _GUN_ORDER:
@@ -194,7 +194,7 @@ def _gun(heat: HeatNodes, table: np.ndarray, rng: np.random.Generator) -> tuple[
             "motor front": t[1] - 1.5,
             "motor back": t[1] + 1.5,
             "pack": t[3],
-            "connector": t[3] + 0.06 * hottest_a,
+            "connector": t[4],
             "water out": heat.water_c + 0.12 * (t[1] - heat.water_c),
         }[place]
         found.append(
