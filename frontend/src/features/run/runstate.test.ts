@@ -1,0 +1,94 @@
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+
+import { RunState } from './run.svelte';
+
+const { GET, POST, PUT } = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn(), PUT: vi.fn() }));
+const { upload } = vi.hoisted(() => ({ upload: vi.fn() }));
+vi.mock('$lib/api/client', async (original) => ({ ...(await original<object>()), api: { GET, POST, PUT }, upload }));
+
+const ok = (data: unknown) => Promise.resolve({ data, response: new Response() });
+const run = (id: number, setup_id = 7) => ({ id, setup_id, conditions: {}, note: '', observations: [], readings: [] });
+const setup = { id: 7, boat_id: 1, document: {} };
+const kept = new Map<string, string>();
+
+async function opened(runs: object[]): Promise<RunState> {
+  GET.mockImplementation((path: string) =>
+    ok(path.endsWith('/runs') ? runs : path.endsWith('/track') ? { time_s: [] } : setup),
+  );
+  POST.mockImplementation(() => ok({ runs: true }));
+  const state = new RunState(
+    () => ['pack'],
+    () => 'metric',
+  );
+  await state.load(7);
+  return state;
+}
+
+describe('RunState', () => {
+  beforeEach(() => {
+    kept.clear();
+    vi.stubGlobal('localStorage', {
+      getItem: (k: string) => kept.get(k) ?? null,
+      setItem: (k: string, v: string) => kept.set(k, v),
+      removeItem: (k: string) => kept.delete(k),
+    });
+  });
+
+  it('opens the newest run of this setup, else the newest of the boat', async () => {
+    expect((await opened([run(3, 9), run(2, 7)])).run?.id).toBe(2);
+    expect((await opened([run(3, 9)])).run?.id).toBe(3);
+    expect((await opened([])).run).toBeUndefined();
+  });
+
+  it('offers a damaged file and takes it only when asked', async () => {
+    const state = await opened([]);
+    const { Problem } = await import('$lib/api/client');
+    upload.mockRejectedValueOnce(
+      new Problem({ title: 'partly readable', status: 422, detail: 'x', line: 9, readable: 40 }),
+    );
+    const file = new File(['x'], 'a.gpx');
+    await state.take(file);
+    expect(state.offer?.problem.readable).toBe(40);
+    expect(state.runs).toHaveLength(0);
+    upload.mockResolvedValueOnce(run(5));
+    await state.take(file, true);
+    expect(upload.mock.calls.at(-1)?.[2]).toEqual({ accept_damage: 'true' });
+    expect(state.run?.id).toBe(5);
+    expect(state.offer).toBeUndefined();
+  });
+
+  it('sends a CSV to the run on the sheet, and wants one', async () => {
+    const none = await opened([]);
+    await none.take(new File(['x'], 'log.csv'));
+    expect(none.problem?.message).toContain('take in its track first');
+    const state = await opened([run(4)]);
+    upload.mockResolvedValueOnce(run(4));
+    await state.take(new File(['x'], 'log.CSV'));
+    expect(upload.mock.calls.at(-1)?.[0]).toBe('/api/runs/4/controller-log');
+  });
+
+  it('keeps notes until they are saved, also when the save fails', async () => {
+    const state = await opened([run(4)]);
+    state.notes!.note = 'evening';
+    state.touched();
+    PUT.mockImplementation(() =>
+      Promise.resolve({ error: { detail: 'database away' }, response: new Response(null, { status: 503 }) }),
+    );
+    await state.save();
+    expect(state.problem?.message).toBe('database away');
+    expect((await opened([run(4)])).notes?.note).toBe('evening');
+    PUT.mockImplementation(() => ok({ ...run(4), note: 'evening' }));
+    await state.save();
+    expect(state.saved).toBe(true);
+    expect(kept.has('kunstflug.notes.4')).toBe(false);
+  });
+
+  it('does not send what is no number', async () => {
+    const state = await opened([run(4)]);
+    PUT.mockClear();
+    state.notes!.readings[0]!.value = 'hot';
+    await state.save();
+    expect(state.problem?.message).toContain("pack 'hot'");
+    expect(PUT).not.toHaveBeenCalled();
+  });
+});
