@@ -193,3 +193,117 @@ def test_only_a_submerged_propeller_cavitates():
     # tau = 0.494 sigma^0.88, Blount & Fox 1978 (from memory)
     assert "of the back cavitates" in found.sentence
     assert np.isfinite(forecast(submerged).point.speed_mps)
+
+
+def limited(amps=None, degrees=None):
+    controller = {"continuous_current": q(120, "A")}
+    if amps:
+        controller["bus_limit"] = q(amps, "A")
+    if degrees:
+        controller["temperature_limit"] = q(degrees, "degC")
+    return samples.setup(controller=controller)
+
+
+def test_a_controller_holds_its_bus_limit():
+    free, held = forecast(limited(), 0).point, forecast(limited(60), 0).point
+    assert held.current_a == pytest.approx(60.0, rel=1e-4)
+    assert held.throttle < 1
+    assert held.motor_current_a == pytest.approx(held.current_a / held.throttle, rel=1e-9)  # bus = duty x motor current
+    assert held.speed_mps < free.speed_mps
+    assert held.useful_power_w + held.losses_w == pytest.approx(held.chemical_power_w, rel=1e-6)
+
+
+def test_a_limit_that_is_not_reached_changes_nothing():
+    free, wide = forecast(limited(), 0).point, forecast(limited(400), 0).point
+    assert wide.throttle == 1
+    assert wide.speed_mps == pytest.approx(free.speed_mps, rel=1e-9)
+
+
+def test_the_band_knows_the_limit_too():
+    f = forecast(limited(95))
+    assert f.high.current_a <= 95.0 * (1 + 1e-4)
+
+
+def test_half_bridge_at_half_duty():
+    # circuit simulation of a synchronous half bridge: 22.2 V, duty 0.5, 12 + 1 mohm, EMF 9 V: motor 161.5 A, bus 80.8 A
+    motor = (0.5 * 22.2 - 9.0) / 0.013
+    assert motor == pytest.approx(161.5, abs=0.1)
+    import dataclasses
+
+    from kunstflug.core.drive.operating_point import at_throttle
+    from kunstflug.core.drive.parameters import drive_values
+
+    p = dataclasses.replace(
+        drive_values(samples.setup()).nominal(),
+        pack_ocv_v=22.2,
+        pack_resistance_ohm=0.0,
+        wiring_resistance_ohm=0.0,
+    )
+    half = at_throttle(p, 0.5)
+    assert (half.pack_ocv_v - 9.0) / 0.013 == pytest.approx(161.5, abs=0.1)
+    assert 0.5 * motor == pytest.approx(80.8, abs=0.1)
+
+
+def test_limits_hold_in_time():
+    from kunstflug.core.drive.duty import FULL, Duty, Kind, Phase, run_duty
+
+    held = Duty(kind=Kind.PASSES, phases=(Phase(name="pass 1", mode=FULL, seconds=15.0),))
+    run = run_duty(limited(60), held)
+    late = run.time_s > 4
+    assert np.max(run.bus_current_a[0, late]) < 66  # a regulator's ripple
+    assert np.mean(run.bus_current_a[0, late]) == pytest.approx(60, rel=0.06)
+    hot = Duty(kind=Kind.PASSES, phases=(Phase(name="pass 1", mode=FULL, seconds=120.0),))
+    cut = run_duty(limited(degrees=50), hot)
+    assert cut.temperature_c[0, :, 2].max() < 52
+
+
+def test_bundled_plugs_cook_each_other():
+    from kunstflug.core.drive.duty import NODES, lap_race_duty, run_duty
+
+    k = NODES.index("connector")
+    spaced, bundled = (
+        run_duty(samples.setup(wiring={"plugs": p}), lap_race_duty(2)).temperature_c[0, :, k].max()
+        for p in ("spaced", "bundled")
+    )
+    assert bundled > spaced + 5
+
+
+def jet(**more):
+    return samples.setup(
+        hull={"hull_type": "mono", "drive": "jet", "length": q(620, "mm")},
+        propeller={"diameter": q(30, "mm"), "pitch_ratio": q(1.2, "1"), "blades": 3},
+        **more,
+    )
+
+
+def test_a_water_jet_is_a_drive_like_any_other():
+    f = forecast(jet())
+    assert f.runs, f.refusal
+    assert any("water-jet" in c for c in f.caveats)
+    assert f.point.useful_power_w + f.point.losses_w == pytest.approx(f.point.chemical_power_w, rel=1e-6)
+    assert 0.2 < f.point.propeller_efficiency < 0.6  # small jets are poor: common practice, no source
+
+
+@given(st.floats(0.6, 1.8), st.floats(0.05, 0.95))
+def test_no_jet_beats_its_momentum(ratio, part):
+    from kunstflug.core.propeller import jet_curve
+    from kunstflug.core.propeller.jet import JET_SPEED
+
+    k = JET_SPEED * ratio
+    j = part * k
+    kt, kq = jet_curve(ratio).coefficients(j, 1.0, 0.0)
+    # Froude: 2 / (1 + Vj / V) is the most that momentum allows, even with an inlet that recovers part of the energy
+    assert j * kt / (2 * np.pi * kq) < 2 / (1 + k / j)
+
+
+def test_a_pack_relaxes_after_a_pass():
+    from kunstflug.core.drive.duty import FULL, REST, Duty, Kind, Phase, run_duty
+
+    duty = Duty(
+        kind=Kind.PASSES,
+        phases=(Phase(name="pass 1", mode=FULL, seconds=20.0), Phase(name="soak", mode=REST, seconds=120.0)),
+    )
+    run = run_duty(samples.setup(), duty, step_s=0.05, stride=4)
+    resting = run.pack_voltage_v[0, run.time_s > 22]
+    assert resting[-1] > resting[0] + 0.05  # it comes back slowly
+    assert np.all(np.diff(resting) > -1e-9)

@@ -108,11 +108,11 @@ def test_full_throttle_held_is_the_operating_point():
     run = run_duty(SETUP, held)
     point = forecast(SETUP, 0).point
     at = int(np.searchsorted(run.time_s, 10.0))
-    # a little charge is gone by then, and tables are read between their points
-    assert run.speed_mps[0, at] == pytest.approx(point.speed_mps, rel=0.01)
+    # a little charge is gone by then, the pack has relaxed downwards, and tables are read between their points
+    assert run.speed_mps[0, at] == pytest.approx(point.speed_mps, rel=0.02)
     assert run.bus_current_a[0, at] == pytest.approx(point.current_a, rel=0.03)
     # ten seconds take five percent of the charge, 0.05 V a cell
-    assert run.pack_voltage_v[0, at] == pytest.approx(point.pack_voltage_v, rel=0.015)
+    assert run.pack_voltage_v[0, at] == pytest.approx(point.pack_voltage_v, rel=0.02)
 
 
 def test_a_smaller_step_changes_next_to_nothing():

@@ -17,6 +17,12 @@ class Controller(Part):
     electrical_rpm_limit_rpm: Value | None = quantity(
         "Electrical rpm limit", Dimension.ROTATION, "rpm", 20000, 1000000, help="rpm x pole pairs"
     )
+    bus_limit_a: Value | None = quantity(
+        "Bus current limit", Dimension.CURRENT, "A", 5, 1000, help="as set in it; it then gives less throttle"
+    )
+    temperature_limit_c: Value | None = quantity(
+        "Temperature limit", Dimension.TEMPERATURE, "degC", 50, 130, help="as set in it; it then cuts to half power"
+    )
     mass_kg: Value | None = quantity("Mass", Dimension.MASS, "g", 5, 2000)
 
 

@@ -26,6 +26,7 @@ class Drive(StrEnum):
 
     SURFACE = "surface"
     SUBMERGED = "submerged"
+    JET = "jet"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,7 +35,10 @@ class Hull(Part):
 
     hull_type: HullType = choice("Type", HullType, HullType.MONO)
     drive: Drive = choice(
-        "Drive", Drive, Drive.SURFACE, help="surface: half the propeller is out of the water at speed"
+        "Drive",
+        Drive,
+        Drive.SURFACE,
+        help="surface: half the propeller is out of the water at speed; jet: an impeller in a duct",
     )
     length_m: Value = quantity("Length", Dimension.LENGTH, "mm", 150, 2500, required=True)
     beam_m: Value | None = quantity("Beam", Dimension.LENGTH, "mm", 40, 1200)
@@ -180,6 +184,8 @@ def appendage_area(hull: Hull) -> Value:
     factor = CHARACTERS[hull.hull_type].appendage_per_length2
     if hull.drive is Drive.SUBMERGED:
         factor *= 1.3  # a whole strut and shaft in the water
+    if hull.drive is Drive.JET:
+        factor *= 0.5  # neither strut nor rudder
     return known(
         hull.appendage_area_m2,
         guess(factor * hull.length_m.value**2, 0.30, f"{factor * 1e4:.1f}e-4 x length squared for a {hull.hull_type}"),

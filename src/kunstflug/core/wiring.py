@@ -2,14 +2,22 @@
 
 import math
 from dataclasses import dataclass
+from enum import StrEnum
 from functools import lru_cache
 from typing import Final
 
 from kunstflug.core.units import Dimension
-from kunstflug.core.values import Floats, Part, Value, count, guess, known, quantity
+from kunstflug.core.values import Floats, Part, Value, choice, count, guess, known, quantity
 
 COPPER_OHM_M: Final = 1 / 58.0e6  # at 20 degC, 100 % IACS [iec60028, from memory]
 STRANDED_FACTOR: Final = 1.03  # stranded wire has 2 to 5 % more (common practice, no source)
+
+
+class Plugs(StrEnum):
+    """How the three motor plugs lie."""
+
+    SPACED = "spaced"
+    BUNDLED = "bundled"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -21,6 +29,7 @@ class Wiring(Part):
         "Conductor length", Dimension.LENGTH, "mm", 20, 6000, help="both poles added up, extension leads included"
     )
     connector_diameter_m: Value | None = quantity("Connector pin", Dimension.LENGTH, "mm", 1.5, 12)
+    plugs: Plugs = choice("Motor plugs", Plugs, Plugs.SPACED, help="three bundled together cook each other")
     connector_pairs: int = count("Connector pins in line", 0, 24, default=4, help="each plugged pin counts once")
 
 

@@ -22,7 +22,7 @@ from kunstflug.core.propeller import Propeller
 from kunstflug.core.propeller.part import Condition
 from kunstflug.core.units import UNITS, Dimension, number_in, si_from
 from kunstflug.core.values import ChoiceSpec, CountSpec, Part, QuantitySpec, Source, Value, field_key, fields_of
-from kunstflug.core.wiring import Wiring
+from kunstflug.core.wiring import Plugs, Wiring
 
 FORMAT = "kunstflug-setup"
 VERSION = 1
@@ -49,7 +49,7 @@ def _quantity_model(dimension: Dimension) -> type[Quantity]:
 
 
 QUANTITIES = {dimension: _quantity_model(dimension) for dimension in Dimension}
-_ENUMS: dict[tuple[str, ...], type[StrEnum]] = {tuple(e): e for e in (MotorKind, HullType, Drive, Condition)}
+_ENUMS: dict[tuple[str, ...], type[StrEnum]] = {tuple(e): e for e in (MotorKind, HullType, Drive, Condition, Plugs)}
 
 
 class PartDocument(Strict):

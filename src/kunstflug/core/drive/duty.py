@@ -12,10 +12,10 @@ from typing import Final
 
 import numpy as np
 import numpy.typing as npt
-from numba import njit
 
 from kunstflug.core import heat, pack
 from kunstflug.core.drive.forecast import curve_of
+from kunstflug.core.drive.jit import kept
 from kunstflug.core.drive.parameters import DriveParameters, drive_values
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.drive.tables import DUTIES, SPEEDS, throttle_tables
@@ -137,7 +137,7 @@ class DutyRun:
     heat_kept_j: Array
 
 
-@njit(cache=True)
+@kept
 def _bilinear(table: Array, duty: float, speed: float, top: float, first: float, step: float) -> float:
     """Table value at a duty and speed; nothing turns below half the smallest duty."""
     if duty < 0.5 * first:
@@ -151,7 +151,7 @@ def _bilinear(table: Array, duty: float, speed: float, top: float, first: float,
     )
 
 
-@njit(cache=True)
+@kept
 def _rates(t: Array, power: Array, g: Array, water: float, air: float, capacity: Array, out: Array) -> float:
     """Rates of change of the five nodes [K/s] into ``out``; returns the heat that leaves the network [W]."""
     inner = g[0] * (t[0] - t[1])
@@ -167,7 +167,7 @@ def _rates(t: Array, power: Array, g: Array, water: float, air: float, capacity:
     return case + controller + cells + plug
 
 
-@njit(cache=True)
+@kept
 def _step_drive(
     modes: Array, seconds: Array, levels: Array, dt: float, stride: int, top: float, thrust: Array, current: Array,
     rps: Array, drag: Array, jacket: Array, controller_jacket: Array, numbers: Array, capacity: Array, fixed: Array,
@@ -175,17 +175,18 @@ def _step_drive(
 ) -> None:  # fmt: skip
     """One drive through all phases; ``numbers`` see ``_numbers_of``, ``out`` has a row each ``stride`` steps."""
     (r_winding, no_load, no_load_rpm, kv, r_controller, r_pack, r_connector, capacity_ah, ocv0, soc, mass, water, air,
-     still_jacket) = numbers  # fmt: skip
+     still_jacket, bus_limit, hot_limit) = numbers  # fmt: skip
     t = np.full(5, air)
     g, power, rate, half = np.zeros(7), np.zeros(5), np.zeros(5), np.zeros(5)
     g[0], g[2], g[4], g[5], g[6] = fixed[0], fixed[1], fixed[2], fixed[3], fixed[4]
     speed, throttle, used, row, count = 0.0, 0.0, 0.0, 0, 0
-    held, burnt = False, False
+    held, burnt, allowed, sag = False, False, 1.0, 0.0
+    r_slow, slow_s = 0.25 * r_pack, 40.0  # the pack's relaxation (common practice, no source)
     for k in range(modes.shape[0]):
         steps = round(seconds[k] / dt)
         held = modes[k] == 3 or (held and modes[k] == 2)  # what was held in a tub soaks in it
         for _ in range(steps):
-            ocv = np.interp(max(soc - used / capacity_ah, 0.0), soc_axis, ocv_axis)
+            ocv = np.interp(max(soc - used / capacity_ah, 0.0), soc_axis, ocv_axis) - sag
             burnt = burnt or t[0] > 250.0  # enamel and solder are gone: nothing drives any more
             if burnt:
                 aim = 0.0
@@ -195,6 +196,10 @@ def _step_drive(
                 aim = min(max(0.35 + (levels[k] * top - speed) * 0.12, 0.0), 0.9)
             else:
                 aim = 0.0
+            # The controller's own limits: less throttle above its bus current, half of it above its temperature.
+            if t[2] > hot_limit:
+                aim = min(aim, 0.5)
+            aim = min(aim, allowed)
             throttle += min(max(aim - throttle, -4.0 * dt), 1.6 * dt)
             seen = throttle * ocv / ocv0
             amps = _bilinear(current, seen, speed, top, first, duty_step)
@@ -212,13 +217,18 @@ def _step_drive(
                 g[1] = still_jacket * jacket[jacket.shape[0] // 2]
                 g[3] = still_jacket * controller_jacket[jacket.shape[0] // 2]
             bus = amps * throttle
+            if bus > bus_limit:
+                allowed = max(throttle * (1.0 - 0.5 * dt * (bus / bus_limit - 1.0) * 20.0), 0.05)
+            elif allowed < 1.0 and bus < 0.98 * bus_limit:
+                allowed = min(allowed + 0.5 * dt, 1.0)
             rpm = 60.0 * turns
             idle = no_load * (0.5 + 0.5 * rpm / no_load_rpm) if turns > 0 else 0.0
             power[0] = amps * amps * r_winding * (235.0 + t[0]) / 255.0
             power[1] = rpm / kv * idle
             # Part throttle switches: a quarter more at half duty (common practice, no source).
             power[2] = amps * amps * r_controller * (1.0 + throttle * (1.0 - throttle))
-            power[3] = bus * bus * r_pack
+            power[3] = bus * bus * r_pack + sag * sag / r_slow
+            sag += (bus * r_slow - sag) / slow_s * dt
             power[4] = bus * bus * r_connector
             _rates(t, power, g, water, air, capacity, rate)
             for m in range(5):
@@ -236,6 +246,11 @@ def _step_drive(
                 row += 1
     for m in range(5):
         books[2] += capacity[m] * (t[m] - air)
+
+
+def _hot_limit(setup: Setup) -> float:
+    limit = setup.controller.temperature_limit_c
+    return limit.value if limit is not None else float("inf")
 
 
 def _column(values: object, count: int) -> Array:
@@ -301,6 +316,8 @@ def _run(setup: Setup, duty: Duty, p: DriveParameters, th: ThermalNumbers, step_
             _column(setup.conditions.water_c.value, count),
             _column(setup.conditions.air_c.value, count),
             _column(0.12, count),  # in a tub only the propeller's stir moves water (common practice, no source)
+            _column(p.bus_limit_a, count),
+            _column(_hot_limit(setup), count),
         ]
     )
     capacity = np.column_stack([th.winding_j_k, th.case_j_k, th.controller_j_k, th.pack_j_k, th.connector_j_k])

@@ -18,7 +18,7 @@ from kunstflug.core.drive.parameters import DriveParameters, DriveValues, drive_
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.drive.verdict import Margin, Verdict, margins, worst
-from kunstflug.core.propeller import OpenWaterCurve, open_water_curve
+from kunstflug.core.propeller import OpenWaterCurve, jet_curve, open_water_curve
 from kunstflug.core.propeller import part as propeller
 from kunstflug.core.values import Source, Value
 
@@ -82,13 +82,15 @@ class Forecast:
 
 def curve_of(setup: Setup) -> OpenWaterCurve:
     """Open-water curve of a setup's propeller in the regime it runs in."""
-    diameter, area = setup.propeller.diameter_m.value, propeller.area_ratio(setup.propeller).value
-    return open_water_curve(
-        propeller.pitch(setup.propeller).value / diameter,
-        setup.propeller.blades,
-        area,
-        ventilated=setup.hull.drive is hull.Drive.SURFACE,
-    )
+    return curve_for(setup, propeller.pitch(setup.propeller).value / setup.propeller.diameter_m.value)
+
+
+def curve_for(setup: Setup, pitch_ratio: float) -> OpenWaterCurve:
+    """The same for another pitch ratio of the same propeller."""
+    if setup.hull.drive is hull.Drive.JET:
+        return jet_curve(pitch_ratio)
+    area, surface = propeller.area_ratio(setup.propeller).value, setup.hull.drive is hull.Drive.SURFACE
+    return open_water_curve(pitch_ratio, setup.propeller.blades, area, ventilated=surface)
 
 
 def forecast(setup: Setup, samples: int = SAMPLES, schools: Schools = USUAL) -> Forecast:

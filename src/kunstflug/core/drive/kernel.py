@@ -9,9 +9,10 @@ from typing import Any, Final
 
 import numpy as np
 import numpy.typing as npt
-from numba import njit, prange
+from numba import prange
 
 from kunstflug.core import hull, motor
+from kunstflug.core.drive.jit import inner, kept, kept_parallel
 from kunstflug.core.drive.parameters import DriveParameters
 
 Array = npt.NDArray[np.float64]
@@ -47,16 +48,16 @@ AIR: Final = _AT["air_kg_m3"]
 _u = np.linspace(0.0, 1.0, 33)
 GRID: Final[Array] = 0.3 * _u + 0.7 * _u**2
 
-_torque_constant: Any = njit(motor.torque_constant_nm_per_a)
-_copper: Any = njit(motor.copper_resistance_ohm)
-_froude: Any = njit(hull.volume_froude)
-_running: Any = njit(hull.running_drag_ratio)
-_appendage: Any = njit(hull.appendage_drag_n)
-_air: Any = njit(hull.air_drag_n)
-_carried: Any = njit(hull.carried_n)
+_torque_constant: Any = inner(motor.torque_constant_nm_per_a)
+_copper: Any = inner(motor.copper_resistance_ohm)
+_froude: Any = inner(hull.volume_froude)
+_running: Any = inner(hull.running_drag_ratio)
+_appendage: Any = inner(hull.appendage_drag_n)
+_air: Any = inner(hull.air_drag_n)
+_carried: Any = inner(hull.carried_n)
 
 
-@njit(cache=True)
+@kept
 def _coefficients(j: float, coefs: Array, step: float) -> tuple[float, float, float, float]:
     """KT, KQ of the force and of a friction coefficient of 1, from the curve's cubics."""
     k = min(max(int(j / step), 0), coefs.shape[1] - 1)
@@ -70,7 +71,7 @@ def _coefficients(j: float, coefs: Array, step: float) -> tuple[float, float, fl
     )
 
 
-@njit(cache=True)
+@kept
 def _surplus(j: float, p: Array, coefs: Array, step: float) -> float:
     """Thrust less resistance [N] of the drive in torque balance at J; see ``state_at_advance``."""
     kt0, kq0, ktf, kqf = _coefficients(j / p[PITCH_FACTOR], coefs, step)
@@ -94,7 +95,7 @@ def _surplus(j: float, p: Array, coefs: Array, step: float) -> float:
     return thrust - resistance
 
 
-@njit(cache=True)
+@kept
 def _crossing(p: Array, coefs: Array, step: float, grid: Array) -> float:
     """First J at which thrust falls to the resistance; NaN where there is none."""
     end = step * coefs.shape[1] * p[PITCH_FACTOR]
@@ -125,7 +126,7 @@ def _crossing(p: Array, coefs: Array, step: float, grid: Array) -> float:
     return high
 
 
-@njit(cache=True, parallel=True)
+@kept_parallel
 def _crossings_parallel(rows: Array, which: Array, coefs: Array, steps: Array, grid: Array) -> Array:
     out = np.empty(rows.shape[0])
     for k in prange(rows.shape[0]):
@@ -134,7 +135,7 @@ def _crossings_parallel(rows: Array, which: Array, coefs: Array, steps: Array, g
     return out
 
 
-@njit(cache=True)
+@kept
 def _crossings_serial(rows: Array, which: Array, coefs: Array, steps: Array, grid: Array) -> Array:
     out = np.empty(rows.shape[0])
     for k in range(rows.shape[0]):

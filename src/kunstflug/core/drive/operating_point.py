@@ -11,6 +11,7 @@ is a quadratic in the shaft speed n; with n the boat's speed is V = J n D, and w
 whose first crossing from rest is where a boat that accelerates from a standstill ends up.
 """
 
+import dataclasses
 from dataclasses import dataclass
 
 import numpy as np
@@ -47,7 +48,9 @@ class OperatingPoint:
     free_rpm: Floats
     slip: Floats
     advance: Floats
-    current_a: Floats
+    current_a: Floats  # out of the pack
+    motor_current_a: Floats
+    throttle: Floats  # part of the voltage the motor sees; below 1 where a bus limit is set and reached
     pack_voltage_v: Floats
     motor_voltage_v: Floats
     electrical_power_w: Floats  # out of the pack's terminals
@@ -175,20 +178,60 @@ def operating_point(p: DriveParameters, curve: OpenWaterCurve) -> OperatingPoint
     """
     advance = first_crossing(p, curve)
     rows = _rows(p, advance.size)
+    if np.any(np.isfinite(np.asarray(p.bus_limit_a))):
+        return _limited(_from_rows(rows), curve, advance)
     if advance.size > 1:
         return point_at(_from_rows(rows), curve, advance)
     alone = DriveParameters(**dict(zip(_NAMES, (float(r[0]) for r in rows), strict=True)))
     return point_at(alone, curve, float(advance[0]))
 
 
-def point_at(p: DriveParameters, curve: OpenWaterCurve, advance: Floats) -> OperatingPoint:
-    """Every result by name for a drive at advance coefficients J [1]."""
-    s = state_at_advance(p, curve, advance)
+def at_throttle(p: DriveParameters, throttle: Floats) -> DriveParameters:
+    """The electrical line that a motor sees at part throttle.
+
+    The motor sees its part of the voltage; bus current = throttle x motor current, so what lies before the controller
+    counts with the throttle squared (synchronous half bridge, averaged).
+    """
+    supply = p.pack_resistance_ohm + p.wiring_resistance_ohm
+    return dataclasses.replace(
+        p,
+        pack_ocv_v=p.pack_ocv_v * throttle,
+        pack_resistance_ohm=supply * np.asarray(throttle) ** 2,
+        wiring_resistance_ohm=0.0 * np.asarray(throttle),
+    )
+
+
+def _limited(p: DriveParameters, curve: OpenWaterCurve, advance: npt.NDArray[np.float64]) -> OperatingPoint:
+    """Points whose bus current a controller holds at its limit, by bisection on the throttle it gives."""
+    full = point_at(p, curve, advance)
+    over = np.asarray(full.current_a) > np.asarray(p.bus_limit_a)
+    low, high = np.where(over, 0.05, 1.0), np.ones_like(advance)
+    if over.any():
+        for _ in range(30):
+            tried = (low + high) / 2
+            at = first_crossing(at_throttle(p, tried), curve)
+            bus = np.asarray(point_at(p, curve, at, tried).current_a)
+            too_much = bus > np.asarray(p.bus_limit_a)
+            low, high = np.where(over & ~too_much, tried, low), np.where(over & too_much, tried, high)
+        advance = np.where(over, first_crossing(at_throttle(p, low), curve), advance)
+    found = point_at(p, curve, advance, np.where(over, low, 1.0))
+    if advance.size > 1:
+        return found
+    alone = {f.name: float(np.asarray(getattr(found, f.name)).reshape(-1)[0]) for f in dataclasses.fields(found)}
+    return OperatingPoint(**alone)
+
+
+def point_at(p: DriveParameters, curve: OpenWaterCurve, advance: Floats, throttle: Floats = 1.0) -> OperatingPoint:
+    """Every result by name for a drive at advance coefficients J [1] and a throttle [1]."""
+    s = state_at_advance(at_throttle(p, throttle) if np.any(np.asarray(throttle) != 1.0) else p, curve, advance)
+    bus_a = s.current_a * throttle
     rpm = 60 * s.shaft_rps
     omega = 2 * np.pi * s.shaft_rps
     copper_ohm = motor.copper_resistance_ohm(p.winding_resistance_ohm, p.winding_c)
-    pack_voltage_v = p.pack_ocv_v - s.current_a * p.pack_resistance_ohm
-    motor_voltage_v = pack_voltage_v - s.current_a * (p.wiring_resistance_ohm + p.controller_resistance_ohm)
+    pack_voltage_v = p.pack_ocv_v - bus_a * p.pack_resistance_ohm
+    motor_voltage_v = (
+        throttle * (pack_voltage_v - bus_a * p.wiring_resistance_ohm) - s.current_a * p.controller_resistance_ohm
+    )
     shaft_power_w = s.motor_torque_nm * omega
     propeller_power_w = s.propeller_torque_nm * omega
     useful_w = s.thrust_n * s.speed_mps
@@ -201,10 +244,12 @@ def point_at(p: DriveParameters, curve: OpenWaterCurve, advance: Floats) -> Oper
         free_rpm=p.kv_rpm_per_v * p.pack_ocv_v,
         slip=1 - s.speed_mps / (s.shaft_rps * p.pitch_m),
         advance=advance,
-        current_a=s.current_a,
+        current_a=bus_a,
+        motor_current_a=s.current_a,
+        throttle=throttle + 0.0 * np.asarray(advance),
         pack_voltage_v=pack_voltage_v,
         motor_voltage_v=motor_voltage_v,
-        electrical_power_w=pack_voltage_v * s.current_a,
+        electrical_power_w=pack_voltage_v * bus_a,
         shaft_power_w=shaft_power_w,
         thrust_n=s.thrust_n,
         resistance_n=s.resistance_n,
@@ -213,13 +258,13 @@ def point_at(p: DriveParameters, curve: OpenWaterCurve, advance: Floats) -> Oper
         motor_efficiency=shaft_power_w / (motor_voltage_v * s.current_a),
         volume_froude=froude,
         planes=np.where(froude >= hull.PLANING_FROUDE, 1.0, 0.0),
-        pack_loss_w=s.current_a**2 * p.pack_resistance_ohm,
-        wiring_loss_w=s.current_a**2 * p.wiring_resistance_ohm,
+        pack_loss_w=bus_a**2 * p.pack_resistance_ohm,
+        wiring_loss_w=bus_a**2 * p.wiring_resistance_ohm,
         controller_loss_w=s.current_a**2 * p.controller_resistance_ohm,
         copper_loss_w=s.current_a**2 * copper_ohm,
         no_load_loss_w=emf_v * s.no_load_a,
         shaft_loss_w=shaft_power_w * (1 - p.shaft_efficiency),
         propeller_loss_w=propeller_power_w - useful_w,
         useful_power_w=useful_w,
-        chemical_power_w=p.pack_ocv_v * s.current_a,
+        chemical_power_w=p.pack_ocv_v * bus_a,
     )

@@ -20,6 +20,7 @@ class DriveParameters:
     pack_resistance_ohm: Floats
     wiring_resistance_ohm: Floats
     controller_resistance_ohm: Floats
+    bus_limit_a: Floats  # infinite where none is set
     kv_rpm_per_v: Floats
     winding_resistance_ohm: Floats  # at 20 degC
     winding_c: Floats
@@ -50,6 +51,7 @@ class DriveValues:
     pack_resistance_ohm: Value
     wiring_resistance_ohm: Value
     controller_resistance_ohm: Value
+    bus_limit_a: Value
     kv_rpm_per_v: Value
     winding_resistance_ohm: Value
     winding_c: Value
@@ -99,7 +101,7 @@ def _scaled(value: Value, factor: float) -> Value:
 def drive_values(setup: Setup) -> DriveValues:
     """All parameters of a setup: what was given, and a marked guess for the rest."""
     conditions = setup.conditions
-    submerged = setup.hull.drive is hull.Drive.SUBMERGED
+    submerged = setup.hull.drive is not hull.Drive.SURFACE  # or a jet: all of the impeller works
     cells, parallel = setup.pack.cells, setup.pack.parallel
     cold = float(pack.cold_factor(conditions.pack_c.value)) if conditions.pack_c else 1.0
     ocv = Value(
@@ -112,7 +114,11 @@ def drive_values(setup: Setup) -> DriveValues:
     loading = Value(
         value=1.0 if submerged else area.value * dipped.value,
         source=Source.GUESSED if Source.GUESSED in (area.source, dipped.source) else area.source,
-        spread=0.05 if submerged else float(np.hypot(area.spread, dipped.spread)),
+        spread=0.10
+        if setup.hull.drive is hull.Drive.JET
+        else 0.05
+        if submerged
+        else float(np.hypot(area.spread, dipped.spread)),
         reason=f"blade area ratio {area.value:g}, {dipped.value:.0%} of the turn immersed",
     )
     no_load = motor.no_load_current(setup.motor)
@@ -122,6 +128,7 @@ def drive_values(setup: Setup) -> DriveValues:
         pack_resistance_ohm=_scaled(pack.cell_resistance(setup.pack), cells / parallel * cold),
         wiring_resistance_ohm=wiring.wiring_resistance(setup.wiring),
         controller_resistance_ohm=controller.conduction_resistance(setup.controller),
+        bus_limit_a=setup.controller.bus_limit_a or Value(value=float("inf")),
         kv_rpm_per_v=dataclasses.replace(setup.motor.kv_rpm_per_v, spread=max(setup.motor.kv_rpm_per_v.spread, 0.02)),
         winding_resistance_ohm=motor.winding_resistance(setup.motor),
         winding_c=conditions.winding_c,

@@ -7,7 +7,7 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from kunstflug.core.drive.operating_point import hull_resistance_n, state_at_advance
+from kunstflug.core.drive.operating_point import at_throttle, hull_resistance_n, state_at_advance
 from kunstflug.core.drive.parameters import DriveParameters
 from kunstflug.core.propeller import OpenWaterCurve
 
@@ -39,20 +39,13 @@ class ThrottleTables:
 def throttle_tables(p: DriveParameters, curve: OpenWaterCurve) -> ThrottleTables:
     """Tables for parameters of shape (N, 1) or floats (N = 1).
 
-    At part throttle the motor sees its part of the voltage: bus current = duty x motor current, so the line's
-    resistance up to the controller counts with the duty squared [synchronous half bridge, averaged].
+    At part throttle the motor sees its part of the voltage, see ``at_throttle``.
     """
     columns = {f.name: np.atleast_1d(np.asarray(getattr(p, f.name), dtype=float)) for f in dataclasses.fields(p)}
     shaped = {name: c.reshape(-1, 1, 1) for name, c in columns.items()}
     count = max(c.shape[0] for c in shaped.values())
     duty = DUTIES[np.newaxis, :, np.newaxis]
-    supply = shaped["pack_resistance_ohm"] + shaped["wiring_resistance_ohm"]
-    part = dataclasses.replace(
-        DriveParameters(**shaped),
-        pack_ocv_v=shaped["pack_ocv_v"] * duty,
-        pack_resistance_ohm=supply * duty**2,
-        wiring_resistance_ohm=np.zeros((1, 1, 1)),
-    )
+    part = at_throttle(DriveParameters(**shaped), duty)
     fraction = np.linspace(0.0, 1.0, 90)
     j = fraction * curve.j_end * shaped["pitch_factor"]
     state = state_at_advance(part, curve, j)

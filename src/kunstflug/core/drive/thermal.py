@@ -9,6 +9,7 @@ from kunstflug.core import heat, motor, pack
 from kunstflug.core.controller import Controller
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.values import Floats, Value, guess, known
+from kunstflug.core.wiring import Plugs
 
 NODES = ("winding", "case", "controller", "pack", "connector")
 
@@ -86,6 +87,10 @@ def thermal_values(setup: Setup) -> ThermalValues:
         controller_jacket_w_k=guess(1.2 * (controller_kg / 0.12) ** 0.67, 0.35, "1.2 W/K for a plate of 120 g"),
         controller_air_w_k=guess(0.15 * (controller_kg / 0.12) ** 0.67, 0.3, "still air in the hull"),
         pack_air_w_k=guess(0.35 * (pack_kg / 0.5) ** 0.67, 0.3, "still air in the hull"),
-        connector_air_w_k=guess(0.10, 0.35, "a plug and the ends of its wires"),
+        connector_air_w_k=guess(
+            0.055 if setup.wiring.plugs is Plugs.BUNDLED else 0.10,
+            0.35,
+            f"a plug and the ends of its wires, {setup.wiring.plugs}",
+        ),
         water_bore_m=guess(4e-3, 0.1, "a 4 mm line"),
     )

@@ -153,7 +153,7 @@ def _controller_margin(setup: Setup, current: np.ndarray, limits: Limits, school
 
 def _motor_margins(setup: Setup, points: OperatingPoint, limits: Limits) -> tuple[Margin, ...]:
     rpm = np.atleast_1d(points.rpm)
-    power = np.atleast_1d(points.motor_voltage_v) * np.atleast_1d(points.current_a)
+    power = np.atleast_1d(points.motor_voltage_v) * np.atleast_1d(points.motor_current_a)
     limit, ceiling = motor.power_limit(setup.motor), motor.rpm_ceiling(setup.motor)
     poles, electrical = motor.pole_count(setup.motor), controller.electrical_rpm_limit(setup.controller)
     why = f" ({limit.reason})" if limit.reason else ""
@@ -175,7 +175,7 @@ def _motor_margins(setup: Setup, points: OperatingPoint, limits: Limits) -> tupl
     ]  # fmt: skip
     if setup.motor.max_current_a is not None:
         most = setup.motor.max_current_a.value
-        current = np.atleast_1d(points.current_a)
+        current = np.atleast_1d(points.motor_current_a)
         words = f"the {most:.0f} A printed on it"
         printed = _margin(
             "motor", "Motor current", current, most, 1.3 * most, "A", rising=True, guessed=False, limit_words=words

@@ -9,13 +9,14 @@ import numpy.typing as npt
 from kunstflug.core import hull, motor, pack
 from kunstflug.core.drive import kernel
 from kunstflug.core.drive.duty import USABLE
+from kunstflug.core.drive.forecast import curve_for
 from kunstflug.core.drive.limits import CELL_FLOOR_V, CELL_STOP_V, Limits, limits_of
 from kunstflug.core.drive.nearest import CELL_EMPTY_V, STALL_RATIO
 from kunstflug.core.drive.parameters import DriveParameters, drive_values
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.errors import InvalidValue
-from kunstflug.core.propeller import OpenWaterCurve, open_water_curve
+from kunstflug.core.propeller import OpenWaterCurve
 from kunstflug.core.propeller import part as propeller
 from kunstflug.core.values import Source
 
@@ -124,19 +125,13 @@ def sweep(
     for name in _AXES:
         if np.any(~np.isfinite(getattr(ranges, name))) or np.any(getattr(ranges, name) <= 0):
             raise InvalidValue(f"sweep.{name}", "not positive", "positive numbers")
-    curves = [_curve(setup, ratio) for ratio in ranges.pitch_ratio.tolist()]
+    curves = [curve_for(setup, ratio) for ratio in ranges.pitch_ratio.tolist()]
     pieces = [
         _chunk(setup, ranges, curves, np.arange(a, min(a + CHUNK, ranges.count)), schools, leave_out)
         for a in range(0, ranges.count, CHUNK)
     ]
     columns = {name: np.concatenate([piece[name] for piece in pieces]) for name in pieces[0]}
     return SweepResult(ranges=ranges, **columns)
-
-
-def _curve(setup: Setup, pitch_ratio: float) -> OpenWaterCurve:
-    area = propeller.area_ratio(setup.propeller).value
-    surface = setup.hull.drive is hull.Drive.SURFACE
-    return open_water_curve(pitch_ratio, setup.propeller.blades, area, ventilated=surface)
 
 
 def _chunk(

@@ -855,6 +855,16 @@ export interface components {
              */
             electrical_rpm_limit?: components["schemas"]["RotationQuantity"] | null;
             /**
+             * Bus current limit
+             * @description 5 to 1000 A
+             */
+            bus_limit?: components["schemas"]["CurrentQuantity"] | null;
+            /**
+             * Temperature limit
+             * @description 50 to 130 degC
+             */
+            temperature_limit?: components["schemas"]["TemperatureQuantity"] | null;
+            /**
              * Mass
              * @description 5 to 2000 g
              */
@@ -972,7 +982,7 @@ export interface components {
          * @description How the propeller sits in the water.
          * @enum {string}
          */
-        Drive: "surface" | "submerged";
+        Drive: "surface" | "submerged" | "jet";
         /**
          * DutyIn
          * @description What the boat is to do.
@@ -1563,6 +1573,12 @@ export interface components {
             schools?: components["schemas"]["SchoolsIn"];
         };
         /**
+         * Plugs
+         * @description How the three motor plugs lie.
+         * @enum {string}
+         */
+        Plugs: "spaced" | "bundled";
+        /**
          * PointOut
          * @description The operating point with its band.
          */
@@ -2145,6 +2161,11 @@ export interface components {
              * @description 1.5 to 12 mm
              */
             connector_diameter?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Motor plugs
+             * @default spaced
+             */
+            plugs: components["schemas"]["Plugs"];
             /**
              * Connector pins in line
              * @description a whole number, 0 to 24
