@@ -99,7 +99,10 @@ def _porpoising(setup: Setup, point: OperatingPoint) -> Danger | None:
     density = float(water_density_kg_m3(celsius))
     viscosity = float(water_viscosity_pa_s(celsius)) / density
     deadrise = hull.deadrise(setup.hull).value
-    for speed in np.linspace(float(point.speed_mps), 3.0, 25):
+    # The chart begins at sqrt(CL/2) = 0.15: faster than that there is no need to look.
+    weight = setup.all_up_mass_kg.value * hull.GRAVITY_MPS2
+    chart_mps = float(np.sqrt(weight / (0.5 * density * beam**2 * 2 * 0.15**2)))
+    for speed in np.linspace(1.0, 0.45, 7) * min(float(point.speed_mps), 0.999 * chart_mps):
         found = savitsky.equilibrium(
             float(speed), setup.all_up_mass_kg.value, beam, deadrise, hull.mass_centre(setup.hull).value, 0.25 * beam,
             density, viscosity,
