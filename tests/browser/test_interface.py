@@ -90,7 +90,7 @@ def test_adopt_by_enter_makes_a_setup_and_the_old_one_stays(page, site):
     pull(page, "KV", 2000)
     page.get_by_role("slider", name="KV", exact=True).press("Enter")
     page.wait_for_url(lambda url: f"/setups/{setup}/" not in url)
-    expect(page.get_by_role("combobox", name="setup")).to_contain_text("2 · kv (newest)")
+    expect(page.get_by_role("combobox", name="setup")).to_contain_text("2 · KV (newest)")
     page.goto(f"/setups/{setup}/match")
     expect(page.get_by_role("slider", name="KV", exact=True)).to_have_value("2200")
 
@@ -254,7 +254,7 @@ def test_database_gone_during_a_save_keeps_the_form(page, site, errors):
     expect(page.get_by_role("slider", name="KV", exact=True)).to_have_value("2050")
     site.server.start(port=port)
     page.get_by_role("button", name="Adopt as a new setup").click()
-    expect(page.get_by_role("combobox", name="setup")).to_contain_text("2 · kv (newest)")
+    expect(page.get_by_role("combobox", name="setup")).to_contain_text("2 · KV (newest)")
     errors[:] = [e for e in errors if "503" not in e]
 
 

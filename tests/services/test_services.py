@@ -57,6 +57,18 @@ def test_swapping_a_part_moves_the_mass():
     assert notes == ["the boat is 100 g heavier with these parts"]
 
 
+def test_a_part_called_by_its_sizes_is_renamed_a_name_stays():
+    from kunstflug.services.changes import name_parts
+
+    plain = name_parts(samples.document())
+    assert plain.motor.name == "36 x 74, 2200 KV"
+    after, _ = change_document(plain, [Change(path="motor.kv", value=q(2000, "rpm/V"))])
+    assert after.motor.name == "36 x 74, 2000 KV"
+    own = name_parts(samples.document(motor={**samples.MONO["motor"], "name": "the old one"}))
+    after, _ = change_document(own, [Change(path="motor.kv", value=q(2000, "rpm/V"))])
+    assert after.motor.name == "the old one"
+
+
 def test_a_mass_that_was_set_by_hand_is_not_moved():
     changes = [Change(path="pack.cells", value=6), Change(path="all_up_mass", value=q(2400, "g"))]
     after, _ = change_document(samples.document(), changes)
@@ -118,7 +130,7 @@ def test_adopting_makes_a_child_and_keeps_the_parent(store, boat):
     tried = match.draft(boat.document, [Change(path="propeller.diameter", value=q(44, "mm"))])
     child = match.adopt(store, boat.id, tried.document, "", {})
     assert child.parent_id == boat.id
-    assert child.name == "diameter"
+    assert child.name == "Diameter"
     assert match.setup(store, boat.id).document.propeller.diameter.value == 42
     with store.transaction() as session:
         kinds = {link.kind for link in session.query(SetupPart).filter_by(setup_id=child.id)}

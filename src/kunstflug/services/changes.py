@@ -19,6 +19,8 @@ from kunstflug.formats.setup_document import (
     quantity_for,
 )
 
+SHELF_KINDS = ("motor", "controller", "propeller", "pack", "hull")
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Change:
@@ -60,9 +62,27 @@ def change_document(document: Any, changes: list[Change]) -> tuple[Any, list[str
         _set(data, change)
         notes += _follow(data, document, change)
     changed = SetupDocument.model_validate(data)
+    _rename(document, changed)
     if not swapped_mass:
         notes += _shift_mass(document, changed)
     return changed, notes
+
+
+def _rename(before: Any, after: Any) -> None:
+    """A part that is called by its sizes is called by its new ones; a name that somebody gave stays."""
+    for kind in SHELF_KINDS:
+        old, new = getattr(before, kind), getattr(after, kind)
+        if new.name == old.name and old.name == name_by_sizes(kind, old):
+            new.name = name_by_sizes(kind, new)
+
+
+def name_parts(document: Any) -> Any:
+    """The document with every part named."""
+    named = {
+        kind: getattr(document, kind).model_copy(update={"name": part_name(kind, getattr(document, kind))})
+        for kind in SHELF_KINDS
+    }
+    return document.model_copy(update=named)
 
 
 def _set(data: dict[str, Any], change: Change) -> None:
@@ -155,9 +175,12 @@ def differences(before: Any, after: Any) -> list[Difference]:
 
 
 def part_name(kind: str, document: Any) -> str:
-    """What a part is called where nobody named it: by its sizes and numbers."""
-    if document.name.strip():
-        return str(document.name.strip())
+    """What a part is called: as somebody named it, else by its sizes and numbers."""
+    return str(document.name.strip()) or name_by_sizes(kind, document)
+
+
+def name_by_sizes(kind: str, document: Any) -> str:
+    """A part's name from its sizes and numbers."""
     match kind:
         case "motor":
             return f"{document.can_diameter.value:g} x {document.can_length.value:g}, {document.kv.value:g} KV"
@@ -173,7 +196,5 @@ def part_name(kind: str, document: Any) -> str:
         case _:
             return f"{document.hull_type}, {document.length.value:g} {document.length.unit}"
 
-
-SHELF_KINDS = ("motor", "controller", "propeller", "pack", "hull")
 
 __all__ = ["QUANTITIES", "SHELF_KINDS", "Change", "Difference", "change_document", "differences", "part_name"]

@@ -11,7 +11,7 @@ from kunstflug.core.errors import InvalidValue
 from kunstflug.core.units import Dimension, si_from
 from kunstflug.formats.forecast_document import ForecastOut, forecast_document
 from kunstflug.formats.setup_document import MODELS, part_of, require_positive_name, setup_of
-from kunstflug.services.changes import SHELF_KINDS, Change, change_document, differences, part_name
+from kunstflug.services.changes import SHELF_KINDS, Change, change_document, differences, name_parts, part_name
 from kunstflug.services.rows import document_of, local_racer, owned, setup_view
 from kunstflug.services.views import BoatView, DraftView, PartView, SetupView
 from kunstflug.store.database import Store
@@ -74,7 +74,7 @@ def new_boat(store: Store, name: str, document: Any) -> SetupView:
     ------
     InvalidValue : no name, or a value outside its range.
     """
-    name = require_positive_name(name)
+    name, document = require_positive_name(name), name_parts(document)
     made = forecast_of(document)
     with store.transaction() as session:
         owner = local_racer(session)
@@ -135,9 +135,7 @@ def adopt(store: Store, parent_id: int, document: Any, name: str, shelf: dict[st
         changed = differences(document_of(parent), document)
         if not changed:
             raise InvalidValue("document", "the same as its parent", "at least one change")
-        row = _save_setup(
-            session, owner, parent.boat_id, parent.id, name.strip() or changed[0].label.lower(), document, made
-        )
+        row = _save_setup(session, owner, parent.boat_id, parent.id, name.strip() or changed[0].label, document, made)
         links = {
             link.kind: link.part_id
             for link in session.scalars(select(SetupPart).where(SetupPart.setup_id == parent.id))

@@ -140,6 +140,8 @@
     color: var(--ink-2);
     font-size: 0.84rem;
     border-bottom: 1px solid var(--ink);
+    padding-right: 0.6rem;
+    white-space: nowrap;
   }
   td {
     border-bottom: 1px solid var(--hair);

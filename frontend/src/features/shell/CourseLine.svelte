@@ -99,6 +99,7 @@
   }
   @media (max-width: 760px) {
     .course {
+      min-height: 0;
       position: fixed;
       inset: auto 0 0 0;
       z-index: 5;
@@ -107,6 +108,7 @@
     }
     ol {
       justify-content: space-around;
+      height: 56px;
     }
     .question,
     li:not(:last-child)::after {
