@@ -94,7 +94,9 @@ def equilibrium(
     cv = speed_mps / math.sqrt(GRAVITY_MPS2 * beam_m)
     weight = mass_kg * GRAVITY_MPS2
     wanted = weight / (0.5 * density_kg_m3 * speed_mps**2 * beam_m**2)
-    flat = brentq(lambda c: float(deadrise_lift_coefficient(c, deadrise_deg)) - wanted, 1e-4 + wanted, 5.0)
+    flat = brentq(
+        lambda c: float(deadrise_lift_coefficient(c, deadrise_deg)) - wanted, 0.999999 * wanted, 5.0 + 2 * wanted
+    )
 
     def friction(wetted: float, trim: float) -> float:
         mean = speed_mps * float(bottom_velocity_ratio(flat, trim, wetted, cv))

@@ -192,7 +192,8 @@ def _guesses(values: DriveValues, drawn: DriveParameters, speed: npt.NDArray[np.
     good = np.isfinite(speed)
     good[0] = False  # the nominal case is no draw
     uncertain = [(name, value) for name, value in values if value.spread]
-    causes = np.log([np.asarray(getattr(drawn, name)).reshape(-1)[good] for name, _ in uncertain])
+    # Absolute: a rake that presses the stern down is a negative number.
+    causes = np.log(np.abs([np.asarray(getattr(drawn, name)).reshape(-1)[good] for name, _ in uncertain]))
     shares = np.corrcoef(causes, np.log(speed[good]))[-1, :-1] ** 2
     ranked = (Guess(parameter=n, value=v, share=float(s)) for (n, v), s in zip(uncertain, shares, strict=True))
     return tuple(sorted(ranked, key=lambda g: -g.share))

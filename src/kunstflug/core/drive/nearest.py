@@ -1,6 +1,5 @@
 """When there is no working operating point: why, and the nearest thing that would work."""
 
-import dataclasses
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,6 +8,7 @@ from kunstflug.core import hull
 from kunstflug.core.drive.operating_point import OperatingPoint, operating_point
 from kunstflug.core.drive.parameters import DriveParameters
 from kunstflug.core.drive.setup import Setup
+from kunstflug.core.drive.variation import varied
 from kunstflug.core.propeller import OpenWaterCurve
 
 STALL_RATIO = 0.5  # below half the free rpm a motor gives less power the more it is loaded
@@ -56,16 +56,27 @@ def _overloaded(point: OperatingPoint, cells):  # type: ignore[no-untyped-def]  
 
 
 def remedies(setup: Setup, nominal: DriveParameters, curve: OpenWaterCurve) -> tuple[Remedy, ...]:
-    """The smallest single changes after which the drive works, nearest first."""
-    found = []
-    for field, name, factors, words in (
-        ("propeller.diameter", "diameter_m", _steps(0.97, 0.4, 1.6), "a propeller of {mm:.0f} mm"),
-        ("motor.kv", "kv_rpm_per_v", _steps(0.95, 0.25, 4.0), "{value:.0f} rpm/V"),
-        ("all_up_mass", "mass_kg", _steps(0.95, 0.3, 1.0), "a boat of {g:.0f} g"),
-    ):
-        found.append(_first_working(setup, nominal, curve, field, name, factors, words))
-    found.append(_cells(setup, nominal, curve))
+    """The smallest single changes after which the drive works: propeller, KV, mass, cells."""
+    kv, diameter, mass = (float(np.asarray(v)) for v in (nominal.kv_rpm_per_v, nominal.diameter_m, nominal.mass_kg))
+    sizes, windings, masses = _steps(0.97, 0.4, 1.6), _steps(0.95, 0.25, 4.0), _steps(0.95, 0.3, 1.0)
+    now = setup.pack.cells
+    cells = np.array(sorted((c for c in range(1, 25) if c != now), key=lambda c: abs(c - now)), dtype=float)
+    tried = (
+        ("propeller.diameter", diameter * sizes, varied(setup, nominal, diameter_m=diameter * sizes)),
+        ("motor.kv", kv * windings, varied(setup, nominal, kv_rpm_per_v=kv * windings)),
+        ("all_up_mass", mass * masses, varied(setup, nominal, mass_factor=masses)),
+        ("pack.cells", cells, varied(setup, nominal, cells=cells)),
+    )
+    found = (_first_working(setup, curve, field, values, p) for field, values, p in tried)
     return tuple(r for r in found if r is not None)
+
+
+_WORDS = {
+    "propeller.diameter": lambda v: f"a propeller of {v * 1e3:.0f} mm",
+    "motor.kv": lambda v: f"{v:.0f} rpm/V",
+    "all_up_mass": lambda v: f"a boat of {v * 1e3:.0f} g",
+    "pack.cells": lambda v: f"{v:.0f} cells" if v != 1 else "one cell",
+}
 
 
 def _steps(ratio: float, low: float, high: float) -> np.ndarray:
@@ -87,42 +98,14 @@ def _works(point: OperatingPoint, cells) -> np.ndarray:  # type: ignore[no-untyp
 
 
 def _first_working(
-    setup: Setup,
-    nominal: DriveParameters,
-    curve: OpenWaterCurve,
-    field: str,
-    name: str,
-    factors: np.ndarray,
-    words: str,
+    setup: Setup, curve: OpenWaterCurve, field: str, values: np.ndarray, p: DriveParameters
 ) -> Remedy | None:
-    values = getattr(nominal, name) * factors
-    changed = {name: values}
-    if name == "diameter_m":  # the same pitch ratio, so the same curve
-        changed["pitch_m"] = nominal.pitch_m * factors
-    points = operating_point(dataclasses.replace(nominal, **changed), curve)
-    works = _works(points, setup.pack.cells)
-    if not np.any(works):
-        return None
-    k = int(np.argmax(works))
-    speed = float(np.asarray(points.speed_mps)[k])
-    text = words.format(mm=values[k] * 1e3, g=values[k] * 1e3, value=values[k])
-    return Remedy(field=field, value=float(values[k]), sentence=f"{text} would run", speed_mps=speed)
-
-
-def _cells(setup: Setup, nominal: DriveParameters, curve: OpenWaterCurve) -> Remedy | None:
-    now = setup.pack.cells
-    cells = np.array(sorted((c for c in range(1, 25) if c != now), key=lambda c: abs(c - now)), dtype=float)
-    changed = dataclasses.replace(
-        nominal,
-        pack_ocv_v=nominal.pack_ocv_v * cells / now,
-        pack_resistance_ohm=nominal.pack_resistance_ohm * cells / now,
-    )
-    points = operating_point(changed, curve)
+    points = operating_point(p, curve)
+    cells = values if field == "pack.cells" else setup.pack.cells
     works = _works(points, cells)
     if not np.any(works):
         return None
     k = int(np.argmax(works))
     speed = float(np.asarray(points.speed_mps)[k])
-    return Remedy(
-        field="pack.cells", value=float(cells[k]), sentence=f"{cells[k]:.0f} cells would run", speed_mps=speed
-    )
+    sentence = f"{_WORDS[field](values[k])} would run"
+    return Remedy(field=field, value=float(values[k]), sentence=sentence, speed_mps=speed)

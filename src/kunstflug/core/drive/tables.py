@@ -16,6 +16,7 @@ Array = npt.NDArray[np.float64]
 DUTIES: Final = np.linspace(0.15, 1.0, 12)
 """Part of the full resting voltage that the motor sees: throttle x what is left of the charge."""
 SPEEDS: Final = 120
+OVERRUN_N: Final = -0.5  # a propeller that is overrun brakes a little (common practice, no source)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -60,12 +61,16 @@ def throttle_tables(p: DriveParameters, curve: OpenWaterCurve) -> ThrottleTables
         axis = np.linspace(0.0, top[n], SPEEDS)
         for d in range(len(DUTIES)):
             # Past its own zero thrust a propeller that is overrun brakes a little and draws nothing.
-            out[0, n, d] = np.interp(axis, speed[n, d], thrust[n, d], right=-0.5)
+            out[0, n, d] = np.interp(axis, speed[n, d], thrust[n, d], right=OVERRUN_N)
             out[1, n, d] = np.interp(axis, speed[n, d], current[n, d], right=0.0)
             out[2, n, d] = np.interp(axis, speed[n, d], rps[n, d])
     flat = DriveParameters(**{name: c.reshape(-1, 1) for name, c in columns.items()})
     axes = np.linspace(0.0, 1.0, SPEEDS) * top[:, np.newaxis]
     drag = np.broadcast_to(np.asarray(hull_resistance_n(flat, axes)), (count, SPEEDS))
     return ThrottleTables(
-        top_mps=top, thrust_n=out[0], current_a=np.maximum(out[1], 0.0), shaft_rps=out[2], drag_n=drag
+        top_mps=top,
+        thrust_n=np.maximum(out[0], OVERRUN_N),
+        current_a=np.maximum(out[1], 0.0),
+        shaft_rps=out[2],
+        drag_n=drag,
     )

@@ -6,7 +6,7 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from kunstflug.core import hull, motor, pack
+from kunstflug.core import hull, motor
 from kunstflug.core.drive import kernel
 from kunstflug.core.drive.duty import USABLE
 from kunstflug.core.drive.forecast import curve_for
@@ -15,10 +15,10 @@ from kunstflug.core.drive.nearest import CELL_EMPTY_V, STALL_RATIO
 from kunstflug.core.drive.parameters import DriveParameters, drive_values
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.drive.setup import Setup
+from kunstflug.core.drive.variation import varied
 from kunstflug.core.errors import InvalidValue
 from kunstflug.core.propeller import OpenWaterCurve
 from kunstflug.core.propeller import part as propeller
-from kunstflug.core.values import Source
 
 Array = npt.NDArray[np.float64]
 
@@ -144,7 +144,7 @@ def _chunk(
 ) -> dict[str, Array]:
     where = np.unravel_index(index, [len(getattr(ranges, name)) for name in _AXES])
     axis = {name: getattr(ranges, name)[at] for name, at in zip(_AXES, where, strict=True)}
-    p = _parameters(setup, axis)
+    p = varied(setup, drive_values(setup).nominal(), **axis)
     names = tuple(DriveParameters.__dataclass_fields__)
     rows = np.empty((len(index), len(names)))
     for k, name in enumerate(names):
@@ -152,32 +152,6 @@ def _chunk(
     which = where[2].astype(np.int64)
     j = kernel.crossings(rows, which, np.stack([c.cubics for c in curves]), np.array([c.step for c in curves]))
     return {**axis, **_results(setup, p, curves, which, j, axis, limits_of(setup, schools), leave_out)}
-
-
-def _parameters(setup: Setup, axis: dict[str, Array]) -> DriveParameters:
-    base = drive_values(setup).nominal()
-    ratio = axis["kv_rpm_per_v"] / setup.motor.kv_rpm_per_v.value
-    more_cells = axis["cells"] / setup.pack.cells
-    given = setup.motor.resistance_ohm
-    power = -1.0 if given is None or given.source is Source.GUESSED else -2.0
-    idle = 0.7 if setup.motor.no_load_current_a is None else 1.0
-    pack_kg = pack.pack_mass(setup.pack).value
-    mass = (float(base.mass_kg) + pack_kg * (more_cells - 1)) * axis["mass_factor"]
-    fixed = {name: getattr(base, name) for name in DriveParameters.__dataclass_fields__}
-    return DriveParameters(
-        **{
-            **fixed,
-            "kv_rpm_per_v": axis["kv_rpm_per_v"],
-            "winding_resistance_ohm": base.winding_resistance_ohm * ratio**power,
-            "no_load_current_a": base.no_load_current_a * ratio**idle,
-            "no_load_rpm": base.no_load_rpm * ratio * more_cells,
-            "pack_ocv_v": base.pack_ocv_v * more_cells,
-            "pack_resistance_ohm": base.pack_resistance_ohm * more_cells,
-            "diameter_m": axis["diameter_m"],
-            "pitch_m": axis["diameter_m"] * axis["pitch_ratio"],
-            "mass_kg": np.maximum(mass, 0.05),
-        }
-    )
 
 
 def _results(
