@@ -108,7 +108,7 @@
     {match.failed.message}
     <button class="plain" onclick={() => here.setupId && match.load(here.setupId)}>Try again</button>
   </Notice>
-{:else if match.setup && match.now && match.base}
+{:else if match.setup && match.now && match.base && boathouse.state === 'ready'}
   {@const ghost = match.dirty ? match.base.forecast : undefined}
   <div class="title">
     <h1>{here.boat?.name ?? ''}</h1>
