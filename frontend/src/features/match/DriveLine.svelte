@@ -8,7 +8,7 @@
   let { forecast, document }: { forecast: Forecast; document: SetupDocument } = $props();
 
   let width = $state(1000);
-  const water = 104;
+  const water = 96;
   const full = 34;
   const drawn = $derived(flow(forecast, width, water, full));
   const column = $derived(width / 5);
@@ -27,7 +27,7 @@
 <div class="line" bind:clientWidth={width}>
   <svg
     {width}
-    height="144"
+    height="134"
     role="img"
     aria-label="Power along the drive: {drawn.leaks.map((l) => `${l.name} loses ${Math.round(l.watts)} W`).join(', ')}"
   >
@@ -35,7 +35,7 @@
     {#each drawn.leaks as leak (leak.name)}
       <path d={leak.d} class="leak" />
     {/each}
-    <rect x="0" y={water} {width} height="40" class="water" />
+    <rect x="0" y={water} {width} height="38" class="water" />
     <path d="M0 {water} {waves}" class="wave" />
     {#each drawn.leaks as leak (leak.name)}
       {#if leak.watts >= 0.5}

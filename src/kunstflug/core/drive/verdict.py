@@ -134,7 +134,7 @@ def _wire_margin(setup: Setup, current: np.ndarray, limits: Limits) -> Margin:
         f"up to {WIRE_HOLDS_C:.0f} degC"
     )
     return _margin(
-        "pack", "Wire, held", current, limits.wire_a, limits.wire_stop_a, "A",
+        "controller", "Wire, held", current, limits.wire_a, limits.wire_stop_a, "A",
         rising=True, guessed=False, limit_words=words,
     )  # fmt: skip
 
