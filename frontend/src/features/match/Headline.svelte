@@ -3,6 +3,8 @@
   import Verdict from '$lib/ui/Verdict.svelte';
   import { units } from '$lib/units/units.svelte';
 
+  import Crossing from './Crossing.svelte';
+
   /** The answer: speed with its band, and the verdict; the saved value stays as a ghost. */
   let { forecast, ghost }: { forecast: Forecast; ghost?: Forecast | undefined } = $props();
 
@@ -26,6 +28,7 @@
     <div class="speed">
       <span class="big" data-testid="speed">{shown.text}</span><span class="unit">{shown.unit}</span>
     </div>
+    <Crossing {forecast} {ghost} />
     <div class="beside">
       <div class="band">
         80 % between <b>{units.show(speed.low, 'speed', 0).text}</b> and
@@ -76,7 +79,7 @@
     display: flex;
     align-items: flex-end;
     flex-wrap: wrap;
-    gap: 0.4rem 1.6rem;
+    gap: 0.4rem 1.3rem;
     min-height: 84px;
   }
   .speed {
@@ -96,7 +99,9 @@
     display: grid;
     gap: 0.3rem;
     padding-bottom: 0.3rem;
+    flex: 1 1 10rem;
     max-width: 30rem;
+    min-width: 0;
   }
   .was {
     color: var(--ghost);
@@ -145,6 +150,11 @@
   }
   .refused p {
     margin: 0.3rem 0;
+  }
+  @media (min-width: 1151px) {
+    .headline {
+      flex-wrap: nowrap;
+    }
   }
   @media (max-width: 760px) {
     .big {
