@@ -1,7 +1,5 @@
 """Heat: the network against outside values, water, wires; the duty's books and its limits."""
 
-import dataclasses
-
 import ht
 import numpy as np
 import pytest
@@ -219,4 +217,3 @@ def test_bigger_thermal_mass_warms_more_slowly():
         run_duty(samples.setup(motor=m), passes_duty(1, 10, 0)).temperature_c[0, :, 1].max() for m in (light, heavy)
     ]
     assert peaks[0] > peaks[1]
-    assert dataclasses.is_dataclass(Duty)

@@ -59,6 +59,7 @@ def test_no_single_change_is_said_too():
     hopeless = samples.setup(**{**copy.deepcopy(HEAVY), "all_up_mass": q(60000, "g"), "motor__kv": q(60, "rpm/V")})
     f = forecast(hopeless)
     assert not f.runs
+    assert f.refusal.startswith("Motor too weak")
     assert all(r.speed_mps > 0 for r in f.remedies)
 
 
