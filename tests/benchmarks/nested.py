@@ -17,22 +17,26 @@ def nested_operating_point(p: DriveParameters, curve: OpenWaterCurve) -> tuple[f
         + p.controller_resistance_ohm
         + p.winding_resistance_ohm * (235 + p.winding_c) / 255
     )
-    torque_constant = 60 / (2 * math.pi * p.kv_rpm_per_v)
+    kv = p.kv_rpm_per_v * p.kv_factor
+    torque_constant = 60 / (2 * math.pi * kv)
     froude_speed = math.sqrt(9.80665 * (p.mass_kg / p.water_kg_m3) ** (1 / 3))
 
     def coefficients(j: float) -> tuple[float, float]:
-        kt, kq = curve.coefficients(j / p.pitch_factor, p.blade_loading, p.blade_friction)
+        # the hull rises with the speed that belongs to 0.85 of free rpm
+        rising = j * 0.85 * kv * p.pack_ocv_v / 60 * p.diameter_m / froude_speed
+        dipped = p.immersion + (1 - p.immersion) * math.exp(-((rising / 1.6) ** 2))
+        kt, kq = curve.coefficients(j / p.pitch_factor, p.blade_area, dipped, p.blade_friction)
         return float(kt), float(kq)
 
     def shaft(speed: float) -> float:
         def balance(n: float) -> float:
-            current = (p.pack_ocv_v - 60 * n / p.kv_rpm_per_v) / line
+            current = (p.pack_ocv_v - 60 * n / kv) / line
             idle = p.no_load_current_a * (0.5 + 30 * n / p.no_load_rpm)
             _, kq = coefficients(speed / (n * p.diameter_m))
             load = kq * p.water_kg_m3 * n**2 * p.diameter_m**5
             return p.shaft_efficiency * torque_constant * (current - idle) - load
 
-        top = p.kv_rpm_per_v * p.pack_ocv_v / 60
+        top = kv * p.pack_ocv_v / 60
         least = max(speed / (curve.j_end * p.pitch_factor * p.diameter_m), 1e-3 * top)
         return brentq(balance, least, top, xtol=1e-10, rtol=1e-10)
 
@@ -53,7 +57,7 @@ def nested_operating_point(p: DriveParameters, curve: OpenWaterCurve) -> tuple[f
         return thrust - drag
 
     # the first crossing from rest
-    end = curve.j_end * p.pitch_factor * p.diameter_m * p.kv_rpm_per_v * p.pack_ocv_v / 60
+    end = curve.j_end * p.pitch_factor * p.diameter_m * kv * p.pack_ocv_v / 60
     grid = np.linspace(0.0, 0.97 * end, 40)
     low = 0.0
     for high in grid[1:]:

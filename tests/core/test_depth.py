@@ -250,7 +250,7 @@ def test_limits_hold_in_time():
     held = Duty(kind=Kind.PASSES, phases=(Phase(name="pass 1", mode=FULL, seconds=15.0),))
     run = run_duty(limited(60), held)
     late = run.time_s > 4
-    assert np.max(run.bus_current_a[0, late]) < 66  # a regulator's ripple
+    assert np.max(run.bus_current_a[0, late]) < 68  # a regulator's ripple, and the receiver
     assert np.mean(run.bus_current_a[0, late]) == pytest.approx(60, rel=0.06)
     hot = Duty(kind=Kind.PASSES, phases=(Phase(name="pass 1", mode=FULL, seconds=120.0),))
     cut = run_duty(limited(degrees=50), hot)
@@ -291,7 +291,7 @@ def test_no_jet_beats_its_momentum(ratio, part):
 
     k = JET_SPEED * ratio
     j = part * k
-    kt, kq = jet_curve(ratio).coefficients(j, 1.0, 0.0)
+    kt, kq = jet_curve(ratio).coefficients(j, 1.0, 1.0, 0.0)
     # Froude: 2 / (1 + Vj / V) is the most that momentum allows, even with an inlet that recovers part of the energy
     assert j * kt / (2 * np.pi * kq) < 2 / (1 + k / j)
 

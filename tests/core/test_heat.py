@@ -153,7 +153,7 @@ def test_the_tub_is_harsher_than_the_pond():
 
 
 def test_a_winding_that_burns_drives_no_more():
-    run = run_duty(SETUP, tub_duty(5))
+    run = run_duty(samples.setup(propeller__diameter=q(50, "mm")), tub_duty(5))
     assert 240 < run.temperature_c[0, :, 0].max() < 262
 
 

@@ -158,17 +158,20 @@ def test_at_rest_the_torque_balance_is_that_of_a_held_propeller():
     state = state_at_advance(NOMINAL, CURVE, 0.0)
     assert state.speed_mps == 0
     # the balance solved by bisection instead of by the quadratic
-    kt, kq = CURVE.coefficients(0.0, NOMINAL.blade_loading, NOMINAL.blade_friction)
+    kt, kq = CURVE.coefficients(
+        0.0, NOMINAL.blade_area, 1.0, NOMINAL.blade_friction
+    )  # at rest all of it is in the water
     line = (
         NOMINAL.pack_resistance_ohm
         + NOMINAL.wiring_resistance_ohm
         + NOMINAL.controller_resistance_ohm
         + NOMINAL.winding_resistance_ohm * (235 + NOMINAL.winding_c) / 255
     )
-    torque_constant = 60 / (2 * np.pi * NOMINAL.kv_rpm_per_v)
+    kv = NOMINAL.kv_rpm_per_v * NOMINAL.kv_factor
+    torque_constant = 60 / (2 * np.pi * kv)
 
     def balance(n):
-        current = (NOMINAL.pack_ocv_v - 60 * n / NOMINAL.kv_rpm_per_v) / line
+        current = (NOMINAL.pack_ocv_v - 60 * n / kv) / line
         idle = NOMINAL.no_load_current_a * (0.5 + 0.5 * 60 * n / NOMINAL.no_load_rpm)
         load = kq * NOMINAL.water_kg_m3 * n**2 * NOMINAL.diameter_m**5
         return NOMINAL.shaft_efficiency * torque_constant * (current - idle) - load
@@ -189,8 +192,8 @@ def test_submerged_drive_uses_the_wetted_curve():
     )
     curve = curve_of(submerged)
     assert not curve.ventilated
-    assert curve.coefficients(0.5, 1.0, 0.0) == open_water_curve(1.2, 3, 0.55, ventilated=False).coefficients(
-        0.5, 1.0, 0.0
+    assert curve.coefficients(0.5, 1.0, 1.0, 0.0) == open_water_curve(1.2, 3, 0.55, ventilated=False).coefficients(
+        0.5, 1.0, 1.0, 0.0
     )
     point = operating_point(drive_values(submerged).nominal(), curve)
     assert point.useful_power_w + point.losses_w == pytest.approx(point.chemical_power_w, rel=1e-6)

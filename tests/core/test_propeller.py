@@ -55,9 +55,9 @@ def test_blade_angle_at_seven_tenths(ratio, degrees):
     assert math.degrees(math.atan(ratio / (0.7 * math.pi))) == pytest.approx(degrees, abs=1e-4)
 
 
-def ventilated(ratio=1.4, loading=0.225, friction=0.010):
+def ventilated(ratio=1.4, area=0.45, immersed=0.5, friction=0.010):
     curve = open_water_curve(ratio, 2, 0.45, ventilated=True)
-    return lambda j: curve.coefficients(j, loading, friction)
+    return lambda j: curve.coefficients(j, area, immersed, friction)
 
 
 def test_half_immersed_propeller_of_pitch_ratio_1_4():
@@ -100,7 +100,7 @@ def test_wetted_curve_is_the_b_series_in_its_range(blades, area, ratio):
     curve = open_water_curve(ratio, blades, area, ventilated=False)
     assert not curve.caveats
     for j in (0.0, 0.3, 0.7):
-        kt, kq = curve.coefficients(j, 1.0, 0.0)
+        kt, kq = curve.coefficients(j, 1.0, 1.0, 0.0)
         kt_b, kq_b = b_series_coefficients(j, ratio, area, blades)
         assert kt == pytest.approx(float(kt_b), abs=2e-6)  # spline through 64 points
         assert kq == pytest.approx(float(kq_b), abs=1e-6)
@@ -110,8 +110,8 @@ def test_seam_at_the_end_of_the_b_series_is_smooth_and_told():
     inside = open_water_curve(1.4, 3, 0.5, ventilated=False)
     outside = open_water_curve(1.4001, 3, 0.5, ventilated=False)
     for j in (0.2, 0.8, 1.2):
-        kt_in, kq_in = inside.coefficients(j, 1.0, 0.0)
-        kt_out, kq_out = outside.coefficients(j, 1.0, 0.0)
+        kt_in, kq_in = inside.coefficients(j, 1.0, 1.0, 0.0)
+        kt_out, kq_out = outside.coefficients(j, 1.0, 1.0, 0.0)
         assert kt_out == pytest.approx(kt_in, abs=2e-4)
         assert kq_out == pytest.approx(kq_in, abs=2e-4)
     assert "pitch ratio" in open_water_curve(1.8, 3, 0.5, ventilated=False).caveats[0]
@@ -123,7 +123,7 @@ def test_wetted_efficiency_stays_below_the_ideal(ratio, blades, area):
     # momentum theory: 2 / (1 + sqrt(1 + CT)), CT on the disc; a polynomial used outside its range breaks this
     curve = open_water_curve(ratio, blades, area, ventilated=False)
     for j in np.linspace(0.2, 0.95 * ratio, 30):
-        kt, kq = curve.coefficients(j, 1.0, 0.0)
+        kt, kq = curve.coefficients(j, 1.0, 1.0, 0.0)
         if kt <= 0:
             continue
         loading = 8 / math.pi * kt / j**2

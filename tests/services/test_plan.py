@@ -15,7 +15,7 @@ DUTY = passes_duty(4, 6, 25)
 
 def test_heat_is_a_document_with_its_phases_and_limits():
     found = plan.heat(samples.document(), DUTY, USUAL)
-    assert [n.node for n in found.nodes] == ["winding", "case", "controller", "pack", "connector"]
+    assert [n.node for n in found.nodes] == ["winding", "case", "controller", "pack", "connector", "magnets"]
     assert len(found.time_s) == len(found.nodes[0].middle_c) <= 420
     assert [p.name for p in found.phases if p.full] == ["pass 1", "pass 2", "pass 3", "pass 4"]
     for node, limit in zip(found.nodes, found.limits, strict=True):

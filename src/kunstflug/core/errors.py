@@ -6,6 +6,7 @@ KunstflugError
 |  `- FileTooLarge     more bytes or samples than are accepted
 |- NotFound            a row that does not exist (or belongs to someone else)
 |- StoreUnavailable    the database does not answer
+|- Stopped             long work was told to stop
 `- StartupProblem      the program cannot start: what is missing, in one sentence
 """
 
@@ -61,6 +62,10 @@ class NotFound(KunstflugError):
 
 class StoreUnavailable(KunstflugError):
     """The database does not answer; nothing was saved."""
+
+
+class Stopped(KunstflugError):
+    """Long work was told to stop; nothing came of it."""
 
 
 class StartupProblem(KunstflugError):

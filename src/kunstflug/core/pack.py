@@ -1,5 +1,7 @@
 """The pack: cells in series and parallel, open-circuit voltage, sag."""
 
+import dataclasses
+import math
 from dataclasses import dataclass
 from typing import Final
 
@@ -32,7 +34,15 @@ class Pack(Part):
     cell_resistance_ohm: Value | None = quantity(
         "Resistance of a cell", Dimension.RESISTANCE, "mohm", 0.05, 200, help="from a charger or meter, one cell"
     )
-    mass_kg: Value | None = quantity("Mass", Dimension.MASS, "g", 5, 12000)
+    second_cells: int | None = count("Second pack in series: cells", 1, 24, help="an unlike pack in series with it")
+    second_capacity_ah: Value | None = quantity(
+        "Second pack: capacity", Dimension.CHARGE, "mAh", 100, 40000, help="the same as the first where not given"
+    )
+    second_c_rating: Value | None = quantity("Second pack: C rating", Dimension.RATIO, "1", 1, 300)
+    second_resistance_ohm: Value | None = quantity(
+        "Second pack: resistance of a cell", Dimension.RESISTANCE, "mohm", 0.05, 200
+    )
+    mass_kg: Value | None = quantity("Mass", Dimension.MASS, "g", 5, 12000, help="of all packs together")
 
 
 def cell_ocv_v(soc: Floats) -> Floats:
@@ -119,8 +129,15 @@ def energy_wh(soc_from: float, soc_to: float, capacity_ah: float, cells: int) ->
     return float(np.trapezoid(np.asarray(cell_ocv_v(axis)), axis)) * capacity_ah * cells
 
 
+MOST_BELIEVED_C: Final = 100.0  # more is printed than any pack holds (common practice, no source)
+
+
 def printed_c(pack: Pack) -> Value:
-    """C rating [1], guessed where it is not printed."""
+    """C rating [1], guessed where it is not printed, and not believed above 100."""
+    if pack.c_rating is not None and pack.c_rating.value > MOST_BELIEVED_C:
+        return guess(
+            MOST_BELIEVED_C, 0.3, f"{pack.c_rating.value:g} C printed, {MOST_BELIEVED_C:g} believed at the most"
+        )
     return known(pack.c_rating, guess(35.0, 0.3, "no C rating printed: 35 C assumed"))
 
 
@@ -143,6 +160,62 @@ def cell_resistance(pack: Pack) -> Value:
     )
 
 
+def second_pack(pack: Pack) -> Pack | None:
+    """The other pack of two in series, as a pack of its own; None where there is none."""
+    if pack.second_cells is None:
+        return None
+    return Pack(
+        cells=pack.second_cells,
+        capacity_ah=pack.second_capacity_ah or pack.capacity_ah,
+        c_rating=pack.second_c_rating or (pack.c_rating if pack.second_resistance_ohm is None else None),
+        cell_resistance_ohm=pack.second_resistance_ohm,
+    )
+
+
+def series_cells(pack: Pack) -> int:
+    """Cells in series of all packs."""
+    return pack.cells + (pack.second_cells or 0)
+
+
+def usable_ah(pack: Pack) -> float:
+    """Charge that the weaker of two packs in series has, parallel ones together [Ah]."""
+    first = pack.capacity_ah.value * pack.parallel
+    other = second_pack(pack)
+    return first if other is None else min(first, other.capacity_ah.value)
+
+
+def printed_current_a(pack: Pack) -> Value:
+    """Current that the printed C ratings stand for [A]; of two packs in series the weaker one rules."""
+    rating = printed_c(pack)
+    first = dataclasses.replace(rating, value=rating.value * pack.capacity_ah.value * pack.parallel)
+    other = second_pack(pack)
+    if other is None:
+        return first
+    second = printed_current_a(other)
+    return min(first, second, key=lambda v: v.value)
+
+
+def resistance(pack: Pack) -> Value:
+    """Resistance of all cells at 25 degC [ohm]; two packs in series add up."""
+    cell = cell_resistance(pack)
+    first = dataclasses.replace(cell, value=cell.value * pack.cells / pack.parallel)
+    other = second_pack(pack)
+    if other is None:
+        return first
+    second = resistance(other)
+    total = first.value + second.value
+    spread = math.hypot(first.value * first.spread, second.value * second.spread) / total
+    return guess(total, spread, f"two packs in series: {first.value * 1e3:.1f} and {second.value * 1e3:.1f} mohm")
+
+
+def end_of_charge(pack: Pack, used_ah: float, soc: float) -> tuple[float, float]:
+    """Charge left of the weaker and the stiffer of two packs in series after a use [1]; equal for one pack."""
+    other = second_pack(pack)
+    first = soc - used_ah / (pack.capacity_ah.value * pack.parallel)
+    second = first if other is None else soc - used_ah / other.capacity_ah.value
+    return min(first, second), max(first, second)
+
+
 def pack_resistance_ohm(cell_ohm: Floats, cells: Floats, parallel: Floats) -> Floats:
     """Resistance of the whole pack [ohm]: cells in series, groups in parallel."""
     return cell_ohm * cells / parallel
@@ -151,4 +224,7 @@ def pack_resistance_ohm(cell_ohm: Floats, cells: Floats, parallel: Floats) -> Fl
 def pack_mass(pack: Pack) -> Value:
     """Mass of the pack [kg]: 25 g a cell and Ah, and 20 g of wire (common practice, no source)."""
     kg = pack.cells * pack.parallel * pack.capacity_ah.value * 0.025 + 0.02
+    other = second_pack(pack)
+    if other is not None:
+        kg += other.cells * other.capacity_ah.value * 0.025 + 0.02
     return known(pack.mass_kg, guess(kg, 0.12, "25 g for each cell and Ah, 20 g of wire"))

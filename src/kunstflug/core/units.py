@@ -27,6 +27,11 @@ class Dimension(StrEnum):
     RATIO = "ratio"
     AREA = "area"
     ANGLE = "angle"
+    TIME = "time"
+    TORQUE = "torque"
+    PRESSURE = "pressure"
+    FLOW = "flow"
+    FORCE = "force"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -76,6 +81,16 @@ UNITS: Final[dict[Dimension, dict[str, Unit]]] = {
     Dimension.RATIO: {"1": Unit(factor=1.0), "%": Unit(factor=1e-2)},
     Dimension.ANGLE: {"deg": Unit(factor=1.0)},
     Dimension.AREA: {"m2": Unit(factor=1.0), "cm2": Unit(factor=1e-4)},
+    Dimension.TIME: {"s": Unit(factor=1.0), "min": Unit(factor=60.0), "h": Unit(factor=3600.0)},
+    Dimension.TORQUE: {"Nm": Unit(factor=1.0), "Ncm": Unit(factor=1e-2), "ozf in": Unit(factor=0.0070615518333333)},
+    Dimension.PRESSURE: {
+        "Pa": Unit(factor=1.0),
+        "kPa": Unit(factor=1e3),
+        "bar": Unit(factor=1e5),
+        "psi": Unit(factor=6894.757293168361),
+    },
+    Dimension.FLOW: {"m3/s": Unit(factor=1.0), "L/min": Unit(factor=1e-3 / 60)},
+    Dimension.FORCE: {"N": Unit(factor=1.0), "kgf": Unit(factor=9.80665), "gf": Unit(factor=9.80665e-3)},
 }
 
 

@@ -93,8 +93,13 @@ class ChoiceSpec:
     """One of a few words."""
 
     label: str
-    options: tuple[str, ...]
+    words: type[StrEnum]
     help: str
+
+    @property
+    def options(self) -> tuple[str, ...]:
+        """The words in their order."""
+        return tuple(self.words)
 
 
 Spec: TypeAlias = QuantitySpec | CountSpec | ChoiceSpec
@@ -130,7 +135,7 @@ def count(
 
 def choice(label: str, options: type[StrEnum], default: StrEnum, *, help: str = "") -> Any:
     """A dataclass field for one of the words of an enumeration."""
-    spec = ChoiceSpec(label=label, options=tuple(options), help=help)
+    spec = ChoiceSpec(label=label, words=options, help=help)
     return dataclasses.field(default=default, metadata={"spec": spec})
 
 
@@ -178,6 +183,11 @@ SI_SUFFIX: dict[Dimension, str] = {
     Dimension.RATIO: "",
     Dimension.AREA: "m2",
     Dimension.ANGLE: "deg",
+    Dimension.TIME: "s",
+    Dimension.TORQUE: "nm",
+    Dimension.PRESSURE: "pa",
+    Dimension.FLOW: "m3_s",
+    Dimension.FORCE: "n",
 }
 
 

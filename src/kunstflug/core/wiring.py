@@ -28,6 +28,15 @@ class Wiring(Part):
     length_m: Value | None = quantity(
         "Conductor length", Dimension.LENGTH, "mm", 20, 6000, help="both poles added up, extension leads included"
     )
+    extension_length_m: Value | None = quantity(
+        "Extension leads",
+        Dimension.LENGTH,
+        "mm",
+        10,
+        6000,
+        help="conductor of leads put in between, both poles added up",
+    )
+    extension_gauge_awg: int | None = count("Extension gauge", 2, 22, help="AWG number; the same where not given")
     connector_diameter_m: Value | None = quantity("Connector pin", Dimension.LENGTH, "mm", 1.5, 12)
     plugs: Plugs = choice("Motor plugs", Plugs, Plugs.SPACED, help="three bundled together cook each other")
     connector_pairs: int = count("Connector pins in line", 0, 24, default=4, help="each plugged pin counts once")
@@ -62,6 +71,9 @@ def wiring_resistance(wiring: Wiring) -> Value:
     length = known(wiring.length_m, guess(0.5, 0.3, "half a metre of conductor in all"))
     pin = known(wiring.connector_diameter_m, guess(5.5e-3, 0.2, "5.5 mm pins"))
     wire_ohm = awg_resistance_ohm_per_m(wiring.gauge_awg) * STRANDED_FACTOR * length.value
+    if wiring.extension_length_m is not None:
+        gauge = wiring.extension_gauge_awg or wiring.gauge_awg
+        wire_ohm += awg_resistance_ohm_per_m(gauge) * STRANDED_FACTOR * wiring.extension_length_m.value
     total = wire_ohm + wiring.connector_pairs * pin_resistance_ohm(pin.value)
     spread = 0.15 if wiring.length_m and wiring.connector_diameter_m else 0.30
     return guess(
@@ -128,3 +140,10 @@ def silicone_outside_m(gauge: int) -> float:
     """
     inside = float(awg_diameter_m(gauge))
     return max(2.08 * inside, inside + 1.2e-3)
+
+
+def thinnest_awg(wiring: Wiring) -> int:
+    """The thinner gauge of wire and extension leads: the larger number."""
+    if wiring.extension_length_m is None or wiring.extension_gauge_awg is None:
+        return wiring.gauge_awg
+    return max(wiring.gauge_awg, wiring.extension_gauge_awg)

@@ -62,6 +62,13 @@ class LossOut(Out):
     watts: float
 
 
+class DoubtOut(Out):
+    """A number that is questioned beside its field."""
+
+    path: str
+    sentence: str
+
+
 class RemedyOut(Out):
     """One single change after which the drive works."""
 
@@ -81,7 +88,8 @@ class GuessOut(Out):
     spread: float
     source: Source
     reason: str
-    share: float
+    share: float = Field(description="of the speed's variance")
+    shares: dict[str, float] = Field(description="of the variance of each headline")
 
 
 class CurvesOut(Out):
@@ -111,6 +119,8 @@ class PointOut(Out):
     thrust_n: Banded
     resistance_n: Banded
     torque_nm: Banded
+    immersed: Banded
+    side_force_n: Banded
     propeller_efficiency: Banded
     motor_efficiency: Banded
     volume_froude: Banded
@@ -133,6 +143,7 @@ class ForecastOut(Out):
     losses: list[LossOut]
     curves: CurvesOut
     guesses: list[GuessOut]
+    doubts: list[DoubtOut]
     caveats: list[str]
 
 
@@ -146,7 +157,7 @@ _LOSSES = (
     ("propeller", "Propeller", "propeller_loss_w"),
 )
 
-_LABELS = {
+LABELS = {
     "pack_ocv_v": ("Resting voltage of the pack", "V"),
     "pack_resistance_ohm": ("Resistance of the pack", "ohm"),
     "wiring_resistance_ohm": ("Wires and connectors", "ohm"),
@@ -159,7 +170,9 @@ _LABELS = {
     "diameter_m": ("Propeller diameter", "m"),
     "pitch_m": ("Propeller pitch", "m"),
     "pitch_factor": ("Real over printed pitch", "%"),
-    "blade_loading": ("Blade area in the water", "%"),
+    "blade_area": ("Blade area ratio", "%"),
+    "immersion": ("Immersed part of the turn", "%"),
+    "kv_factor": ("Effective over printed KV", "%"),
     "blade_friction": ("Blade friction", ""),
     "lift_ratio": ("Propeller's lift over its thrust", "%"),
     "mass_kg": ("All-up mass", "kg"),
@@ -203,12 +216,13 @@ def _curves(f: Forecast) -> CurvesOut:
 def _guesses(f: Forecast) -> list[GuessOut]:
     found = []
     for g in f.guesses:
-        label, unit = _LABELS[g.parameter]
+        label, unit = LABELS[g.parameter]
         scale = 100.0 if unit == "%" else 1.0
         found.append(
             GuessOut(
                 parameter=g.parameter, label=label, value=_sure(g.value.value * scale), unit=unit,
                 spread=g.value.spread, source=g.value.source, reason=g.value.reason, share=_sure(g.share),
+                shares={k: round(v, 4) for k, v in g.shares.items()},
             )
         )  # fmt: skip
     return found
@@ -233,5 +247,6 @@ def forecast_document(setup: Setup, f: Forecast) -> ForecastOut:
         losses=[LossOut(station=s, name=n, watts=_sure(getattr(point, field))) for s, n, field in _LOSSES],
         curves=_curves(f),
         guesses=_guesses(f),
+        doubts=[DoubtOut(path=d.path, sentence=d.sentence) for d in f.doubts],
         caveats=list(f.caveats),
     )

@@ -5,8 +5,9 @@ import math
 import numpy as np
 from pydantic import Field
 
+from kunstflug.core import pack
 from kunstflug.core.drive.duty import Duty, Kind, lap_race_duty, passes_duty, tub_duty
-from kunstflug.core.drive.heat_forecast import HeatForecast
+from kunstflug.core.drive.heat_forecast import HEAT_NODES, HeatForecast
 from kunstflug.core.drive.schools import (
     ControllerSchool,
     PackSchool,
@@ -14,11 +15,11 @@ from kunstflug.core.drive.schools import (
     Schools,
     TemperatureSchool,
 )
-from kunstflug.core.drive.thermal import NODES
+from kunstflug.core.drive.setup import Setup
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.matching.backward import Answer, Backward
 from kunstflug.core.matching.sweep import REASONS, SweepResult
-from kunstflug.formats.forecast_document import Out
+from kunstflug.formats.forecast_document import LABELS, Out
 from kunstflug.formats.setup_document import Strict
 
 VERDICTS = (Verdict.HOLDS, Verdict.SHORT, Verdict.STOP)
@@ -90,6 +91,16 @@ class PhaseOut(Out):
     full: bool
 
 
+class ChargeOut(Out):
+    """What a duty took out of the pack, and how long it takes to put it back."""
+
+    used_wh: float
+    left: float = Field(description="state of charge after the duty")
+    charge_a: float = Field(description="1 x the capacity; the maker's sheet may allow more or less")
+    constant_s: float = Field(description="at constant current")
+    total_s: float
+
+
 class HeatOut(Out):
     """Temperatures through a duty."""
 
@@ -103,6 +114,10 @@ class HeatOut(Out):
     cool_down_s: float | None = Field(description="null: none of the tried ones is enough, or no duty of passes")
     seconds_to_empty: float | None
     used_mah: float
+    burst_use: float = Field(description="largest part of the controller's burst rating that is used up")
+    burst_s: float | None = Field(description="instant at which it is used up; null: it is not")
+    causes: list[tuple[str, float]] = Field(description="guesses by their part of the variance of the case's peak")
+    charge: ChargeOut
     gun: list[tuple[float, float]] = Field(description="minutes after landing, degC on the case")
 
 
@@ -110,7 +125,33 @@ def _finite(value: float) -> float | None:
     return round(value, 4) if math.isfinite(value) else None
 
 
-def heat_document(found: HeatForecast) -> HeatOut:
+_CAUSES = {
+    "winding_j_k": "heat capacity of the winding",
+    "case_j_k": "heat capacity of the case",
+    "controller_j_k": "heat capacity of the controller",
+    "winding_case_w_k": "winding to case",
+    "case_jacket_w_k": "case to jacket",
+    "case_air_w_k": "case to air",
+    "water_bore_m": "bore of the water line",
+}
+
+
+def charge_document(setup: Setup, used_ah: float) -> ChargeOut:
+    """Charging back what a duty took, at one times the capacity."""
+    capacity, left = pack.usable_ah(setup.pack), setup.conditions.state_of_charge.value
+    soc = max(left - used_ah / capacity, 0.0)
+    constant, total, _ = pack.charge_time_s(soc, capacity, pack.cell_resistance(setup.pack).value)
+    cells = pack.series_cells(setup.pack)
+    return ChargeOut(
+        used_wh=round(pack.energy_wh(soc, left, capacity, cells), 1),
+        left=round(soc, 3),
+        charge_a=round(capacity, 2),
+        constant_s=round(constant),
+        total_s=round(total),
+    )
+
+
+def heat_document(setup: Setup, found: HeatForecast) -> HeatOut:
     """Document of a heat forecast, thinned to what is drawn."""
     run = found.run
     keep = np.unique(np.linspace(0, len(run.time_s) - 1, min(DRAWN, len(run.time_s))).astype(int))
@@ -122,11 +163,11 @@ def heat_document(found: HeatForecast) -> HeatOut:
     nodes = [
         HeatNodeOut(
             node=name,
-            middle_c=np.round(run.temperature_c[0, keep, k], 2).tolist(),
+            middle_c=np.round(found.middle_c[keep, k], 2).tolist(),
             low_c=np.round(found.low_c[keep, k], 2).tolist(),
             high_c=np.round(found.high_c[keep, k], 2).tolist(),
         )
-        for k, name in enumerate(NODES)
+        for k, name in enumerate(HEAT_NODES)
     ]
     limits = []
     for limit in found.limits:
@@ -144,6 +185,10 @@ def heat_document(found: HeatForecast) -> HeatOut:
         cool_down_s=_finite(found.cool_down_s),
         seconds_to_empty=_finite(found.seconds_to_empty),
         used_mah=round(found.used_ah * 1e3),
+        burst_use=round(found.burst_use, 3),
+        burst_s=_finite(found.burst_s),
+        causes=[(_CAUSES.get(name) or LABELS.get(name, (name, ""))[0], round(v, 3)) for name, v in found.causes],
+        charge=charge_document(setup, found.used_ah),
         gun=[(minutes, round(c, 1)) for minutes, c in found.gun_c],
     )
 
@@ -178,9 +223,10 @@ class MapOut(Out):
     current_a: list[list[float | None]]
     run_s: list[list[float | None]]
     front: list[tuple[int, int]] = Field(description="row and column of the drives nobody beats, by rising use")
+    lasting: list[tuple[int, int]] = Field(description="the same of speed against run time, longest first")
 
 
-def map_document(found: SweepResult, front: np.ndarray) -> MapOut:
+def map_document(found: SweepResult, front: np.ndarray, lasting: np.ndarray) -> MapOut:
     """Document of a sweep over KV and diameter."""
     shape = (len(found.ranges.kv_rpm_per_v), len(found.ranges.diameter_m))
 
@@ -199,6 +245,7 @@ def map_document(found: SweepResult, front: np.ndarray) -> MapOut:
         current_a=grid(found.current_a, 1),
         run_s=grid(found.run_s, 0),
         front=[(int(k % shape[1]), int(k // shape[1])) for k in front],
+        lasting=[(int(k % shape[1]), int(k // shape[1])) for k in lasting],
     )
 
 
@@ -221,6 +268,7 @@ class AnswerOut(Out):
     controller_class_a: float
     pack_c: float
     motor_kg: float
+    boat_kg: float
     wire_awg: int
     pin_mm: float
 
@@ -250,3 +298,42 @@ def backward_document(found: Backward) -> BackwardOut:
         speed_mps=np.round(found.speed_mps, 3).tolist(),
         power_w=np.round(found.power_w, 2).tolist(),
     )
+
+
+class FoundOut(Out):
+    """One drive of a large search: the changes that make it, and what it does."""
+
+    changes: list[dict[str, object]] = Field(description="path and value, as a draft takes them")
+    shelf: dict[str, int] = Field(description="kind of part and its place on the shelf")
+    words: str
+    speed_mps: float
+    current_a: float
+    use: float
+    tightest: str
+    verdict: int
+    run_s: float
+    mass_kg: float | None = None
+    price: float | None = None
+    on_margin_front: bool
+    on_time_front: bool
+
+
+class SearchOut(Out):
+    """What a large search found: the two fronts, and counts."""
+
+    tried: int
+    left_out: int = Field(description="combinations that cannot go together, are too heavy or too dear")
+    holding: int
+    found: list[FoundOut]
+    cloud: list[tuple[float, float, int]] = Field(description="speed, use and verdict of some drives, to draw")
+
+
+class JobOut(Out):
+    """A long work: how far it is; its result once it is done."""
+
+    id: str
+    state: str = Field(description="waiting, running, done, stopped, failed")
+    done: int
+    total: int
+    problem: str = ""
+    result: SearchOut | None = None

@@ -6,7 +6,6 @@ are written down once. A quantity is kept as it was typed, with its unit and its
 """
 
 import dataclasses
-from enum import StrEnum
 from functools import cache
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
@@ -15,14 +14,14 @@ from pydantic import BaseModel, ConfigDict, Field, create_model
 from kunstflug.core.controller import Controller
 from kunstflug.core.drive.setup import Conditions, Setup
 from kunstflug.core.errors import InvalidValue
-from kunstflug.core.hull import Drive, Hull, HullType
-from kunstflug.core.motor import Motor, MotorKind
+from kunstflug.core.hull import Hull
+from kunstflug.core.motor import Motor
 from kunstflug.core.pack import Pack
+from kunstflug.core.placement import Placement
 from kunstflug.core.propeller import Propeller
-from kunstflug.core.propeller.part import Condition
 from kunstflug.core.units import UNITS, Dimension, number_in, si_from
 from kunstflug.core.values import ChoiceSpec, CountSpec, Part, QuantitySpec, Source, Value, field_key, fields_of
-from kunstflug.core.wiring import Plugs, Wiring
+from kunstflug.core.wiring import Wiring
 
 FORMAT = "kunstflug-setup"
 VERSION = 1
@@ -49,7 +48,6 @@ def _quantity_model(dimension: Dimension) -> type[Quantity]:
 
 
 QUANTITIES = {dimension: _quantity_model(dimension) for dimension in Dimension}
-_ENUMS: dict[tuple[str, ...], type[StrEnum]] = {tuple(e): e for e in (MotorKind, HullType, Drive, Condition, Plugs)}
 
 
 class PartDocument(Strict):
@@ -72,7 +70,7 @@ def _part_model(part: type[Part]) -> type[PartDocument]:
             whole = Annotated[int, Field(title=spec.label, description=spec.allowed())]
             fields[key] = (whole if default is not None else whole | None, default)
         else:
-            fields[key] = (_ENUMS[spec.options], Field(default=defaults[name], title=spec.label))
+            fields[key] = (spec.words, Field(default=defaults[name], title=spec.label))
     return create_model(f"{part.__name__}Document", __base__=PartDocument, __doc__=part.__doc__, **fields)
 
 
@@ -84,6 +82,7 @@ PARTS: dict[str, type[Part]] = {
     "pack": Pack,
     "wiring": Wiring,
     "conditions": Conditions,
+    "placement": Placement,
 }
 MODELS: dict[str, type[PartDocument]] = {kind: _part_model(part) for kind, part in PARTS.items()}
 
@@ -117,6 +116,7 @@ if TYPE_CHECKING:
         pack: Any
         wiring: Any
         conditions: Any
+        placement: Any
         all_up_mass: Any
 else:
     SetupDocument = create_model(
@@ -126,6 +126,7 @@ else:
         **{kind: (MODELS[kind], ...) for kind in ("hull", "motor", "controller", "propeller", "pack")},
         wiring=(MODELS["wiring"], Field(default_factory=MODELS["wiring"])),
         conditions=(MODELS["conditions"], Field(default_factory=lambda: MODELS["conditions"](**USUAL_CONDITIONS))),
+        placement=(MODELS["placement"], Field(default_factory=MODELS["placement"])),
         all_up_mass=(
             QUANTITIES[Dimension.MASS],
             Field(title="All-up mass", description="50 to 60000 g, pack included"),

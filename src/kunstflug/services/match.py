@@ -186,7 +186,10 @@ def parts(store: Store, kind: str | None) -> list[PartView]:
 
 
 def _part_view(row: PartRow) -> PartView:
-    return PartView(id=row.id, kind=row.kind, name=row.name, document=row.document)
+    return PartView(
+        id=row.id, kind=row.kind, name=row.name, document=row.document, state=row.state, pieces=row.pieces,
+        price=row.price, record=row.record,
+    )  # fmt: skip
 
 
 def add_part(store: Store, kind: str, raw: dict[str, Any]) -> PartView:

@@ -6,11 +6,11 @@ import numpy as np
 
 from kunstflug.core.drive.duty import Duty, run_duty
 from kunstflug.core.drive.forecast import forecast
-from kunstflug.core.drive.heat_forecast import ceilings_c, heat_forecast
+from kunstflug.core.drive.heat_forecast import ceilings_c, heat_forecast, with_magnets_c
 from kunstflug.core.drive.schools import Schools
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.errors import InvalidValue
-from kunstflug.core.matching.backward import backward, front
+from kunstflug.core.matching.backward import backward, front, lasting_front
 from kunstflug.core.matching.steps import single_steps
 from kunstflug.core.matching.sweep import ranges_about, sweep
 from kunstflug.core.units import Dimension, number_in
@@ -30,6 +30,7 @@ from kunstflug.services.views import PartView
 from kunstflug.store.database import Store
 
 STEP_SAMPLES = 40
+SWAPPED = ("motor", "controller", "propeller", "pack")
 # What a verdict costs in the ranking, as a part of the speed (our own choice): a stop is never worth its speed.
 STEP_PRICE = {Verdict.HOLDS: 0.0, Verdict.SHORT: 0.03, Verdict.STOP: 1.0}
 MAP_KV = 30
@@ -38,7 +39,8 @@ MAP_DIAMETER = 26
 
 def heat(document: Any, duty: Duty, schools: Schools) -> HeatOut:
     """Temperatures of a setup through a duty."""
-    return heat_document(heat_forecast(setup_of(document), duty, schools))
+    setup = setup_of(document)
+    return heat_document(setup, heat_forecast(setup, duty, schools))
 
 
 def _loads(document: Any, duty: Duty, schools: Schools) -> tuple[float, float, float, float, Verdict, bool]:
@@ -46,8 +48,8 @@ def _loads(document: Any, duty: Duty, schools: Schools) -> tuple[float, float, f
     setup = setup_of(document)
     f = forecast(setup, STEP_SAMPLES, schools)
     run = run_duty(setup, duty, step_s=0.1, stride=3)
-    peaks = np.max(run.temperature_c[0], axis=0)
-    ceilings = np.array(ceilings_c(schools))
+    peaks = np.max(with_magnets_c(setup, run.temperature_c[0]), axis=0)
+    ceilings = np.array(ceilings_c(schools, setup))
     order = list(Verdict)
     air = setup.conditions.air_c.value
     hot = Verdict.HOLDS
@@ -122,7 +124,7 @@ def _shelf(document: Any, parts: list[PartView]) -> list[tuple[Change, str, str,
     """Every other part on the shelf, put in."""
     found: list[tuple[Change, str, str, int | None]] = []
     for part in parts:
-        if part.kind == "hull":
+        if part.kind not in SWAPPED or not part.usable:
             continue
         now = getattr(document, part.kind).model_dump(mode="json", exclude_none=True)
         if {**now, "name": ""} == {**part.document, "name": ""}:
@@ -143,9 +145,16 @@ def sweep_map(document: Any, schools: Schools) -> MapOut:
         ),
         schools,
     )
-    return map_document(found, front(found))
+    return map_document(found, front(found), lasting_front(found.speed_mps, found.run_s, found.verdict))
 
 
-def wish(document: Any, wanted_mps: float, locked: frozenset[str], schools: Schools, minutes: float) -> BackwardOut:
+def wish(
+    document: Any,
+    wanted_mps: float,
+    locked: frozenset[str],
+    schools: Schools,
+    minutes: float,
+    most_kg: float = float("inf"),
+) -> BackwardOut:
     """Drives for this hull that reach a wanted speed."""
-    return backward_document(backward(setup_of(document), wanted_mps, locked, schools, minutes))
+    return backward_document(backward(setup_of(document), wanted_mps, locked, schools, minutes, most_kg))

@@ -1,13 +1,16 @@
 """What the use cases give back: plain dataclasses, ready to be written as JSON (no NaN in them)."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
 from kunstflug.formats.forecast_document import ForecastOut
 from kunstflug.formats.setup_document import SetupDocument
 from kunstflug.services.changes import Difference
+
+STATES = ("new", "in use", "worn", "in repair", "dead", "lost")
+USABLE_STATES = ("new", "in use", "worn")
 
 
 def number(value: float, digits: int = 6) -> float | None:
@@ -38,6 +41,15 @@ class PartView:
     kind: str
     name: str
     document: dict[str, Any]
+    state: str = "in use"
+    pieces: int = 1
+    price: float | None = None
+    record: dict[str, Any] = field(default_factory=dict)
+
+    @property
+    def usable(self) -> bool:
+        """Whether it can be put into a boat."""
+        return self.state in USABLE_STATES
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

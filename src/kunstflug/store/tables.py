@@ -50,6 +50,7 @@ class Boat(Owned, Base):
     __tablename__ = "boats"
     name: Mapped[str] = mapped_column(String(120))
     aim: Mapped[dict[str, Any] | None]  # purpose, duty, wish, locks, schools; as typed
+    circuit: Mapped[dict[str, Any] | None]  # the water circuit's document
     setups: Mapped[list["SetupRow"]] = relationship(back_populates="boat", order_by="SetupRow.id")
 
 
@@ -60,7 +61,24 @@ class PartRow(Owned, Base):
     kind: Mapped[str] = mapped_column(String(20))
     name: Mapped[str] = mapped_column(String(120))
     document: Mapped[dict[str, Any]]
+    state: Mapped[str] = mapped_column(String(20), default="in use")
+    pieces: Mapped[int] = mapped_column(default=1)
+    price: Mapped[float | None]
+    record: Mapped[dict[str, Any]] = mapped_column(default=dict)  # hours, how it died, a note
+    events: Mapped[list["PartEventRow"]] = relationship(
+        order_by="PartEventRow.happened_at", cascade="all, delete-orphan"
+    )
     __table_args__ = (Index("ix_parts_owner_kind", "owner_id", "kind"),)
+
+
+class PartEventRow(Owned, Base):
+    """Something that happened to a part: service, damage, repair, death."""
+
+    __tablename__ = "part_events"
+    part_id: Mapped[int] = mapped_column(ForeignKey("parts.id"))
+    happened_at: Mapped[datetime]
+    kind: Mapped[str] = mapped_column(String(20))
+    words: Mapped[str] = mapped_column(String(1000))
 
 
 class SetupRow(Owned, Base):
@@ -71,6 +89,7 @@ class SetupRow(Owned, Base):
     parent_id: Mapped[int | None] = mapped_column(ForeignKey("setups.id"))
     name: Mapped[str] = mapped_column(String(120))
     document: Mapped[dict[str, Any]]
+    ticks: Mapped[dict[str, Any] | None]  # steps of the build list that are done
     boat: Mapped[Boat] = relationship(back_populates="setups")
     forecasts: Mapped[list["ForecastRow"]] = relationship(order_by="ForecastRow.id")
     runs: Mapped[list["RunRow"]] = relationship(back_populates="setup", order_by="RunRow.id")
@@ -155,3 +174,15 @@ class ObservationRow(Owned, Base):
     __tablename__ = "observations"
     run_id: Mapped[int] = mapped_column(ForeignKey("runs.id"))
     words: Mapped[str] = mapped_column(String(500))
+
+
+class TubTestRow(Owned, Base):
+    """A held-back test: readings in gun order with their seconds, and what became of it."""
+
+    __tablename__ = "tub_tests"
+    setup_id: Mapped[int] = mapped_column(ForeignKey("setups.id"))
+    water_c: Mapped[float]
+    air_c: Mapped[float]
+    readings: Mapped[list[dict[str, Any]]] = mapped_column(JSON)
+    outcome: Mapped[dict[str, Any]]
+    note: Mapped[str] = mapped_column(String(1000), default="")

@@ -1,5 +1,7 @@
 """The application: routes, problems, guard, built front end."""
 
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
 from pathlib import Path
 
 from fastapi import FastAPI
@@ -7,6 +9,7 @@ from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
 
 from kunstflug import __version__
+from kunstflug.services.jobs import Jobs
 from kunstflug.store.database import Store
 from kunstflug.web import problems
 from kunstflug.web.guard import Guard
@@ -23,10 +26,22 @@ def create_app(store: Store, dist: Path = DIST, extra_hosts: frozenset[str] = fr
     dist : folder of the built front end.
     extra_hosts : further Host names to answer to (the tests' client).
     """
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        yield
+        app.state.jobs.close()
+
     app = FastAPI(
-        title="Kunstflug", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json"
+        title="Kunstflug",
+        version=__version__,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+        lifespan=lifespan,
     )
     app.state.store = store
+    app.state.jobs = Jobs()
     problems.install(app)
     app.include_router(router)
     app.add_middleware(Guard, extra_hosts=extra_hosts)

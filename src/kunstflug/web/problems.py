@@ -13,6 +13,7 @@ from kunstflug.core.errors import (
     KunstflugError,
     NotFound,
     StartupProblem,
+    Stopped,
     StoreUnavailable,
     UnreadableFile,
 )
@@ -25,6 +26,7 @@ STATUS: dict[type[KunstflugError], tuple[int, str]] = {
     UnreadableFile: (422, "unreadable file"),
     NotFound: (404, "not found"),
     StoreUnavailable: (503, "database away"),
+    Stopped: (409, "stopped"),
     StartupProblem: (500, "cannot start"),
     KunstflugError: (500, "error"),
 }

@@ -1,5 +1,6 @@
 """The routes: thin, one call of a use case each."""
 
+import math
 import re
 from typing import Annotated, Any
 
@@ -9,11 +10,12 @@ from pydantic import TypeAdapter
 from kunstflug import __version__
 from kunstflug.core.drive import MODEL_VERSION
 from kunstflug.formats.forecast_document import ForecastOut
-from kunstflug.formats.plan_document import BackwardOut, HeatOut, MapOut, StepOut
-from kunstflug.formats.setup_document import USUAL_CONDITIONS, SetupDocument, field_table
+from kunstflug.formats.plan_document import BackwardOut, HeatOut, JobOut, MapOut, StepOut
+from kunstflug.formats.setup_document import USUAL_CONDITIONS, SetupDocument, field_table, setup_of
 from kunstflug.pond import Weather
-from kunstflug.services import compare, match, plan, run, views
+from kunstflug.services import compare, match, plan, run, search, views
 from kunstflug.services.changes import Change
+from kunstflug.services.jobs import Jobs
 from kunstflug.store.database import Store
 from kunstflug.web import schemas
 
@@ -26,6 +28,14 @@ def _store(request: Request) -> Store:
 
 
 StoreOf = Annotated[Store, Depends(_store)]
+
+
+def _jobs(request: Request) -> Jobs:
+    jobs: Jobs = request.app.state.jobs
+    return jobs
+
+
+JobsOf = Annotated[Jobs, Depends(_jobs)]
 
 
 @router.get("/health")
@@ -85,7 +95,33 @@ def sweep_map(body: schemas.PlanIn) -> MapOut:
 @router.post("/backward")
 def backward(body: schemas.WishIn) -> BackwardOut:
     """From a wanted speed back to the drive it takes."""
-    return plan.wish(body.document, body.wanted_mps, frozenset(body.locked), body.schools.core(), body.least_minutes)
+    most = body.most_mass_kg or math.inf
+    locked = frozenset(body.locked)
+    return plan.wish(body.document, body.wanted_mps, locked, body.schools.core(), body.least_minutes, most)
+
+
+@router.post("/searches", status_code=202)
+def start_search(body: schemas.SearchIn, store: StoreOf, jobs: JobsOf) -> JobOut:
+    """Starts a large search; ask for it by its id."""
+    if body.over == "ranges":
+        search.ranges_for(setup_of(body.document), body.ranges)  # too large is refused before it waits in line
+        return jobs.start(lambda heard: search.search_ranges(body.document, body.schools.core(), body.ranges, heard))
+    most, budget = body.most_mass_kg or math.inf, math.inf if body.budget is None else body.budget
+    return jobs.start(
+        lambda heard: search.search_shelf(store, body.document, body.schools.core(), body.kinds, most, budget, heard)
+    )
+
+
+@router.get("/searches/{job_id}")
+def get_search(job_id: str, jobs: JobsOf) -> JobOut:
+    """How far a search is, and its result."""
+    return jobs.get(job_id)
+
+
+@router.delete("/searches/{job_id}")
+def stop_search(job_id: str, jobs: JobsOf) -> JobOut:
+    """Stops a search."""
+    return jobs.stop(job_id)
 
 
 @router.get("/boats/{boat_id}/aim")

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from kunstflug.formats.plan_document import DutyIn, SchoolsIn
 from kunstflug.formats.setup_document import Quantity, SetupDocument, Strict
+from kunstflug.services.search import KindsIn, RangesIn
 
 
 class ChangeIn(Strict):
@@ -37,6 +38,17 @@ class WishIn(PlanIn):
     wanted_mps: float = Field(ge=1, le=120)
     locked: list[Literal["motor", "propeller", "pack"]] = Field(default_factory=list)
     least_minutes: float = Field(default=0, ge=0, le=60)
+    most_mass_kg: float | None = Field(default=None, gt=0, le=60)
+
+
+class SearchIn(PlanIn):
+    """A large search: over ranges of numbers, or over the shelf."""
+
+    over: Literal["ranges", "shelf"] = "shelf"
+    ranges: RangesIn = Field(default_factory=RangesIn)
+    kinds: KindsIn = Field(default_factory=KindsIn)
+    most_mass_kg: float | None = Field(default=None, gt=0, le=60)
+    budget: float | None = Field(default=None, ge=0)
 
 
 class AimIn(Strict):

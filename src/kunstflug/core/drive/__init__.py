@@ -1,4 +1,4 @@
 """Couples the components: what a setup does."""
 
-MODEL_VERSION = "B.1"
+MODEL_VERSION = "B.2"
 """Changes whenever a forecast moves; stored with each saved forecast, see CHANGELOG.md under Model."""

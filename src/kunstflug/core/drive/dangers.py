@@ -7,7 +7,7 @@ import numpy as np
 from kunstflug.core import hull, savitsky
 from kunstflug.core.drive.forecast import Curves
 from kunstflug.core.drive.operating_point import OperatingPoint
-from kunstflug.core.drive.setup import Setup
+from kunstflug.core.drive.setup import Setup, centre_of_mass
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.propeller import part as propeller
 from kunstflug.core.water import air_density_kg_m3, water_density_kg_m3, water_viscosity_pa_s
@@ -63,7 +63,7 @@ def _blow_over(setup: Setup, point: OperatingPoint) -> Danger:
     critical = float(
         hull.blow_over_speed_mps(
             setup.all_up_mass_kg.value,
-            hull.mass_centre(setup.hull).value,
+            centre_of_mass(setup).value,
             setup.hull.length_m.value,
             hull.beam(setup.hull).value,
             setup.conditions.headwind_mps.value,
@@ -82,12 +82,13 @@ def _blow_over(setup: Setup, point: OperatingPoint) -> Danger:
 def _torque(setup: Setup, point: OperatingPoint) -> Danger:
     """Propeller torque against the righting moment of the weight on a quarter of the beam."""
     righting = setup.all_up_mass_kg.value * hull.GRAVITY_MPS2 * hull.beam(setup.hull).value / 4
-    part = float(point.torque_nm) / righting
+    part, side = float(point.torque_nm) / righting, float(point.side_force_n)
     return Danger(
         title="Torque",
         verdict=_grade(part, 0.5, 1.0),
         sentence=f"the propeller's torque of {float(point.torque_nm):.2f} Nm takes {part:.0%} of what rights the boat "
-        "on a quarter of its beam: it leans and pulls to that side",
+        f"on a quarter of its beam, and its lower blades push the stern sideways with {side:.0f} N "
+        f"({side / float(point.thrust_n):.0%} of the thrust): it leans and pulls",
     )
 
 
@@ -104,7 +105,7 @@ def _porpoising(setup: Setup, point: OperatingPoint) -> Danger | None:
     chart_mps = float(np.sqrt(weight / (0.5 * density * beam**2 * 2 * 0.15**2)))
     for speed in np.linspace(1.0, 0.45, 7) * min(float(point.speed_mps), 0.999 * chart_mps):
         found = savitsky.equilibrium(
-            float(speed), setup.all_up_mass_kg.value, beam, deadrise, hull.mass_centre(setup.hull).value, 0.25 * beam,
+            float(speed), setup.all_up_mass_kg.value, beam, deadrise, centre_of_mass(setup).value, 0.25 * beam,
             density, viscosity,
         )  # fmt: skip
         if found is None or found.caveats:
@@ -133,10 +134,12 @@ def _cavitation(setup: Setup, point: OperatingPoint) -> Danger | None:
     sigma = (AIR_PA - VAPOUR_PA) / head
     ratio = propeller.pitch(setup.propeller).value / diameter
     projected = area * (1.067 - 0.229 * ratio) * np.pi / 4 * diameter**2
+    # Past 1.2 sigma a section carries no more, whatever it is asked for [blount1978, from memory].
     loading, limit = float(point.thrust_n) / (head * projected), 0.494 * sigma**0.88
+    lost = max(1.0 - 1.2 * sigma / loading, 0.0) if loading > limit else 0.0
     return Danger(
         title="Cavitation",
         verdict=_grade(loading / limit, 1.0, 1.5),
         sentence=f"blade loading {loading:.3f} of {limit:.3f} at which a tenth of the back cavitates; "
-        + ("thrust is being lost" if loading > limit else "no thrust is lost"),
+        + (f"about {lost:.0%} of the thrust is lost" if lost > 0 else "no thrust is lost"),
     )

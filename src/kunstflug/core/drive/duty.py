@@ -13,7 +13,7 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from kunstflug.core import heat, pack
+from kunstflug.core import controller, heat, hull, pack
 from kunstflug.core.drive.forecast import curve_of
 from kunstflug.core.drive.jit import kept
 from kunstflug.core.drive.parameters import DriveParameters, drive_values
@@ -25,7 +25,10 @@ from kunstflug.core.errors import InvalidValue
 Array = npt.NDArray[np.float64]
 
 FULL, HOLD, REST, TUB = 0, 1, 2, 3
-_RAMP_PER_S: Final = 1.6
+RAMP_PER_S: Final = 1.6  # of full throttle, where no ramp is set (common practice, no source)
+# A surface propeller held in a tub chews foam: it takes part of the current that it would in solid water. Common
+# practice, no source; a tub test of the boat replaces it.
+HELD_CURRENT: Final = 0.4
 DUTY_SEED: Final = 411
 MOST_SECONDS: Final = 3600.0
 USABLE: Final = 0.80  # part of the capacity that is used before landing
@@ -175,7 +178,7 @@ def _step_drive(
 ) -> None:  # fmt: skip
     """One drive through all phases; ``numbers`` see ``_numbers_of``, ``out`` has a row each ``stride`` steps."""
     (r_winding, no_load, no_load_rpm, kv, r_controller, r_pack, r_connector, capacity_ah, ocv0, soc, mass, water, air,
-     still_jacket, bus_limit, hot_limit) = numbers  # fmt: skip
+     still_jacket, bus_limit, hot_limit, phase_limit, hot_level, ramp, aux_a, aux_w, held_factor) = numbers  # fmt: skip
     t = np.full(5, air)
     g, power, rate, half = np.zeros(7), np.zeros(5), np.zeros(5), np.zeros(5)
     g[0], g[2], g[4], g[5], g[6] = fixed[0], fixed[1], fixed[2], fixed[3], fixed[4]
@@ -188,7 +191,8 @@ def _step_drive(
         for _ in range(steps):
             ocv = np.interp(max(soc - used / capacity_ah, 0.0), soc_axis, ocv_axis) - sag
             burnt = burnt or t[0] > 250.0  # enamel and solder are gone: nothing drives any more
-            if burnt:
+            # Empty is empty: the controller cuts off before the weakest cell is driven backwards.
+            if burnt or used >= soc * capacity_ah:
                 aim = 0.0
             elif modes[k] == 0 or modes[k] == 3:
                 aim = 1.0
@@ -198,9 +202,9 @@ def _step_drive(
                 aim = 0.0
             # The controller's own limits: less throttle above its bus current, half of it above its temperature.
             if t[2] > hot_limit:
-                aim = min(aim, 0.5)
+                aim = min(aim, hot_level)
             aim = min(aim, allowed)
-            throttle += min(max(aim - throttle, -4.0 * dt), 1.6 * dt)
+            throttle += min(max(aim - throttle, -4.0 * dt), ramp * dt)
             seen = throttle * ocv / ocv0
             amps = _bilinear(current, seen, speed, top, first, duty_step)
             push = _bilinear(thrust, seen, speed, top, first, duty_step)
@@ -216,17 +220,21 @@ def _step_drive(
             else:
                 g[1] = still_jacket * jacket[jacket.shape[0] // 2]
                 g[3] = still_jacket * controller_jacket[jacket.shape[0] // 2]
+            if held:
+                amps, turns = amps * held_factor, turns * (1.0 + 0.35 * (1.0 - held_factor))
             bus = amps * throttle
-            if bus > bus_limit:
-                allowed = max(throttle * (1.0 - 0.5 * dt * (bus / bus_limit - 1.0) * 20.0), 0.05)
-            elif allowed < 1.0 and bus < 0.98 * bus_limit:
+            over = max(bus / bus_limit, amps / phase_limit)
+            if over > 1.0:
+                allowed = max(throttle * (1.0 - 0.5 * dt * (over - 1.0) * 20.0), 0.05)
+            elif allowed < 1.0 and over < 0.98:
                 allowed = min(allowed + 0.5 * dt, 1.0)
             rpm = 60.0 * turns
             idle = no_load * (0.5 + 0.5 * rpm / no_load_rpm) if turns > 0 else 0.0
             power[0] = amps * amps * r_winding * (235.0 + t[0]) / 255.0
             power[1] = rpm / kv * idle
             # Part throttle switches: a quarter more at half duty (common practice, no source).
-            power[2] = amps * amps * r_controller * (1.0 + throttle * (1.0 - throttle))
+            power[2] = amps * amps * r_controller * (1.0 + throttle * (1.0 - throttle)) + aux_w
+            bus += aux_a
             power[3] = bus * bus * r_pack + sag * sag / r_slow
             sag += (bus * r_slow - sag) / slow_s * dt
             power[4] = bus * bus * r_connector
@@ -251,6 +259,24 @@ def _step_drive(
 def _hot_limit(setup: Setup) -> float:
     limit = setup.controller.temperature_limit_c
     return limit.value if limit is not None else float("inf")
+
+
+def _nominal_v(setup: Setup) -> float:
+    return pack.NOMINAL_CELL_V * pack.series_cells(setup.pack)
+
+
+def _ocv_axis(setup: Setup, soc: float, soc_axis: Array) -> Array:
+    """Resting voltage of all packs against the charge of the weaker one [V]; the other one lags behind it."""
+    first = np.asarray(pack.cell_ocv_v(soc_axis)) * setup.pack.cells
+    other = pack.second_pack(setup.pack)
+    if other is None:
+        return first
+    used = (soc - soc_axis) * pack.usable_ah(setup.pack)
+    both = []
+    for cells, capacity in ((setup.pack.cells, setup.pack.capacity_ah.value * setup.pack.parallel),
+                            (other.cells, other.capacity_ah.value)):  # fmt: skip
+        both.append(np.asarray(pack.cell_ocv_v(np.clip(soc - used / capacity, 0.0, 1.0))) * cells)
+    return both[0] + both[1]
 
 
 def _column(values: object, count: int) -> Array:
@@ -298,19 +324,17 @@ def _run(setup: Setup, duty: Duty, p: DriveParameters, th: ThermalNumbers, step_
     out, books = np.full((count, rows, 10), np.nan), np.zeros((count, 3))
     soc = setup.conditions.state_of_charge.value
     soc_axis = np.linspace(0.0, 1.0, 101)
-    ocv_axis = np.asarray(pack.cell_ocv_v(soc_axis)) * setup.pack.cells
+    ocv_axis = _ocv_axis(setup, soc, soc_axis)
     # Half of the line's resistance up to the controller sits in its plugs.
     connector = 0.5 * _column(p.wiring_resistance_ohm, count)
+    kv = np.asarray(p.kv_rpm_per_v) * np.asarray(p.kv_factor)
     numbers = np.column_stack(
         [
-            *(
-                _column(v, count)
-                for v in (p.winding_resistance_ohm, p.no_load_current_a, p.no_load_rpm, p.kv_rpm_per_v)
-            ),
+            *(_column(v, count) for v in (p.winding_resistance_ohm, p.no_load_current_a, p.no_load_rpm, kv)),
             *(_column(v, count) for v in (p.controller_resistance_ohm, p.pack_resistance_ohm)),
             connector,
-            _column(setup.pack.capacity_ah.value * setup.pack.parallel, count),
-            _column(float(pack.cell_ocv_v(soc)) * setup.pack.cells, count),
+            _column(pack.usable_ah(setup.pack), count),
+            _column(float(pack.cell_ocv_v(soc)) * pack.series_cells(setup.pack), count),
             _column(soc, count),
             _column(p.mass_kg, count),
             _column(setup.conditions.water_c.value, count),
@@ -318,6 +342,11 @@ def _run(setup: Setup, duty: Duty, p: DriveParameters, th: ThermalNumbers, step_
             _column(0.12, count),  # in a tub only the propeller's stir moves water (common practice, no source)
             _column(p.bus_limit_a, count),
             _column(_hot_limit(setup), count),
+            _column(p.phase_limit_a, count),
+            _column(0.5 if setup.controller.hot_action is controller.HotAction.HALF else 0.0, count),
+            _column(1.0 / setup.controller.ramp_s.value if setup.controller.ramp_s else RAMP_PER_S, count),
+            *(_column(v, count) for v in controller.receiver_load(setup.controller, _nominal_v(setup))),
+            _column(HELD_CURRENT if setup.hull.drive is hull.Drive.SURFACE else 1.0, count),
         ]
     )
     capacity = np.column_stack([th.winding_j_k, th.case_j_k, th.controller_j_k, th.pack_j_k, th.connector_j_k])

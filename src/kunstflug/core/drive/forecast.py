@@ -6,8 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from kunstflug.core import hull, pack
+from kunstflug.core import controller, hull, pack
 from kunstflug.core.drive import MODEL_VERSION, nearest
+from kunstflug.core.drive.doubts import Doubt, doubts_of
 from kunstflug.core.drive.operating_point import (
     OperatingPoint,
     hull_resistance_n,
@@ -26,6 +27,10 @@ SAMPLES = 200
 CURVE_SAMPLES = 60  # of them, how many make the band of the curves: it is only drawn
 SEED = 201  # any fixed number: the same setup must always show the same band
 BAND = (10.0, 90.0)  # percentiles of the 80 % band
+
+
+HEADLINES = ("speed_mps", "current_a", "rpm", "electrical_power_w", "thrust_n", "motor_efficiency")
+"""Results whose band is taken apart by its causes."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,12 +52,18 @@ class Guess:
 
     Parameters
     ----------
-    share : part of the variance of the speed that it explains [1]: squared correlation of the samples' logarithms.
+    shares : part of the variance of each of ``HEADLINES`` that it explains [1]: squared correlation of the samples'
+        logarithms.
     """
 
     parameter: str
     value: Value
-    share: float
+    shares: dict[str, float]
+
+    @property
+    def share(self) -> float:
+        """Its part of the variance of the speed [1]."""
+        return self.shares[HEADLINES[0]]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -77,6 +88,7 @@ class Forecast:
     curves: Curves
     guesses: tuple[Guess, ...]
     values: DriveValues
+    doubts: tuple[Doubt, ...]
     caveats: tuple[str, ...]
 
 
@@ -119,8 +131,9 @@ def forecast(setup: Setup, samples: int = SAMPLES, schools: Schools = USUAL) -> 
         refusal=refusal,
         remedies=nearest.remedies(setup, values.nominal(), curve) if refusal else (),
         curves=_curves(_first(drawn, 1 + CURVE_SAMPLES), curve, float(point.speed_mps)),
-        guesses=_guesses(values, drawn, np.asarray(points.speed_mps)),
+        guesses=_guesses(values, drawn, points),
         values=values,
+        doubts=doubts_of(setup),
         caveats=(*curve.caveats, *_caveats(setup, point)),
     )
 
@@ -185,42 +198,48 @@ def _bands(rows: npt.NDArray[np.float64]) -> tuple[npt.NDArray[np.float64], npt.
     return low, high
 
 
-def _guesses(values: DriveValues, drawn: DriveParameters, speed: npt.NDArray[np.float64]) -> tuple[Guess, ...]:
-    """Every uncertain parameter by how much of the speed's variance it explains."""
-    if speed.size < 20:
-        return tuple(Guess(parameter=n, value=v, share=0.0) for n, v in values if v.source is Source.GUESSED)
-    good = np.isfinite(speed)
+def _guesses(values: DriveValues, drawn: DriveParameters, points: OperatingPoint) -> tuple[Guess, ...]:
+    """Every uncertain parameter by how much of the speed's variance it explains, the other headlines beside it."""
+    effects = np.stack([np.atleast_1d(np.asarray(getattr(points, name))) for name in HEADLINES])
+    if effects.shape[1] < 20:
+        none = dict.fromkeys(HEADLINES, 0.0)
+        return tuple(Guess(parameter=n, value=v, shares=none) for n, v in values if v.source is Source.GUESSED)
+    good = np.all(np.isfinite(effects) & (effects > 0), axis=0)
     good[0] = False  # the nominal case is no draw
     uncertain = [(name, value) for name, value in values if value.spread]
     # Absolute: a rake that presses the stern down is a negative number.
     causes = np.log(np.abs([np.asarray(getattr(drawn, name)).reshape(-1)[good] for name, _ in uncertain]))
-    shares = np.corrcoef(causes, np.log(speed[good]))[-1, :-1] ** 2
-    ranked = (Guess(parameter=n, value=v, share=float(s)) for (n, v), s in zip(uncertain, shares, strict=True))
-    return tuple(sorted(ranked, key=lambda g: -g.share))
+    with np.errstate(invalid="ignore", divide="ignore"):
+        table = np.corrcoef(causes, np.log(effects[:, good]))[: len(uncertain), len(uncertain) :] ** 2
+    table = np.nan_to_num(table)
+    found = [
+        Guess(parameter=n, value=v, shares=dict(zip(HEADLINES, row.tolist(), strict=True)))
+        for (n, v), row in zip(uncertain, table, strict=True)
+    ]
+    return tuple(sorted(found, key=lambda g: -g.share))
 
 
 def _caveats(setup: Setup, point: OperatingPoint) -> tuple[str, ...]:
     """Where a law is used outside what it covers."""
     found = []
+    cells = pack.series_cells(setup.pack)
     if setup.hull.drive is hull.Drive.SURFACE and point.slip > 0.5:
         found.append(f"surface propeller: slip {point.slip:.0%}, the ventilated model is meant for less than 50 %")
     if point.volume_froude > 30:
         found.append(f"hull drag: volume Froude {point.volume_froude:.0f}, aerodynamic lift is not computed")
     if point.volume_froude < hull.PLANING_FROUDE:
         found.append(f"hull drag: volume Froude {point.volume_froude:.1f}, below planing the drag is a rough guess")
-    if setup.controller.max_cells is not None and setup.pack.cells > setup.controller.max_cells:
-        found.append(
-            f"{setup.pack.cells} cells on a controller printed for {setup.controller.max_cells}: do not connect it"
-        )
-    if setup.pack.cells * 4.2 > 60:
+    if setup.controller.max_cells is not None and cells > setup.controller.max_cells:
+        found.append(f"{cells} cells on a controller printed for {setup.controller.max_cells}: do not connect it")
+    if cells * 4.2 > 60:
         found.append("over 60 V: shock hazard and arcs; this is work for licensed practice")
-    if setup.pack.c_rating is not None and setup.pack.c_rating.value > 120:
+    if setup.controller.supply is controller.Supply.LINEAR and cells > 4:
         found.append(
-            f"a printed {setup.pack.c_rating.value:g} C is more than any pack is known to hold; measure its resistance"
+            f"a linear BEC on {cells} cells burns {controller.receiver_load(setup.controller, 3.7 * cells)[1]:.0f} W"
         )
     return tuple(found)
 
 
 def nominal_free_rpm(setup: Setup) -> float:
     """Free rpm the way racers reckon it: KV x 3.7 V a cell (common practice, no source)."""
-    return setup.motor.kv_rpm_per_v.value * pack.NOMINAL_CELL_V * setup.pack.cells
+    return setup.motor.kv_rpm_per_v.value * pack.NOMINAL_CELL_V * pack.series_cells(setup.pack)

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from kunstflug.core import hull
+from kunstflug.core import hull, pack
 from kunstflug.core.drive.operating_point import OperatingPoint, operating_point
 from kunstflug.core.drive.parameters import DriveParameters
 from kunstflug.core.drive.setup import Setup
@@ -36,9 +36,9 @@ def refusal(setup: Setup, point: OperatingPoint) -> str:
     """Why there is no working operating point; empty where there is one."""
     if not np.isfinite(point.speed_mps):
         return "The boat is pushed backwards: thrust never meets the resistance of hull and headwind."
-    stalls, empty = _overloaded(point, setup.pack.cells)
+    stalls, empty = _overloaded(point, pack.series_cells(setup.pack))
     if stalls or empty:
-        volts = point.pack_voltage_v / setup.pack.cells
+        volts = point.pack_voltage_v / pack.series_cells(setup.pack)
         return (
             f"Propeller too big: it holds the motor at {point.rpm / point.free_rpm:.0%} of its free rpm with "
             f"{point.current_a:.0f} A and {volts:.2f} V a cell. Something burns before the boat gets there."
@@ -59,8 +59,10 @@ def remedies(setup: Setup, nominal: DriveParameters, curve: OpenWaterCurve) -> t
     """The smallest single changes after which the drive works: propeller, KV, mass, cells."""
     kv, diameter, mass = (float(np.asarray(v)) for v in (nominal.kv_rpm_per_v, nominal.diameter_m, nominal.mass_kg))
     sizes, windings, masses = _steps(0.97, 0.4, 1.6), _steps(0.95, 0.25, 4.0), _steps(0.95, 0.3, 1.0)
-    now = setup.pack.cells
-    cells = np.array(sorted((c for c in range(1, 25) if c != now), key=lambda c: abs(c - now)), dtype=float)
+    now = pack.series_cells(setup.pack)
+    other = setup.pack.second_cells or 0  # only the first of two packs in series is changed
+    several = (c for c in range(1 + other, 25) if c != now)
+    cells = np.array(sorted(several, key=lambda c: abs(c - now)), dtype=float)
     tried = (
         ("propeller.diameter", diameter * sizes, varied(setup, nominal, diameter_m=diameter * sizes)),
         ("motor.kv", kv * windings, varied(setup, nominal, kv_rpm_per_v=kv * windings)),
@@ -101,11 +103,11 @@ def _first_working(
     setup: Setup, curve: OpenWaterCurve, field: str, values: np.ndarray, p: DriveParameters
 ) -> Remedy | None:
     points = operating_point(p, curve)
-    cells = values if field == "pack.cells" else setup.pack.cells
+    cells = values if field == "pack.cells" else pack.series_cells(setup.pack)
     works = _works(points, cells)
     if not np.any(works):
         return None
     k = int(np.argmax(works))
     speed = float(np.asarray(points.speed_mps)[k])
-    sentence = f"{_WORDS[field](values[k])} would run"
-    return Remedy(field=field, value=float(values[k]), sentence=sentence, speed_mps=speed)
+    value = float(values[k]) - (setup.pack.second_cells or 0 if field == "pack.cells" else 0)
+    return Remedy(field=field, value=value, sentence=f"{_WORDS[field](value)} would run", speed_mps=speed)

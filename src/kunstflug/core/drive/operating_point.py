@@ -20,7 +20,7 @@ import numpy.typing as npt
 from kunstflug.core import hull, motor
 from kunstflug.core.drive import kernel
 from kunstflug.core.drive.parameters import DriveParameters
-from kunstflug.core.propeller import OpenWaterCurve
+from kunstflug.core.propeller import OpenWaterCurve, seam
 from kunstflug.core.values import Floats
 
 
@@ -58,6 +58,8 @@ class OperatingPoint:
     thrust_n: Floats
     resistance_n: Floats
     torque_nm: Floats
+    immersed: Floats  # part of the turn in the water
+    side_force_n: Floats  # of the propeller, towards the side its lower blades move to
     propeller_efficiency: Floats
     motor_efficiency: Floats
     volume_froude: Floats
@@ -110,18 +112,31 @@ def hull_resistance_n(p: DriveParameters, speed_mps: Floats, lift_n: Floats = 0.
     )
 
 
+def immersed_at(p: DriveParameters, advance: Floats) -> Floats:
+    """Part of the turn in the water [1] at advance coefficients J.
+
+    The hull's rise goes with speed, the propeller's curve with J. An electric drive holds its speed of turning, so the
+    speed that belongs to a J is taken at 0.85 of free rpm: that moves the seam a little, and keeps all explicit in J.
+    """
+    turns = seam.REFERENCE_TURNS * p.kv_rpm_per_v * p.kv_factor * p.pack_ocv_v / 60
+    froude = hull.volume_froude(advance * turns * p.diameter_m, p.mass_kg, p.water_kg_m3)
+    return seam.immersed_part(froude, p.immersion)
+
+
 def state_at_advance(p: DriveParameters, curve: OpenWaterCurve, advance: Floats) -> DriveState:
     """The drive in torque balance at advance coefficients J [1], whether or not thrust meets resistance."""
-    kt, kq = curve.coefficients(advance / p.pitch_factor, p.blade_loading, p.blade_friction)
-    torque_constant = motor.torque_constant_nm_per_a(p.kv_rpm_per_v)
+    kv = p.kv_rpm_per_v * p.kv_factor
+    immersed = immersed_at(p, advance) if curve.ventilated else p.immersion
+    kt, kq = curve.coefficients(advance / p.pitch_factor, p.blade_area, immersed, p.blade_friction)
+    torque_constant = motor.torque_constant_nm_per_a(kv)
     line_ohm = total_resistance_ohm(p)
     # a n^2 + b n - c = 0 in n [1/s]
     a = kq * p.water_kg_m3 * p.diameter_m**5 / p.shaft_efficiency
-    b = torque_constant * 60 * (1 / (p.kv_rpm_per_v * line_ohm) + 0.5 * p.no_load_current_a / p.no_load_rpm)
+    b = torque_constant * 60 * (1 / (kv * line_ohm) + 0.5 * p.no_load_current_a / p.no_load_rpm)
     c = torque_constant * (p.pack_ocv_v / line_ohm - 0.5 * p.no_load_current_a)
     shaft_rps = 2 * c / (b + np.sqrt(np.maximum(b**2 + 4 * a * c, 0.0)))
     rpm = 60 * shaft_rps
-    current_a = (p.pack_ocv_v - rpm / p.kv_rpm_per_v) / line_ohm
+    current_a = (p.pack_ocv_v - rpm / kv) / line_ohm
     no_load_a = motor.no_load_current_a(rpm, p.no_load_current_a, p.no_load_rpm)
     speed_mps = advance * shaft_rps * p.diameter_m
     thrust_n = kt * p.water_kg_m3 * shaft_rps**2 * p.diameter_m**4
@@ -161,7 +176,7 @@ def first_crossing(p: DriveParameters, curve: OpenWaterCurve) -> npt.NDArray[np.
     """
     count = np.broadcast(*(np.asarray(getattr(p, name)) for name in _NAMES)).size
     rows = np.column_stack(_rows(p, count))
-    return kernel.crossings(rows, np.zeros(count, dtype=np.int64), curve.cubics[np.newaxis], np.array([curve.step]))
+    return kernel.crossings(rows, np.zeros(count, dtype=np.int64), (curve,))
 
 
 def operating_point(p: DriveParameters, curve: OpenWaterCurve) -> OperatingPoint:
@@ -178,7 +193,7 @@ def operating_point(p: DriveParameters, curve: OpenWaterCurve) -> OperatingPoint
     """
     advance = first_crossing(p, curve)
     rows = _rows(p, advance.size)
-    if np.any(np.isfinite(np.asarray(p.bus_limit_a))):
+    if np.any(np.isfinite(np.asarray(p.bus_limit_a)) | np.isfinite(np.asarray(p.phase_limit_a))):
         return _limited(_from_rows(rows), curve, advance)
     if advance.size > 1:
         return point_at(_from_rows(rows), curve, advance)
@@ -202,16 +217,14 @@ def at_throttle(p: DriveParameters, throttle: Floats) -> DriveParameters:
 
 
 def _limited(p: DriveParameters, curve: OpenWaterCurve, advance: npt.NDArray[np.float64]) -> OperatingPoint:
-    """Points whose bus current a controller holds at its limit, by bisection on the throttle it gives."""
-    full = point_at(p, curve, advance)
-    over = np.asarray(full.current_a) > np.asarray(p.bus_limit_a)
+    """Points whose bus or phase current a controller holds at its limit, by bisection on the throttle it gives."""
+    over = _over_limit(p, point_at(p, curve, advance))
     low, high = np.where(over, 0.05, 1.0), np.ones_like(advance)
     if over.any():
         for _ in range(30):
             tried = (low + high) / 2
             at = first_crossing(at_throttle(p, tried), curve)
-            bus = np.asarray(point_at(p, curve, at, tried).current_a)
-            too_much = bus > np.asarray(p.bus_limit_a)
+            too_much = _over_limit(p, point_at(p, curve, at, tried))
             low, high = np.where(over & ~too_much, tried, low), np.where(over & too_much, tried, high)
         advance = np.where(over, first_crossing(at_throttle(p, low), curve), advance)
     found = point_at(p, curve, advance, np.where(over, low, 1.0))
@@ -219,6 +232,12 @@ def _limited(p: DriveParameters, curve: OpenWaterCurve, advance: npt.NDArray[np.
         return found
     alone = {f.name: float(np.asarray(getattr(found, f.name)).reshape(-1)[0]) for f in dataclasses.fields(found)}
     return OperatingPoint(**alone)
+
+
+def _over_limit(p: DriveParameters, point: OperatingPoint) -> npt.NDArray[np.bool_]:
+    """Where a set limit is passed. At full throttle bus and phase current are one; below it the phase has more."""
+    bus = np.asarray(point.current_a) > np.asarray(p.bus_limit_a)
+    return bus | (np.asarray(point.motor_current_a) > np.asarray(p.phase_limit_a))
 
 
 def point_at(p: DriveParameters, curve: OpenWaterCurve, advance: Floats, throttle: Floats = 1.0) -> OperatingPoint:
@@ -236,12 +255,13 @@ def point_at(p: DriveParameters, curve: OpenWaterCurve, advance: Floats, throttl
     propeller_power_w = s.propeller_torque_nm * omega
     useful_w = s.thrust_n * s.speed_mps
     # Energy per time by names: the back-EMF times current is what crosses from copper to iron and shaft.
-    emf_v = rpm / p.kv_rpm_per_v
+    emf_v = rpm / (p.kv_rpm_per_v * p.kv_factor)
+    immersed = immersed_at(p, advance) if curve.ventilated else p.immersion + 0.0 * advance
     froude = hull.volume_froude(s.speed_mps, p.mass_kg, p.water_kg_m3)
     return OperatingPoint(
         speed_mps=s.speed_mps,
         rpm=rpm,
-        free_rpm=p.kv_rpm_per_v * p.pack_ocv_v,
+        free_rpm=p.kv_rpm_per_v * p.kv_factor * p.pack_ocv_v,
         slip=1 - s.speed_mps / (s.shaft_rps * p.pitch_m),
         advance=advance,
         current_a=bus_a,
@@ -254,6 +274,8 @@ def point_at(p: DriveParameters, curve: OpenWaterCurve, advance: Floats, throttl
         thrust_n=s.thrust_n,
         resistance_n=s.resistance_n,
         torque_nm=s.motor_torque_nm,
+        immersed=immersed,
+        side_force_n=s.propeller_torque_nm / (0.35 * p.diameter_m) * seam.side_factor(immersed),
         propeller_efficiency=useful_w / propeller_power_w,
         motor_efficiency=shaft_power_w / (motor_voltage_v * s.current_a),
         volume_froude=froude,

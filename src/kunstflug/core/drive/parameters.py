@@ -2,6 +2,7 @@
 
 import dataclasses
 from dataclasses import dataclass
+from typing import Final
 
 import numpy as np
 
@@ -21,7 +22,9 @@ class DriveParameters:
     wiring_resistance_ohm: Floats
     controller_resistance_ohm: Floats
     bus_limit_a: Floats  # infinite where none is set
-    kv_rpm_per_v: Floats
+    phase_limit_a: Floats
+    kv_rpm_per_v: Floats  # as printed
+    kv_factor: Floats  # effective over printed KV: timing, hot magnets
     winding_resistance_ohm: Floats  # at 20 degC
     winding_c: Floats
     no_load_current_a: Floats
@@ -30,7 +33,8 @@ class DriveParameters:
     diameter_m: Floats
     pitch_m: Floats
     pitch_factor: Floats  # effective over nominal pitch
-    blade_loading: Floats  # immersion x blade area ratio when ventilated, else 1
+    blade_area: Floats  # blade area ratio when ventilated, else 1
+    immersion: Floats  # immersed part of the turn on the plane
     blade_friction: Floats
     lift_ratio: Floats  # the propeller's lift over its thrust
     mass_kg: Floats
@@ -52,7 +56,9 @@ class DriveValues:
     wiring_resistance_ohm: Value
     controller_resistance_ohm: Value
     bus_limit_a: Value
+    phase_limit_a: Value
     kv_rpm_per_v: Value
+    kv_factor: Value
     winding_resistance_ohm: Value
     winding_c: Value
     no_load_current_a: Value
@@ -61,7 +67,8 @@ class DriveValues:
     diameter_m: Value
     pitch_m: Value
     pitch_factor: Value
-    blade_loading: Value
+    blade_area: Value
+    immersion: Value
     blade_friction: Value
     lift_ratio: Value
     mass_kg: Value
@@ -83,26 +90,46 @@ class DriveValues:
     def sampled(self, count: int, seed: int) -> DriveParameters:
         """``count`` draws of all uncertain parameters as arrays of shape (count, 1).
 
-        Independent and log-normal about the nominal value with each Value's spread; a parameter taken as exact
-        stays a float. The same seed gives the same draws.
+        Log-normal about the nominal value with each Value's spread, independent but for ``TOGETHER``; a parameter
+        taken as exact stays a float. The same seed gives the same draws.
         """
         # Drawn for every field, so that one guess less moves no other.
-        z = np.random.default_rng(seed).standard_normal((len(dataclasses.fields(self)), count, 1))
+        names = [field.name for field in dataclasses.fields(self)]
+        z = np.random.default_rng(seed).standard_normal((len(names), count, 1))
+        for first, second, rho in TOGETHER:
+            a, b = names.index(first), names.index(second)
+            z[b] = rho * z[a] + np.sqrt(1.0 - rho**2) * z[b]
         drawn: dict[str, Floats] = {}
         for k, (name, value) in enumerate(self):
             drawn[name] = value.value * np.exp(value.spread * z[k]) if value.spread else value.value
         return DriveParameters(**drawn)
 
 
+TOGETHER: Final = (
+    ("winding_resistance_ohm", "no_load_current_a", -0.4),
+    ("planing_drag_ratio", "hump_drag_ratio", 0.5),
+    ("appendage_area_m2", "air_drag_area_m2", 0.3),
+)
+"""Guesses that err together, with their correlation (common practice, no source): a motor with more copper has the
+larger iron, what runs wet at speed runs wet at the hump, a boat with much hardware below has much above."""
+
+
 def _scaled(value: Value, factor: float) -> Value:
     return dataclasses.replace(value, value=value.value * factor)
+
+
+def _magnets_c(setup: Setup) -> float:
+    """Temperature of the magnets where the forecast is made [degC]: between the air and the winding. Over passes of
+    seconds a rotor follows slowly, so the same 0.3 is taken as between case and winding."""
+    air, winding = setup.conditions.air_c.value, setup.conditions.winding_c.value
+    return air + 0.3 * (winding - air)
 
 
 def drive_values(setup: Setup) -> DriveValues:
     """All parameters of a setup: what was given, and a marked guess for the rest."""
     conditions = setup.conditions
     submerged = setup.hull.drive is not hull.Drive.SURFACE  # or a jet: all of the impeller works
-    cells, parallel = setup.pack.cells, setup.pack.parallel
+    cells = pack.series_cells(setup.pack)
     cold = float(pack.cold_factor(conditions.pack_c.value)) if conditions.pack_c else 1.0
     ocv = Value(
         value=float(pack.cell_ocv_v(conditions.state_of_charge.value)) * cells,
@@ -110,25 +137,25 @@ def drive_values(setup: Setup) -> DriveValues:
         spread=0.008,  # 20 to 30 mV a cell between one LiPo and the next, and the charge at the pass
         reason="open-circuit voltage at the charge of the pass",
     )
-    area, dipped = propeller.area_ratio(setup.propeller), propeller.immersion(setup.propeller, submerged)
-    loading = Value(
-        value=1.0 if submerged else area.value * dipped.value,
-        source=Source.GUESSED if Source.GUESSED in (area.source, dipped.source) else area.source,
-        spread=0.10
-        if setup.hull.drive is hull.Drive.JET
-        else 0.05
-        if submerged
-        else float(np.hypot(area.spread, dipped.spread)),
-        reason=f"blade area ratio {area.value:g}, {dipped.value:.0%} of the turn immersed",
+    wetted = Value(value=1.0, source=Source.GUESSED, spread=0.10 if setup.hull.drive is hull.Drive.JET else 0.05)
+    timing, idling = controller.timing_factors(setup.controller)
+    hot = motor.magnet_factor(_magnets_c(setup))
+    stirred = setup.conditions.winding_c.value
+    kv_factor = guess(
+        timing.value * float(hot), max(timing.spread, 0.01), f"magnets with a winding of {stirred:.0f} degC"
     )
-    no_load = motor.no_load_current(setup.motor)
+    if timing.reason:
+        kv_factor = dataclasses.replace(kv_factor, reason=f"{kv_factor.reason}, {timing.reason}")
+    no_load = _scaled(motor.no_load_current(setup.motor), idling.value)
     no_load_v = setup.motor.no_load_voltage_v.value if setup.motor.no_load_voltage_v else cells * pack.NOMINAL_CELL_V
     return DriveValues(
         pack_ocv_v=ocv,
-        pack_resistance_ohm=_scaled(pack.cell_resistance(setup.pack), cells / parallel * cold),
+        pack_resistance_ohm=_scaled(pack.resistance(setup.pack), cold),
         wiring_resistance_ohm=wiring.wiring_resistance(setup.wiring),
         controller_resistance_ohm=controller.conduction_resistance(setup.controller),
         bus_limit_a=setup.controller.bus_limit_a or Value(value=float("inf")),
+        phase_limit_a=setup.controller.phase_limit_a or Value(value=float("inf")),
+        kv_factor=kv_factor,
         kv_rpm_per_v=dataclasses.replace(setup.motor.kv_rpm_per_v, spread=max(setup.motor.kv_rpm_per_v.spread, 0.02)),
         winding_resistance_ohm=motor.winding_resistance(setup.motor),
         winding_c=conditions.winding_c,
@@ -138,7 +165,8 @@ def drive_values(setup: Setup) -> DriveValues:
         diameter_m=setup.propeller.diameter_m,
         pitch_m=propeller.pitch(setup.propeller),
         pitch_factor=propeller.pitch_factor(setup.propeller),
-        blade_loading=loading,
+        blade_area=wetted if submerged else propeller.area_ratio(setup.propeller),
+        immersion=propeller.immersion(setup.propeller, submerged),
         # The B-series has its own friction in it.
         blade_friction=Value(value=0.0) if submerged else propeller.edge_friction(setup.propeller),
         lift_ratio=propeller.lift_ratio(setup.propeller),

@@ -1,15 +1,16 @@
 """A setup: one boat with one of each part, ready to be computed."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from kunstflug.core.controller import Controller
 from kunstflug.core.errors import InvalidValue
-from kunstflug.core.hull import Hull, beam
-from kunstflug.core.motor import Motor
-from kunstflug.core.pack import Pack
+from kunstflug.core.hull import Hull, beam, mass_centre
+from kunstflug.core.motor import Motor, motor_mass
+from kunstflug.core.pack import Pack, pack_mass
+from kunstflug.core.placement import Placed, Placement, centre_m
 from kunstflug.core.propeller import Propeller
 from kunstflug.core.units import Dimension
-from kunstflug.core.values import Part, Value, quantity
+from kunstflug.core.values import Part, Value, guess, quantity
 from kunstflug.core.wiring import Wiring
 
 
@@ -47,6 +48,7 @@ class Setup:
     wiring: Wiring
     conditions: Conditions
     all_up_mass_kg: Value
+    placement: Placement = field(default_factory=Placement)
 
     def __post_init__(self) -> None:
         mass = self.all_up_mass_kg.value
@@ -62,3 +64,36 @@ class Setup:
             raise InvalidValue(
                 "all_up_mass", f"{mass * 1e3:g} g", f"more than motor, controller and pack weigh: {weighed * 1e3:.0f} g"
             )
+
+
+def placed_parts(setup: Setup) -> tuple[Placed, ...]:
+    """Every part whose place is known, the empty hull first; none without the empty hull's balance.
+
+    The empty hull weighs what was given, else what is left of the all-up mass.
+    """
+    where, loads = setup.placement, []
+    if where.shell_m is None:
+        return ()
+    amps = setup.controller.continuous_current_a.value
+    electronics = setup.controller.mass_kg.value if setup.controller.mass_kg else 0.95e-3 * amps
+    for name, mass, place in (
+        ("motor", motor_mass(setup.motor).value, where.motor_m),
+        ("controller", electronics, where.controller_m),
+        ("pack", pack_mass(setup.pack).value, where.pack_m),
+        ("ballast", where.ballast_kg.value if where.ballast_kg else 0.0, where.ballast_place_m),
+    ):
+        if place is not None and mass > 0:
+            loads.append(Placed(name=name, mass_kg=mass, place_m=place.value))
+    rest = setup.all_up_mass_kg.value - sum(p.mass_kg for p in loads)
+    shell = where.shell_mass_kg.value if where.shell_mass_kg else max(rest, 0.05 * setup.all_up_mass_kg.value)
+    return (Placed(name="hull", mass_kg=shell, place_m=where.shell_m.value), *loads)
+
+
+def centre_of_mass(setup: Setup) -> Value:
+    """Centre of mass ahead of the transom [m]: measured, from the placed parts, or the usual guess."""
+    if setup.hull.mass_centre_m is not None:
+        return setup.hull.mass_centre_m
+    parts = placed_parts(setup)
+    if {"hull", "pack"} <= {p.name for p in parts}:
+        return guess(centre_m(parts), 0.03, "from the parts as they are placed")
+    return mass_centre(setup.hull)

@@ -27,10 +27,10 @@ def varied(
     of another diameter keeps its pitch ratio unless told otherwise.
     """
     kv = setup.motor.kv_rpm_per_v.value if kv_rpm_per_v is None else kv_rpm_per_v
-    series = setup.pack.cells if cells is None else cells
+    series = pack.series_cells(setup.pack) if cells is None else cells
     diameter = base.diameter_m if diameter_m is None else diameter_m
     ratio = base.pitch_m / base.diameter_m if pitch_ratio is None else pitch_ratio
-    winding, more_cells = kv / setup.motor.kv_rpm_per_v.value, series / setup.pack.cells
+    winding, more_cells = kv / setup.motor.kv_rpm_per_v.value, series / pack.series_cells(setup.pack)
     given = setup.motor.resistance_ohm
     power = -1.0 if given is None or given.source is Source.GUESSED else -2.0
     idle = 0.7 if setup.motor.no_load_current_a is None else 1.0

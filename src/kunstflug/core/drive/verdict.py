@@ -5,8 +5,9 @@ from enum import StrEnum
 
 import numpy as np
 
-from kunstflug.core import controller, motor, pack
-from kunstflug.core.drive.limits import CELL_FLOOR_V, CELL_STOP_V, WIRE_HOLDS_C, Limits, limits_of
+from kunstflug.core import controller, motor, pack, wiring
+from kunstflug.core.drive import doubts
+from kunstflug.core.drive.limits import CELL_FLOOR_V, CELL_STOP_V, PASS_S, WIRE_HOLDS_C, Limits, limits_of
 from kunstflug.core.drive.operating_point import OperatingPoint
 from kunstflug.core.drive.schools import USUAL, ControllerSchool, Schools
 from kunstflug.core.drive.setup import Setup
@@ -103,34 +104,47 @@ def margins(setup: Setup, points: OperatingPoint, schools: Schools = USUAL) -> t
     current = np.atleast_1d(points.current_a)
     limits = limits_of(setup, schools)
     return (
-        *_pack_margins(setup, current, np.atleast_1d(points.pack_voltage_v), limits, schools),
+        *_pack_margins(setup, points, limits, schools),
         _wire_margin(setup, current, limits),
         _controller_margin(setup, current, limits, schools),
         *_motor_margins(setup, points, limits),
     )
 
 
-def _pack_margins(
-    setup: Setup, current: np.ndarray, voltage: np.ndarray, limits: Limits, schools: Schools
-) -> tuple[Margin, Margin]:
-    printed = pack.printed_c(setup.pack)
-    words = f"the {limits.pack_a:.0f} A of a printed {printed.value:g} C believed to {schools.pack_trust:.0%}"
+def _pack_margins(setup: Setup, points: OperatingPoint, limits: Limits, schools: Schools) -> tuple[Margin, Margin]:
+    printed, current = pack.printed_current_a(setup.pack), np.atleast_1d(points.current_a)
+    whose = "the weaker pack's C" if setup.pack.second_cells else f"a printed {pack.printed_c(setup.pack).value:g} C"
+    words = f"the {limits.pack_a:.0f} A of {whose} believed to {schools.pack_trust:.0%}"
     return (
         _margin(
             "pack", "Pack current", current, limits.pack_a, limits.pack_stop_a, "A",
             rising=True, guessed=_is_guess(printed), limit_words=words,
         ),
         _margin(
-            "pack", "Cell under load", voltage / setup.pack.cells, CELL_FLOOR_V, CELL_STOP_V, "V",
+            "pack", "Cell under load", _weakest_cell_v(setup, points), CELL_FLOOR_V, CELL_STOP_V, "V",
             rising=False, guessed=False, limit_words=f"the floor of {CELL_FLOOR_V} V for a cell under load", digits=2,
         ),
     )  # fmt: skip
 
 
+def _weakest_cell_v(setup: Setup, points: OperatingPoint) -> np.ndarray:
+    """Voltage of a cell of the weaker pack [V]; every cell rests at the same voltage, the weaker one sags more."""
+    cells = pack.series_cells(setup.pack)
+    current, volts = np.atleast_1d(points.current_a), np.atleast_1d(points.pack_voltage_v)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        resting = np.atleast_1d(points.chemical_power_w) / current / cells
+    other = pack.second_pack(setup.pack)
+    if other is None:
+        return volts / cells
+    each = [pack.cell_resistance(p).value / p.parallel for p in (setup.pack, other)]
+    mean = (each[0] * setup.pack.cells + each[1] * other.cells) / cells
+    return resting - (resting - volts / cells) * max(each) / mean
+
+
 def _wire_margin(setup: Setup, current: np.ndarray, limits: Limits) -> Margin:
     """The wire held at this current for good, in still air."""
     words = (
-        f"the {limits.wire_a:.0f} A that an AWG {setup.wiring.gauge_awg} carries for minutes in still air, "
+        f"the {limits.wire_a:.0f} A that an AWG {wiring.thinnest_awg(setup.wiring)} carries for minutes in still air, "
         f"up to {WIRE_HOLDS_C:.0f} degC"
     )
     return _margin(
@@ -141,20 +155,24 @@ def _wire_margin(setup: Setup, current: np.ndarray, limits: Limits) -> Margin:
 
 def _controller_margin(setup: Setup, current: np.ndarray, limits: Limits, schools: Schools) -> Margin:
     holds, stop = limits.controller_a, limits.controller_stop_a
-    rating = setup.controller.continuous_current_a.value
+    believed = doubts.believed_controller_a(setup)
+    rating, guessed = believed.value, believed is not setup.controller.continuous_current_a
     if schools.controller is ControllerSchool.BURST:
-        words = f"{holds:.0f} A, a tenth below the burst of {stop:.0f} A, for two or three seconds"
+        words = (
+            f"{holds:.0f} A for passes of {PASS_S:.0f} s (a burst of {stop:.0f} A warms it with a time constant of "
+            f"{limits.controller_tau_s:.0f} s)"
+        )
     else:
         words = f"{holds:.0f} A, a tenth below the {rating:.0f} A rating; {stop:.0f} A for seconds"
     return _margin(
-        "controller", "Controller current", current, holds, stop, "A", rising=True, guessed=False, limit_words=words
+        "controller", "Controller current", current, holds, stop, "A", rising=True, guessed=guessed, limit_words=words
     )  # fmt: skip
 
 
 def _motor_margins(setup: Setup, points: OperatingPoint, limits: Limits) -> tuple[Margin, ...]:
     rpm = np.atleast_1d(points.rpm)
     power = np.atleast_1d(points.motor_voltage_v) * np.atleast_1d(points.motor_current_a)
-    limit, ceiling = motor.power_limit(setup.motor), motor.rpm_ceiling(setup.motor)
+    limit, ceiling = doubts.believed_motor_w(setup), motor.rpm_ceiling(setup.motor)
     poles, electrical = motor.pole_count(setup.motor), controller.electrical_rpm_limit(setup.controller)
     why = f" ({limit.reason})" if limit.reason else ""
     found = [
@@ -173,12 +191,14 @@ def _motor_margins(setup: Setup, points: OperatingPoint, limits: Limits) -> tupl
             limit_words=f"the {limits.electrical_rpm:.0f} rpm a controller follows with {poles} poles",
         ),
     ]  # fmt: skip
-    if setup.motor.max_current_a is not None:
-        most = setup.motor.max_current_a.value
+    believed = doubts.believed_motor_a(setup)
+    if believed is not None:
+        most = believed.value
         current = np.atleast_1d(points.motor_current_a)
-        words = f"the {most:.0f} A printed on it"
+        words = f"the {most:.0f} A printed on it" if not believed.reason else f"{most:.0f} A ({believed.reason})"
         printed = _margin(
-            "motor", "Motor current", current, most, 1.3 * most, "A", rising=True, guessed=False, limit_words=words
+            "motor", "Motor current", current, most, 1.3 * most, "A", rising=True, guessed=_is_guess(believed),
+            limit_words=words,
         )  # fmt: skip
         found.insert(0, printed)
     return tuple(found)

@@ -6,12 +6,14 @@ from typing import Final
 
 import numpy as np
 
+from kunstflug.core import pack
 from kunstflug.core.drive.operating_point import hull_resistance_n
 from kunstflug.core.drive.parameters import drive_values
 from kunstflug.core.drive.schools import USUAL, ControllerSchool, Schools
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.errors import InvalidValue
 from kunstflug.core.matching.sweep import NO_POINT, REASONS, SweepResult, pareto_front, ranges_about, sweep
+from kunstflug.core.motor import motor_mass
 from kunstflug.core.propeller import part as propeller
 from kunstflug.core.wiring import awg_diameter_m
 
@@ -29,6 +31,7 @@ class Answer:
     Parameters
     ----------
     headroom : what is left of the tightest limit [1]; negative where it does not hold.
+    boat_kg : the boat, ready to run, with that motor and pack [kg].
     motor_kg : motor that takes the power for minutes at 5 W a gram [kg] (common practice, no source).
     """
 
@@ -48,6 +51,7 @@ class Answer:
     controller_class_a: float
     pack_c: float
     motor_kg: float
+    boat_kg: float
     wire_awg: int
     pin_mm: float
 
@@ -80,7 +84,12 @@ def shaft_power_curve(setup: Setup, top_mps: float, efficiency: float) -> tuple[
 
 
 def backward(
-    setup: Setup, wanted_mps: float, locked: frozenset[str], schools: Schools = USUAL, minutes: float = 0.0
+    setup: Setup,
+    wanted_mps: float,
+    locked: frozenset[str],
+    schools: Schools = USUAL,
+    minutes: float = 0.0,
+    most_kg: float = float("inf"),
 ) -> Backward:
     """Drives for this hull that reach a speed.
 
@@ -88,6 +97,7 @@ def backward(
     ----------
     locked : which of ``PARTS`` cannot be changed.
     minutes : least full-throttle minutes from the pack; 0 for none.
+    most_kg : heaviest boat, ready to run, with the motor and the pack that the answer takes [kg].
 
     Raises
     ------
@@ -105,19 +115,39 @@ def backward(
     enough = (found.verdict != NO_POINT) & np.isfinite(found.speed_mps)
     if minutes > 0:
         enough &= found.run_s >= 60 * minutes
+    boat_kg = _boat_kg(setup, found, "motor" in locked)
+    light = enough & (boat_kg <= most_kg)
+    heavy_only = bool(enough.any() and not light.any())
+    enough = light
     reaching = enough & (found.speed_mps >= wanted_mps)
     holding = reaching & (found.use <= 1.0)
-    answers = _answers(setup, found, reaching if reaching.any() else enough, wanted_mps, reaching.any(), schools)
+    answers = _answers(setup, found, reaching if reaching.any() else enough, boat_kg, bool(reaching.any()), schools)
     top = max(1.35 * wanted_mps, 1.1 * max((a.speed_mps for a in answers), default=wanted_mps))
     speed, power = shaft_power_curve(setup, top, 0.67)
     return Backward(
         wanted_mps=wanted_mps,
         possible=bool(holding.any()),
         answers=answers,
-        reason="" if holding.any() else _why(found, enough, reaching, minutes),
+        reason=""
+        if holding.any()
+        else f"every drive that is free makes the boat heavier than {most_kg * 1e3:.0f} g"
+        if heavy_only
+        else _why(found, enough, reaching, minutes),
         speed_mps=speed,
         power_w=power,
     )
+
+
+MOTOR_W_PER_KG: Final = 5000.0  # electrical, for minutes (common practice, no source)
+
+
+def _boat_kg(setup: Setup, found: SweepResult, motor_stays: bool) -> np.ndarray:
+    """Mass of the boat with the pack of each drive, and with the motor that its power takes where that is free [kg]."""
+    series = pack.series_cells(setup.pack)
+    kg = setup.all_up_mass_kg.value * found.mass_factor + pack.pack_mass(setup.pack).value * (found.cells / series - 1)
+    if not motor_stays:
+        kg = kg + found.shaft_power_w / 0.9 / MOTOR_W_PER_KG - motor_mass(setup.motor).value
+    return np.asarray(kg)
 
 
 def _ranges(setup: Setup, locked: frozenset[str]):  # type: ignore[no-untyped-def]  # Ranges
@@ -141,7 +171,7 @@ def _beam(setup: Setup) -> float:
 
 
 def _answers(
-    setup: Setup, found: SweepResult, allowed: np.ndarray, wanted: float, reached: bool, schools: Schools
+    setup: Setup, found: SweepResult, allowed: np.ndarray, boat_kg: np.ndarray, reached: bool, schools: Schools
 ) -> tuple[Answer, ...]:
     """For each number of cells the drive that does it with the least current (or the fastest, where none does)."""
     answers = []
@@ -157,12 +187,12 @@ def _answers(
             holding = at[found.use[at] <= 1.0]
             pool = holding if holding.size else at
             best = pool[np.argmax(found.speed_mps[pool])]
-        answers.append(_answer(setup, found, int(best), schools))
+        answers.append(_answer(setup, found, int(best), schools, float(boat_kg[best])))
     key = (lambda a: (a.use > 1.0, a.shaft_power_w)) if reached else (lambda a: (a.use > 1.0, -a.speed_mps))
     return tuple(sorted(answers, key=key))
 
 
-def _answer(setup: Setup, found: SweepResult, k: int, schools: Schools) -> Answer:
+def _answer(setup: Setup, found: SweepResult, k: int, schools: Schools, boat_kg: float) -> Answer:
     current = float(found.current_a[k])
     burst = schools.controller is ControllerSchool.BURST
     needed = current / 0.9 / (1.3 if burst else 1.0)
@@ -185,8 +215,9 @@ def _answer(setup: Setup, found: SweepResult, k: int, schools: Schools) -> Answe
         verdict=int(found.verdict[k]),
         run_s=float(found.run_s[k]),
         controller_class_a=float(controller_a),
-        pack_c=current / (setup.pack.capacity_ah.value * setup.pack.parallel * schools.pack_trust),
-        motor_kg=float(found.shaft_power_w[k]) / 0.9 / 5000.0,
+        pack_c=current / (pack.usable_ah(setup.pack) * schools.pack_trust),
+        motor_kg=float(found.shaft_power_w[k]) / 0.9 / MOTOR_W_PER_KG,
+        boat_kg=boat_kg,
         wire_awg=gauge,
         pin_mm=pin,
     )
@@ -206,6 +237,12 @@ def _why(found: SweepResult, enough: np.ndarray, reaching: np.ndarray, minutes: 
     fastest = float(np.max(found.speed_mps[enough]))
     lasting = f" that lasts {minutes:g} minutes" if minutes > 0 else ""
     return f"nothing that is free reaches it; the fastest drive tried{lasting} gives {fastest * 3.6:.0f} km/h"
+
+
+def lasting_front(speed: np.ndarray, run_s: np.ndarray, verdict: np.ndarray) -> np.ndarray:
+    """Indices of the Pareto front of speed against run time, among drives that do not have to be stopped."""
+    good = np.flatnonzero(verdict < 2)
+    return good[pareto_front(speed[good], -run_s[good])] if good.size else good
 
 
 def front(found: SweepResult) -> np.ndarray:

@@ -6,19 +6,22 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from kunstflug.core import hull, motor
+from kunstflug.core import hull, motor, pack
 from kunstflug.core.drive import kernel
 from kunstflug.core.drive.duty import USABLE
 from kunstflug.core.drive.forecast import curve_for
 from kunstflug.core.drive.limits import CELL_FLOOR_V, CELL_STOP_V, Limits, limits_of
 from kunstflug.core.drive.nearest import CELL_EMPTY_V, STALL_RATIO
+from kunstflug.core.drive.operating_point import immersed_at
 from kunstflug.core.drive.parameters import DriveParameters, drive_values
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.drive.variation import varied
 from kunstflug.core.errors import InvalidValue
+from kunstflug.core.progress import Progress, unheard
 from kunstflug.core.propeller import OpenWaterCurve
 from kunstflug.core.propeller import part as propeller
+from kunstflug.core.values import Floats
 
 Array = npt.NDArray[np.float64]
 
@@ -70,7 +73,7 @@ def ranges_about(
         kv_rpm_per_v=_axis(kv, setup.motor.kv_rpm_per_v.value),
         diameter_m=_axis(diameter, setup.propeller.diameter_m.value),
         pitch_ratio=_axis(pitch_ratio, ratio),
-        cells=_axis(cells, setup.pack.cells),
+        cells=_axis(cells, pack.series_cells(setup.pack)),
         mass_factor=_axis(mass_factor, 1.0),
     )
 
@@ -108,7 +111,11 @@ class SweepResult:
 
 
 def sweep(
-    setup: Setup, ranges: Ranges, schools: Schools = USUAL, leave_out: frozenset[str] = frozenset()
+    setup: Setup,
+    ranges: Ranges,
+    schools: Schools = USUAL,
+    leave_out: frozenset[str] = frozenset(),
+    progress: Progress = unheard,
 ) -> SweepResult:
     """Every combination of the ranges, solved as operating points at nominal parameters.
 
@@ -119,6 +126,7 @@ def sweep(
     Raises
     ------
     InvalidValue : more drives than are accepted, or a value that cannot be.
+    Stopped : ``progress`` raised it, between two pieces of 100 000.
     """
     if ranges.count > MOST_CASES:
         raise InvalidValue("sweep", f"{ranges.count} drives", f"at most {MOST_CASES}; take every second value")
@@ -126,10 +134,12 @@ def sweep(
         if np.any(~np.isfinite(getattr(ranges, name))) or np.any(getattr(ranges, name) <= 0):
             raise InvalidValue(f"sweep.{name}", "not positive", "positive numbers")
     curves = [curve_for(setup, ratio) for ratio in ranges.pitch_ratio.tolist()]
-    pieces = [
-        _chunk(setup, ranges, curves, np.arange(a, min(a + CHUNK, ranges.count)), schools, leave_out)
-        for a in range(0, ranges.count, CHUNK)
-    ]
+    pieces = []
+    for a in range(0, ranges.count, CHUNK):
+        progress(a, ranges.count)
+        index = np.arange(a, min(a + CHUNK, ranges.count))
+        pieces.append(_chunk(setup, ranges, curves, index, schools, leave_out))
+    progress(ranges.count, ranges.count)
     columns = {name: np.concatenate([piece[name] for piece in pieces]) for name in pieces[0]}
     return SweepResult(ranges=ranges, **columns)
 
@@ -150,7 +160,7 @@ def _chunk(
     for k, name in enumerate(names):
         rows[:, k] = getattr(p, name)
     which = where[2].astype(np.int64)
-    j = kernel.crossings(rows, which, np.stack([c.cubics for c in curves]), np.array([c.step for c in curves]))
+    j = kernel.crossings(rows, which, curves)
     return {**axis, **_results(setup, p, curves, which, j, axis, limits_of(setup, schools), leave_out)}
 
 
@@ -165,45 +175,38 @@ def _results(
     leave_out: frozenset[str],
 ) -> dict[str, Array]:
     """Loads and margins at the crossings."""
-    kq = np.empty_like(j)
+    kq, immersed_all = np.empty_like(j), np.asarray(immersed_at(p, j))
     for k, curve in enumerate(curves):
         at = which == k
         if np.any(at):
-            pick = np.asarray(curve.coefficients(j[at] / p.pitch_factor, p.blade_loading, p.blade_friction)[1])
-            kq[at] = pick
-    torque_constant = motor.torque_constant_nm_per_a(p.kv_rpm_per_v)
+            immersed = immersed_all[at] if curve.ventilated else 1.0
+            pick = curve.coefficients(j[at] / p.pitch_factor, p.blade_area, immersed, p.blade_friction)[1]
+            kq[at] = np.asarray(pick)
+    kv = p.kv_rpm_per_v * p.kv_factor
+    torque_constant = motor.torque_constant_nm_per_a(kv)
     copper = motor.copper_resistance_ohm(p.winding_resistance_ohm, p.winding_c)
     line = p.pack_resistance_ohm + p.wiring_resistance_ohm + p.controller_resistance_ohm + copper
     a = kq * p.water_kg_m3 * p.diameter_m**5 / p.shaft_efficiency
-    b = torque_constant * 60 * (1 / (p.kv_rpm_per_v * line) + 0.5 * p.no_load_current_a / p.no_load_rpm)
+    b = torque_constant * 60 * (1 / (kv * line) + 0.5 * p.no_load_current_a / p.no_load_rpm)
     c = torque_constant * (p.pack_ocv_v / line - 0.5 * p.no_load_current_a)
     n = 2 * c / (b + np.sqrt(np.maximum(b**2 + 4 * a * c, 0.0)))
     rpm, speed = 60 * n, j * n * p.diameter_m
-    current = (p.pack_ocv_v - rpm / p.kv_rpm_per_v) / line
+    current = (p.pack_ocv_v - rpm / kv) / line
     no_load = motor.no_load_current_a(rpm, p.no_load_current_a, p.no_load_rpm)
     shaft_w = torque_constant * (current - no_load) * 2 * np.pi * n
     volts = p.pack_ocv_v - current * p.pack_resistance_ohm
     motor_w = (volts - current * (p.wiring_resistance_ohm + p.controller_resistance_ohm)) * current
     cell = volts / axis["cells"]
     poles = motor.pole_count(setup.motor)
-    uses = np.stack([
-        current / limits.pack_a, CELL_FLOOR_V / np.maximum(cell, 0.1), current / limits.controller_a,
-        motor_w / limits.motor_w, rpm / limits.rpm, rpm * poles / 2 / limits.electrical_rpm,
-        current / limits.wire_a,
-    ])  # fmt: skip
-    stops = np.stack([
-        current / limits.pack_stop_a, CELL_STOP_V / np.maximum(cell, 0.1), current / limits.controller_stop_a,
-        motor_w / limits.motor_stop_w, rpm / limits.rpm_stop, rpm * poles / 2 / (1.1 * limits.electrical_rpm),
-        current / limits.wire_stop_a,
-    ])  # fmt: skip
+    uses, stops = uses_of(limits, current, cell, motor_w, rpm, poles)
     counts = np.array([[name not in leave_out] for name in REASONS])
     uses, stops = uses * counts, stops * counts
     froude = hull.volume_froude(speed, p.mass_kg, p.water_kg_m3)
-    free = p.kv_rpm_per_v * p.pack_ocv_v
+    free = kv * p.pack_ocv_v
     runs = (froude >= hull.PLANING_FROUDE) & (rpm >= STALL_RATIO * free) & (cell >= CELL_EMPTY_V)
     with np.errstate(invalid="ignore"):
         verdict = np.where(np.max(stops, axis=0) > 1, 2, np.where(np.max(uses, axis=0) > 1, 1, 0))
-    charge_s = USABLE * setup.pack.capacity_ah.value * setup.pack.parallel * 3600.0
+    charge_s = USABLE * pack.usable_ah(setup.pack) * 3600.0
     return {
         "speed_mps": speed,
         "current_a": current,
@@ -214,6 +217,24 @@ def _results(
         "verdict": np.where(runs, verdict, NO_POINT).astype(np.int8),
         "run_s": charge_s / np.maximum(current, 1e-3),
     }
+
+
+def uses_of(
+    limits: Limits, current: Array, cell_v: Array, motor_w: Array, rpm: Array, poles: Floats
+) -> tuple[Array, Array]:
+    """Loads over the limits where *holds* ends and over those where *stop* begins, shape (len(REASONS), N)."""
+    cell = np.maximum(cell_v, 0.1)
+    uses = np.stack([
+        current / limits.pack_a, CELL_FLOOR_V / cell, current / limits.controller_a,
+        motor_w / limits.motor_w, rpm / limits.rpm, rpm * poles / 2 / limits.electrical_rpm,
+        current / limits.wire_a,
+    ])  # fmt: skip
+    stops = np.stack([
+        current / limits.pack_stop_a, CELL_STOP_V / cell, current / limits.controller_stop_a,
+        motor_w / limits.motor_stop_w, rpm / limits.rpm_stop, rpm * poles / 2 / (1.1 * limits.electrical_rpm),
+        current / limits.wire_stop_a,
+    ])  # fmt: skip
+    return uses, stops
 
 
 def pareto_front(gain: Array, cost: Array) -> npt.NDArray[np.int64]:

@@ -40,7 +40,7 @@ def jet_curve(pitch_ratio: float) -> OpenWaterCurve:
     none = np.zeros_like(j)
     return OpenWaterCurve(
         j=j,
-        spline=CubicSpline(j, np.stack([kt, kq, none, none], axis=-1)),
+        spline=CubicSpline(j, np.stack([none, none, none, none, kt, kq], axis=-1)),
         pitch_ratio=pitch_ratio,
         ventilated=False,
         caveats=("water-jet: a momentum model with usual numbers; thrust may be a fifth more or less",),

@@ -164,6 +164,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/searches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Search
+         * @description Starts a large search; ask for it by its id.
+         */
+        post: operations["start_search_api_searches_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/searches/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Search
+         * @description How far a search is, and its result.
+         */
+        get: operations["get_search_api_searches__job_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Search
+         * @description Stops a search.
+         */
+        delete: operations["stop_search_api_searches__job_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/boats/{boat_id}/aim": {
         parameters: {
             query?: never;
@@ -615,6 +659,8 @@ export interface components {
             pack_c: number;
             /** Motor Kg */
             motor_kg: number;
+            /** Boat Kg */
+            boat_kg: number;
             /** Wire Awg */
             wire_awg: number;
             /** Pin Mm */
@@ -729,6 +775,31 @@ export interface components {
             path: string;
             /** Value */
             value?: unknown;
+        };
+        /**
+         * ChargeOut
+         * @description What a duty took out of the pack, and how long it takes to put it back.
+         */
+        ChargeOut: {
+            /** Used Wh */
+            used_wh: number;
+            /**
+             * Left
+             * @description state of charge after the duty
+             */
+            left: number;
+            /**
+             * Charge A
+             * @description 1 x the capacity; the maker's sheet may allow more or less
+             */
+            charge_a: number;
+            /**
+             * Constant S
+             * @description at constant current
+             */
+            constant_s: number;
+            /** Total S */
+            total_s: number;
         };
         /** ChargeQuantity */
         ChargeQuantity: {
@@ -860,10 +931,40 @@ export interface components {
              */
             bus_limit?: components["schemas"]["CurrentQuantity"] | null;
             /**
+             * Phase current limit
+             * @description 5 to 2000 A
+             */
+            phase_limit?: components["schemas"]["CurrentQuantity"] | null;
+            /**
              * Temperature limit
              * @description 50 to 130 degC
              */
             temperature_limit?: components["schemas"]["TemperatureQuantity"] | null;
+            /**
+             * Above its temperature limit
+             * @default half power
+             */
+            hot_action: components["schemas"]["HotAction"];
+            /**
+             * Timing
+             * @description 0 to 35 deg
+             */
+            timing?: components["schemas"]["AngleQuantity"] | null;
+            /**
+             * Ramp from rest to full
+             * @description 0.05 to 10 s
+             */
+            ramp?: components["schemas"]["TimeQuantity"] | null;
+            /**
+             * Burst lasts
+             * @description 0.5 to 120 s
+             */
+            burst?: components["schemas"]["TimeQuantity"] | null;
+            /**
+             * Receiver's supply
+             * @default switching BEC
+             */
+            supply: components["schemas"]["Supply"];
             /**
              * Mass
              * @description 5 to 2000 g
@@ -956,6 +1057,16 @@ export interface components {
             note: string;
         };
         /**
+         * DoubtOut
+         * @description A number that is questioned beside its field.
+         */
+        DoubtOut: {
+            /** Path */
+            path: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * DraftIn
          * @description A setup with changes to try.
          */
@@ -1043,8 +1154,52 @@ export interface components {
             curves: components["schemas"]["CurvesOut"];
             /** Guesses */
             guesses: components["schemas"]["GuessOut"][];
+            /** Doubts */
+            doubts: components["schemas"]["DoubtOut"][];
             /** Caveats */
             caveats: string[];
+        };
+        /**
+         * FoundOut
+         * @description One drive of a large search: the changes that make it, and what it does.
+         */
+        FoundOut: {
+            /**
+             * Changes
+             * @description path and value, as a draft takes them
+             */
+            changes: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Shelf
+             * @description kind of part and its place on the shelf
+             */
+            shelf: {
+                [key: string]: number;
+            };
+            /** Words */
+            words: string;
+            /** Speed Mps */
+            speed_mps: number;
+            /** Current A */
+            current_a: number;
+            /** Use */
+            use: number;
+            /** Tightest */
+            tightest: string;
+            /** Verdict */
+            verdict: number;
+            /** Run S */
+            run_s: number;
+            /** Mass Kg */
+            mass_kg?: number | null;
+            /** Price */
+            price?: number | null;
+            /** On Margin Front */
+            on_margin_front: boolean;
+            /** On Time Front */
+            on_time_front: boolean;
         };
         /**
          * GuessOut
@@ -1064,8 +1219,18 @@ export interface components {
             source: components["schemas"]["Source"];
             /** Reason */
             reason: string;
-            /** Share */
+            /**
+             * Share
+             * @description of the speed's variance
+             */
             share: number;
+            /**
+             * Shares
+             * @description of the variance of each headline
+             */
+            shares: {
+                [key: string]: number;
+            };
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -1144,6 +1309,25 @@ export interface components {
             /** Used Mah */
             used_mah: number;
             /**
+             * Burst Use
+             * @description largest part of the controller's burst rating that is used up
+             */
+            burst_use: number;
+            /**
+             * Burst S
+             * @description instant at which it is used up; null: it is not
+             */
+            burst_s: number | null;
+            /**
+             * Causes
+             * @description guesses by their part of the variance of the case's peak
+             */
+            causes: [
+                string,
+                number
+            ][];
+            charge: components["schemas"]["ChargeOut"];
+            /**
              * Gun
              * @description minutes after landing, degC on the case
              */
@@ -1152,6 +1336,12 @@ export interface components {
                 number
             ][];
         };
+        /**
+         * HotAction
+         * @description What a controller does above its temperature limit.
+         * @enum {string}
+         */
+        HotAction: "half power" | "off";
         /**
          * HullDocument
          * @description A hull by its type and what a ruler says.
@@ -1202,11 +1392,66 @@ export interface components {
          */
         HullType: "mono" | "catamaran" | "tunnel" | "outrigger";
         /**
+         * Insulation
+         * @description Insulation classes of windings [iec60085, from memory].
+         * @enum {string}
+         */
+        Insulation: "not known" | "A, 105 degC" | "E, 120 degC" | "B, 130 degC" | "F, 155 degC" | "H, 180 degC";
+        /**
+         * JobOut
+         * @description A long work: how far it is; its result once it is done.
+         */
+        JobOut: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @description waiting, running, done, stopped, failed
+             */
+            state: string;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+            result?: components["schemas"]["SearchOut"] | null;
+        };
+        /**
          * Kind
          * @description What a duty is for.
          * @enum {string}
          */
         Kind: "passes" | "lap race" | "tub test";
+        /**
+         * KindsIn
+         * @description Which kinds of parts are taken from the shelf; the rest stays as it is.
+         */
+        KindsIn: {
+            /**
+             * Motor
+             * @default true
+             */
+            motor: boolean;
+            /**
+             * Controller
+             * @default true
+             */
+            controller: boolean;
+            /**
+             * Propeller
+             * @default true
+             */
+            propeller: boolean;
+            /**
+             * Pack
+             * @default true
+             */
+            pack: boolean;
+        };
         /** KvQuantity */
         KvQuantity: {
             /** Value */
@@ -1272,6 +1517,12 @@ export interface components {
             watts: number;
         };
         /**
+         * Magnets
+         * @description Grade letters of NdFeB magnets and the temperature each is made for [iec60404-8-1, letters from memory].
+         * @enum {string}
+         */
+        Magnets: "not known" | "no letter, 80 degC" | "M, 100 degC" | "H, 120 degC" | "SH, 150 degC" | "UH, 180 degC" | "EH, 200 degC";
+        /**
          * MapOut
          * @description The sweep map: KV along, diameter up; rows by diameter.
          */
@@ -1300,6 +1551,14 @@ export interface components {
              * @description row and column of the drives nobody beats, by rising use
              */
             front: [
+                number,
+                number
+            ][];
+            /**
+             * Lasting
+             * @description the same of speed against run time, longest first
+             */
+            lasting: [
                 number,
                 number
             ][];
@@ -1428,6 +1687,16 @@ export interface components {
              */
             no_load_voltage?: components["schemas"]["VoltageQuantity"] | null;
             /**
+             * Magnet grade
+             * @default not known
+             */
+            magnets: components["schemas"]["Magnets"];
+            /**
+             * Insulation class
+             * @default not known
+             */
+            insulation: components["schemas"]["Insulation"];
+            /**
              * Mass
              * @description 10 to 6000 g
              */
@@ -1489,6 +1758,23 @@ export interface components {
              * @description 0.05 to 200 mohm
              */
             cell_resistance?: components["schemas"]["ResistanceQuantity"] | null;
+            /** Second Cells */
+            second_cells?: number | null;
+            /**
+             * Second pack: capacity
+             * @description 100 to 40000 mAh
+             */
+            second_capacity?: components["schemas"]["ChargeQuantity"] | null;
+            /**
+             * Second pack: C rating
+             * @description 1 to 300
+             */
+            second_c_rating?: components["schemas"]["RatioQuantity"] | null;
+            /**
+             * Second pack: resistance of a cell
+             * @description 0.05 to 200 mohm
+             */
+            second_resistance?: components["schemas"]["ResistanceQuantity"] | null;
             /**
              * Mass
              * @description 5 to 12000 g
@@ -1528,6 +1814,22 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
+            /**
+             * State
+             * @default in use
+             */
+            state: string;
+            /**
+             * Pieces
+             * @default 1
+             */
+            pieces: number;
+            /** Price */
+            price?: number | null;
+            /** Record */
+            record?: {
+                [key: string]: unknown;
+            };
         };
         /**
          * PassView
@@ -1564,6 +1866,67 @@ export interface components {
             full: boolean;
         };
         /**
+         * PlacementDocument
+         * @description Places ahead of the transom; what is not given does not count.
+         */
+        PlacementDocument: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Hull with hardware
+             * @description 10 to 40000 g
+             */
+            shell_mass?: components["schemas"]["MassQuantity"] | null;
+            /**
+             * Balance of the empty hull
+             * @description 0 to 2500 mm
+             */
+            shell?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Motor at
+             * @description 0 to 2500 mm
+             */
+            motor?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Controller at
+             * @description 0 to 2500 mm
+             */
+            controller?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Pack at
+             * @description 0 to 2500 mm
+             */
+            pack?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Ballast
+             * @description 0 to 5000 g
+             */
+            ballast?: components["schemas"]["MassQuantity"] | null;
+            /**
+             * Ballast at
+             * @description 0 to 2500 mm
+             */
+            ballast_place?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Room for the motor: length
+             * @description 20 to 1500 mm
+             */
+            room_length?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Room: width
+             * @description 15 to 800 mm
+             */
+            room_width?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Room: height
+             * @description 15 to 500 mm
+             */
+            room_height?: components["schemas"]["LengthQuantity"] | null;
+        };
+        /**
          * PlanIn
          * @description A setup with the duty it is to do and the schools it is judged by.
          */
@@ -1595,6 +1958,8 @@ export interface components {
             thrust_n: components["schemas"]["Banded"];
             resistance_n: components["schemas"]["Banded"];
             torque_nm: components["schemas"]["Banded"];
+            immersed: components["schemas"]["Banded"];
+            side_force_n: components["schemas"]["Banded"];
             propeller_efficiency: components["schemas"]["Banded"];
             motor_efficiency: components["schemas"]["Banded"];
             volume_froude: components["schemas"]["Banded"];
@@ -1688,6 +2053,43 @@ export interface components {
              * @description one standard deviation of the logarithm
              */
             spread?: number | null;
+        };
+        /**
+         * RangesIn
+         * @description Which numbers to vary, and how finely; what is not varied stays as it is.
+         */
+        RangesIn: {
+            /**
+             * Kv
+             * @default true
+             */
+            kv: boolean;
+            /**
+             * Diameter
+             * @default true
+             */
+            diameter: boolean;
+            /**
+             * Pitch Ratio
+             * @default false
+             */
+            pitch_ratio: boolean;
+            /**
+             * Cells
+             * @default false
+             */
+            cells: boolean;
+            /**
+             * Mass
+             * @default false
+             */
+            mass: boolean;
+            /**
+             * Fineness
+             * @description values of each number that is varied
+             * @default 24
+             */
+            fineness: number;
         };
         /** RatioQuantity */
         RatioQuantity: {
@@ -1837,6 +2239,53 @@ export interface components {
             pack: components["schemas"]["PackSchool"];
         };
         /**
+         * SearchIn
+         * @description A large search: over ranges of numbers, or over the shelf.
+         */
+        SearchIn: {
+            document: components["schemas"]["SetupDocument"];
+            duty?: components["schemas"]["DutyIn"];
+            schools?: components["schemas"]["SchoolsIn"];
+            /**
+             * Over
+             * @default shelf
+             * @enum {string}
+             */
+            over: "ranges" | "shelf";
+            ranges?: components["schemas"]["RangesIn"];
+            kinds?: components["schemas"]["KindsIn"];
+            /** Most Mass Kg */
+            most_mass_kg?: number | null;
+            /** Budget */
+            budget?: number | null;
+        };
+        /**
+         * SearchOut
+         * @description What a large search found: the two fronts, and counts.
+         */
+        SearchOut: {
+            /** Tried */
+            tried: number;
+            /**
+             * Left Out
+             * @description combinations that cannot go together, are too heavy or too dear
+             */
+            left_out: number;
+            /** Holding */
+            holding: number;
+            /** Found */
+            found: components["schemas"]["FoundOut"][];
+            /**
+             * Cloud
+             * @description speed, use and verdict of some drives, to draw
+             */
+            cloud: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
          * SetupDocument
          * @description One boat with one of each part, ready to be forecast.
          */
@@ -1870,6 +2319,7 @@ export interface components {
             pack: components["schemas"]["PackDocument"];
             wiring?: components["schemas"]["WiringDocument"];
             conditions?: components["schemas"]["ConditionsDocument"];
+            placement?: components["schemas"]["PlacementDocument"];
             /**
              * All-up mass
              * @description 50 to 60000 g, pack included
@@ -2019,6 +2469,12 @@ export interface components {
             /** Passes */
             passes: components["schemas"]["PassView"][];
         };
+        /**
+         * Supply
+         * @description Where receiver and servo get their power.
+         * @enum {string}
+         */
+        Supply: "switching BEC" | "linear BEC" | "own receiver pack";
         /** TemperatureQuantity */
         TemperatureQuantity: {
             /** Value */
@@ -2042,6 +2498,23 @@ export interface components {
          * @enum {string}
          */
         TemperatureSchool: "cautious" | "hot";
+        /** TimeQuantity */
+        TimeQuantity: {
+            /** Value */
+            value: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "s" | "min" | "h";
+            /** @default typed */
+            source: components["schemas"]["Source"];
+            /**
+             * Spread
+             * @description one standard deviation of the logarithm
+             */
+            spread?: number | null;
+        };
         /**
          * TrackView
          * @description A cleaned track to draw; None inside gaps.
@@ -2157,6 +2630,13 @@ export interface components {
              */
             length?: components["schemas"]["LengthQuantity"] | null;
             /**
+             * Extension leads
+             * @description 10 to 6000 mm
+             */
+            extension_length?: components["schemas"]["LengthQuantity"] | null;
+            /** Extension Gauge Awg */
+            extension_gauge_awg?: number | null;
+            /**
              * Connector pin
              * @description 1.5 to 12 mm
              */
@@ -2190,6 +2670,8 @@ export interface components {
              * @default 0
              */
             least_minutes: number;
+            /** Most Mass Kg */
+            most_mass_kg?: number | null;
         };
     };
     responses: never;
@@ -2429,6 +2911,101 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BackwardOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    start_search_api_searches_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_search_api_searches__job_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    stop_search_api_searches__job_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Validation Error */

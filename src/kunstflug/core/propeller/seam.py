@@ -1,0 +1,58 @@
+"""Between wetted and ventilated: how much of the turn is in the water, and which law the blades then follow.
+
+Off the plane a surface drive's propeller is all in the water; as the hull rises it comes up to the part it runs with.
+A blade that is all in the water and lightly loaded runs wetted; one that breaks the surface, or is loaded so hard that
+it draws air down, runs ventilated. Both steps are smooth (cubic), so that thrust and torque have no edge anywhere. The
+places of the steps are common practice, no source. At rest the ventilated law gives some fifth to half less thrust than
+the wetted one, less of a loss than published trials of propellers that draw air at small depth tell of (from memory).
+"""
+
+from typing import Final
+
+import numpy as np
+
+from kunstflug.core.values import Floats
+
+RISE_FROUDE: Final = 1.6  # volume Froude number over which the propeller comes up with the hull
+WET_FROM: Final = 0.70  # immersed part of the turn at which blades begin to run wetted
+WET_FULL: Final = 1.00
+LIGHT_SLIP: Final = 0.35  # slip below which a wetted blade draws no air
+HEAVY_SLIP: Final = 0.60  # above which it is ventilated
+REFERENCE_TURNS: Final = 0.85  # loaded over free rpm, for the speed that belongs to an advance coefficient
+
+
+def smooth_step(x: Floats, low: float, high: float) -> Floats:
+    """0 below ``low``, 1 above ``high``, a cubic with level ends in between [1].
+
+    Examples
+    --------
+    >>> float(smooth_step(0.5, 0.0, 1.0))
+    0.5
+    """
+    t = np.minimum(np.maximum((x - low) / (high - low), 0.0), 1.0)
+    return t * t * (3.0 - 2.0 * t)
+
+
+def immersed_part(froude: Floats, running: Floats) -> Floats:
+    """Immersed part of the turn [1] at a volume Froude number, from all of it at rest to ``running`` on the plane."""
+    return running + (1.0 - running) * np.exp(-((froude / RISE_FROUDE) ** 2))
+
+
+def wetness(immersed: Floats, slip: Floats) -> Floats:
+    """Share of the wetted law [1]: 1 where the blades run wetted, 0 where they are ventilated."""
+    return smooth_step(immersed, WET_FROM, WET_FULL) * (1.0 - smooth_step(slip, LIGHT_SLIP, HEAVY_SLIP))
+
+
+def side_factor(immersed: Floats) -> Floats:
+    """Mean sideways part of the blades' turning force [1]: sin(a) / a, a the half angle of the immersed sector.
+
+    A blade at the bottom pushes sideways; over a whole turn that cancels, over the lower half 2 / pi of it is left.
+    The sector's half angle follows from the immersed part of the disc's diameter, cos a = 1 - 2 part.
+
+    Examples
+    --------
+    >>> round(float(side_factor(0.5)), 4), round(abs(float(side_factor(1.0))), 4)
+    (0.6366, 0.0)
+    """
+    half = np.arccos(1.0 - 2.0 * np.minimum(np.maximum(immersed, 1e-6), 1.0))
+    return np.sin(half) / half
