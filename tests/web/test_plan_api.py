@@ -1,5 +1,6 @@
 """The planning routes: what they refuse and what they keep."""
 
+import time
 from pathlib import Path
 
 import pytest
@@ -60,3 +61,24 @@ def test_aim_there_and_back(client):
     assert kept["wanted"]["value"] == 92
     assert kept["locked"] == ["pack"]
     assert client.put(f"/api/boats/{boat}/aim", json={**aim, "budget": -3}).status_code == 422
+
+
+def test_a_search_runs_in_the_background(client):
+    made = client.post("/api/searches", json={"document": samples.raw(), "over": "ranges", "ranges": {"fineness": 12}})
+    assert made.status_code == 202
+    for _ in range(200):
+        job = client.get(f"/api/searches/{made.json()['id']}").json()
+        if job["state"] == "done":
+            break
+        time.sleep(0.02)
+    assert job["result"]["tried"] == 144
+    assert client.delete(f"/api/searches/{made.json()['id']}").status_code == 200
+    assert client.get("/api/searches/nobody").status_code == 404
+
+
+def test_a_search_too_large_is_refused_before_it_waits(client):
+    ranges = {"cells": True, "pitch_ratio": True, "mass": True, "fineness": 200}
+    answer = client.post("/api/searches", json={"document": samples.raw(), "over": "ranges", "ranges": ranges})
+    assert answer.status_code == 422
+    assert answer.json()["field"] == "sweep"
+    assert "fineness" in answer.json()["allowed"]

@@ -1,7 +1,6 @@
 """A value that knows where it comes from, and part fields that know what is possible."""
 
 import dataclasses
-from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any, TypeAlias
@@ -191,12 +190,16 @@ SI_SUFFIX: dict[Dimension, str] = {
 }
 
 
-def fields_of(part: type[Part]) -> Iterator[tuple[str, Spec]]:
-    """Name and spec of every described field of a part, in order."""
-    for field in dataclasses.fields(part):
-        spec = field.metadata.get("spec")
-        if spec is not None:
-            yield field.name, spec
+_specs: dict[str, tuple[tuple[str, Spec], ...]] = {}
+
+
+def fields_of(part: type[Part]) -> tuple[tuple[str, Spec], ...]:
+    """Name and spec of every described field of a part, in order; kept, as every part of every draft asks for it."""
+    key = f"{part.__module__}.{part.__qualname__}"
+    if key not in _specs:
+        found = ((field.name, field.metadata.get("spec")) for field in dataclasses.fields(part))
+        _specs[key] = tuple((name, spec) for name, spec in found if spec is not None)
+    return _specs[key]
 
 
 def field_key(field: str, spec: Spec) -> str:

@@ -207,7 +207,8 @@ def _margin(m: Margin) -> MarginOut:
 
 def _curves(f: Forecast) -> CurvesOut:
     columns: dict[str, Any] = {
-        field.name: [_number(v, 5) for v in np.asarray(getattr(f.curves, field.name)).tolist()]
+        # To a thousandth: the curves are drawn, and written at every step of a slider.
+        field.name: [v if v == v else None for v in np.round(getattr(f.curves, field.name), 3).tolist()]
         for field in dataclasses.fields(f.curves)
     }
     return CurvesOut(**columns)

@@ -1,6 +1,7 @@
 """The start command: database, migrations, demo, one web process; stopped in order."""
 
 import fcntl
+import gc
 import os
 import signal
 import socket
@@ -115,6 +116,9 @@ def serve(*, reload_front: bool = False) -> None:
             "  Then Run (the coloured track) and Compare (forecast beside measured). Ctrl-C stops everything.\n",
             flush=True,
         )
+        # What was loaded at the start stays for good: the collector need not walk it while a slider is pulled.
+        gc.collect()
+        gc.freeze()
         with suppress(KeyboardInterrupt):
             uvicorn.Server(config).run()
     print("Stopped; nothing is left running.")

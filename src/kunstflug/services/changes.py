@@ -122,21 +122,27 @@ def _rewound(motor: dict[str, Any], before: Any) -> list[str]:
     return notes
 
 
-def _masses(document: Any) -> dict[str, float]:
-    """Masses [kg] of the parts that may be swapped; a controller without a mass counts as none."""
-    controller: Controller = part_of("controller", document.controller)
-    return {
-        "motor": motor_mass(part_of("motor", document.motor)).value,
-        "pack": pack_mass(part_of("pack", document.pack)).value,
-        "controller": controller.mass_kg.value if controller.mass_kg else 0.0,
-    }
+def _mass(kind: str, document: Any) -> float:
+    """Mass of a part that may be swapped [kg]; 0 where nothing is known of a controller's."""
+    part = part_of(kind, document)
+    if kind == "motor":
+        return motor_mass(part).value
+    if kind == "pack":
+        return pack_mass(part).value
+    controller: Controller = part
+    return controller.mass_kg.value if controller.mass_kg else 0.0
 
 
 def _shift_mass(before: Any, after: Any) -> list[str]:
     """Moves the all-up mass by what the swapped parts weigh more or less."""
-    old, new = _masses(before), _masses(after)
-    # A controller that has no mass on one side tells nothing about the difference.
-    shift = sum(new[k] - old[k] for k in new if old[k] and new[k])
+    shift = 0.0
+    for kind in ("motor", "pack", "controller"):
+        one, other = getattr(before, kind), getattr(after, kind)
+        if one == other:
+            continue
+        old, new = _mass(kind, one), _mass(kind, other)
+        # A controller that has no mass on one side tells nothing about the difference.
+        shift += new - old if old and new else 0.0
     if abs(shift) < 0.5e-3:
         return []
     mass: Quantity = before.all_up_mass

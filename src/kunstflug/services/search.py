@@ -194,7 +194,7 @@ def _out(found: Any, tried: int, left_out: int, rows: list[FoundOut]) -> SearchO
         tried=tried,
         left_out=left_out,
         holding=int(np.sum(found.verdict == 0)),
-        found=sorted(rows, key=lambda r: -r.speed_mps),
+        found=sorted(rows, key=lambda r: (r.verdict, -r.speed_mps)),
         cloud=[
             (round(float(found.speed_mps[k]), 2), round(float(found.use[k]), 3), int(found.verdict[k])) for k in drawn
         ],

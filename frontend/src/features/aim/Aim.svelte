@@ -72,6 +72,7 @@
       wanted_mps: wantedMps,
       locked: $state.snapshot(aim.locked),
       least_minutes: aim.leastMinutes,
+      most_mass_kg: aim.mostMass ? toSi(aim.mostMass) : null,
     });
   }
   function said(): void {

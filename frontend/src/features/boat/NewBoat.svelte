@@ -8,7 +8,7 @@
   import { toSi, unitLabel, units } from '$lib/units/units.svelte';
 
   import { BoatState, FIRST } from './boat.svelte';
-  import Entry from './Entry.svelte';
+  import Entry from '$lib/ui/Entry.svelte';
 
   const boat = new BoatState(
     () => boathouse.vocabulary.fields,

@@ -15,7 +15,17 @@
   let typed = $state('');
 
   let all = $state(false);
-  const guesses = $derived(forecast.guesses.filter((g) => g.share > 0.002));
+  const OF: [string, string][] = [
+    ['speed_mps', 'speed'],
+    ['current_a', 'current'],
+    ['rpm', 'rpm'],
+    ['electrical_power_w', 'power'],
+    ['thrust_n', 'thrust'],
+    ['motor_efficiency', 'motor'],
+  ];
+  let of = $state('speed_mps');
+  const part = (g: Forecast['guesses'][number]) => g.shares[of] ?? 0;
+  const guesses = $derived([...forecast.guesses].filter((g) => part(g) > 0.002).sort((a, b) => part(b) - part(a)));
   const shown = $derived(all ? guesses : guesses.slice(0, 6));
   const SMALL: Record<string, [number, string]> = {
     ohm: [1000, 'mΩ'],
@@ -31,7 +41,12 @@
 </script>
 
 <section>
-  <h2>What widens the band</h2>
+  <h2>
+    What widens the band of
+    <select aria-label="Headline" bind:value={of}>
+      {#each OF as [key, words] (key)}<option value={key}>{words}</option>{/each}
+    </select>
+  </h2>
   {#if !guesses.length}
     <p class="quiet">Nothing is guessed.</p>
   {:else}
@@ -42,9 +57,9 @@
             <span
               >{g.label} <span class="value" class:guess={g.source === 'guessed'}>{number(g.value, g.unit)}</span></span
             >
-            <span class="share">{Math.round(g.share * 100)}%</span>
+            <span class="share">{Math.round(part(g) * 100)}%</span>
           </div>
-          <div class="rule"><span style:width="{Math.max(g.share * 100, 0.6)}%"></span></div>
+          <div class="rule"><span style:width="{Math.max(part(g) * 100, 0.6)}%"></span></div>
           <p class="why">
             {g.reason || 'taken to a few percent'}
             {#if g.source === 'guessed' && measurable(g.parameter, document)}
@@ -98,6 +113,15 @@
     padding: 0;
     display: grid;
     gap: 0.45rem;
+  }
+  select {
+    background: transparent;
+    border: 0;
+    border-bottom: 1px solid var(--ink);
+    color: var(--ink);
+    font: inherit;
+    min-height: calc(var(--target) * 0.8);
+    padding: 0 1.6rem 0 0.2rem;
   }
   .row {
     display: flex;

@@ -8,6 +8,7 @@
   import { here } from '$lib/state/here.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import DutyForm from '$lib/ui/DutyForm.svelte';
+  import PartSheet from '$lib/ui/PartSheet.svelte';
   import SchoolSwitch from '$lib/ui/SchoolSwitch.svelte';
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
   import { toSi } from '$lib/units/units.svelte';
@@ -21,6 +22,7 @@
   import Guesses from './Guesses.svelte';
   import Headline from './Headline.svelte';
   import { MatchState } from './match.svelte';
+  import Search from './Search.svelte';
   import Station from './Station.svelte';
   import Swap from './Swap.svelte';
 
@@ -30,11 +32,20 @@
     ['thrust', 'thrust and resistance'],
     ['heat', 'heat through the duty'],
     ['map', 'map of KV and propeller'],
+    ['search', 'search'],
   ] as const;
-  let view = $state<'thrust' | 'heat' | 'map'>('thrust');
+  let view = $state<'thrust' | 'heat' | 'map' | 'search'>('thrust');
   let side = $state<'steps' | 'guesses' | 'dangers'>('steps');
   let swapKind = $state<StationName>('motor');
   let swapOpen = $state(false);
+  let sheetKinds = $state<string[]>(['motor']);
+  let sheetTitle = $state('');
+  let sheetOpen = $state(false);
+  function details(kinds: string[], title: string): void {
+    sheetKinds = kinds;
+    sheetTitle = title;
+    sheetOpen = true;
+  }
   const near = $derived(match.now?.forecast.dangers.filter((d) => d.verdict !== 'holds').length ?? 0);
 
   const TITLES: Record<StationName, string> = {
@@ -95,8 +106,8 @@
       side = 'steps';
       const step = plan.walk(event.key === ']' ? 1 : -1);
       if (step) match.preview(step.path, step.value as never, step.shelf_id);
-    } else if (event.key === 'Enter' && match.dirty && !busy && !swapOpen) void adopt();
-    else if (event.key === 'Escape' && !busy && !swapOpen) match.clear();
+    } else if (event.key === 'Enter' && match.dirty && !busy && !swapOpen && !sheetOpen) void adopt();
+    else if (event.key === 'Escape' && !busy && !swapOpen && !sheetOpen) match.clear();
   }
 </script>
 
@@ -136,10 +147,16 @@
               swapOpen = true;
             }}
         onpull={(path, value) => match.change(path, value)}
+        ondetails={() => details(station === 'hull' ? ['hull', 'placement'] : [station], TITLES[station])}
       />
     {/each}
   </div>
-  <div class="judged"><SchoolSwitch onchange={rejudge} /></div>
+  <div class="judged">
+    <SchoolSwitch onchange={rejudge} />
+    <button class="around" onclick={() => details(['wiring', 'conditions'], 'Wires, water and wind')}
+      >wires, water and wind</button
+    >
+  </div>
   <div class="below">
     <div class="left">
       <div class="views" role="group" aria-label="Drawing">
@@ -152,16 +169,25 @@
       {:else if view === 'heat'}
         <DutyForm onchange={rejudge} />
         {#if plan.heat}<HeatStrips heat={plan.heat} />{:else}<p class="quiet">driving the duty…</p>{/if}
+      {:else if view === 'search'}
+        <Search
+          document={match.setup.document}
+          onpick={(found) =>
+            match.previewMany(
+              found.changes.map((c) => [String(c.path), c.value as never]),
+              found.shelf,
+            )}
+        />
       {:else if plan.map}
         <SweepMap
           map={plan.map}
           kv={match.now.document.motor.kv.value}
           diameterM={toSi(match.now.document.propeller.diameter)}
           onpick={(kv, diameterM) =>
-            match.previewBoth(
+            match.previewMany([
               ['motor.kv', { value: Math.round(kv / 10) * 10, unit: 'rpm/V', source: 'typed' }],
               ['propeller.diameter', { value: Math.round(diameterM * 2000) / 2, unit: 'mm', source: 'typed' }],
-            )}
+            ])}
         />
       {:else}
         <p class="quiet">sweeping…</p>
@@ -196,6 +222,15 @@
   </div>
   {#if plan.problem}<Notice kind="problem">{plan.problem.message}</Notice>{/if}
   <DraftBar {match} onadopt={adopt} />
+  <PartSheet
+    title={sheetTitle}
+    kinds={sheetKinds}
+    fields={boathouse.vocabulary.fields}
+    document={match.now.document as never}
+    doubts={match.now.forecast.doubts}
+    bind:open={sheetOpen}
+    onsay={(path, value) => match.change(path, value)}
+  />
   <Swap kind={swapKind} bind:open={swapOpen} onpick={(part) => match.swap(part)} />
 {:else}
   <p class="quiet">computing the drive…</p>
@@ -217,7 +252,18 @@
     grid-template-columns: repeat(5, minmax(0, 1fr));
     margin-top: 0.3rem;
   }
+  .around {
+    color: var(--water);
+    text-decoration: underline;
+    text-underline-offset: 2px;
+    min-height: calc(var(--target) * 0.85);
+  }
   .judged {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 1.2rem;
+    align-items: center;
+    justify-content: space-between;
     margin-top: 0.6rem;
     padding-top: 0.3rem;
     border-top: 1px solid var(--ink);

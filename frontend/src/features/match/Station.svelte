@@ -17,6 +17,7 @@
     ghost,
     fields,
     onswap,
+    ondetails,
     onpull,
   }: {
     station: Station;
@@ -27,21 +28,27 @@
     ghost?: Forecast | undefined;
     fields: Field[];
     onswap: (() => void) | undefined;
+    ondetails: () => void;
     onpull: (path: string, value: ChangeValue) => void;
   } = $props();
 
   const part = $derived(document[station]);
+  const doubts = $derived(forecast.doubts.filter((d) => d.path.startsWith(`${station}.`)));
   const loads = $derived(forecast.margins.filter((m) => m.station === station));
 </script>
 
 <section class="station" aria-label={title}>
   <h2>
     {title}
+    <button class="swap" onclick={ondetails}
+      >all of it<span class="visually-hidden"> about the {title.toLowerCase()}</span></button
+    >
     {#if onswap}<button class="swap" onclick={onswap}
         >swap<span class="visually-hidden"> the {title.toLowerCase()}</span></button
       >{/if}
   </h2>
   <p class="part" class:changed={part.name !== saved[station].name}>{part.name || '–'}</p>
+  {#each doubts as doubt (doubt.path)}<p class="doubt">{doubt.sentence}</p>{/each}
   {#each loads as margin (margin.title)}
     <Load {margin} ghost={ghost?.margins.find((m) => m.title === margin.title)} />
   {/each}
@@ -62,7 +69,8 @@
   }
   h2 {
     display: flex;
-    justify-content: space-between;
+    flex-wrap: wrap;
+    gap: 0 0.7rem;
     align-items: baseline;
     margin: 0.2rem 0 0;
   }
@@ -81,6 +89,14 @@
     font-stretch: 82%;
     color: var(--ink-2);
     min-height: 1.3em;
+  }
+  .doubt {
+    margin: 0 0 0.4rem;
+    padding-left: 0.5rem;
+    border-left: 3px solid var(--ochre-mark);
+    font-size: 0.8rem;
+    font-stretch: 85%;
+    color: var(--ochre);
   }
   .changed {
     color: var(--water);

@@ -10,11 +10,11 @@ export type Changes = Record<string, ChangeValue>;
 const GESTURE_MS = 700;
 
 export class MatchState {
-  setup = $state<SetupView | undefined>();
+  setup = $state.raw<SetupView | undefined>();
   /** Forecast of the setup as saved: the ghost. */
-  base = $state<DraftView | undefined>();
+  base = $state.raw<DraftView | undefined>();
   /** Forecast with the changes; the same as base while there are none. */
-  now = $state<DraftView | undefined>();
+  now = $state.raw<DraftView | undefined>();
   changes = $state<Changes>({});
   shelf = $state<Record<string, number>>({});
   problem = $state<Problem | undefined>();
@@ -94,11 +94,11 @@ export class MatchState {
     this.recompute();
   }
 
-  /** Tries two numbers at once: a place on the map. */
-  previewBoth(first: [string, ChangeValue], second: [string, ChangeValue]): void {
+  /** Tries several numbers or parts at once: a place on the map, a drive that a search found. */
+  previewMany(changes: [string, ChangeValue][], shelf: Record<string, number> = {}): void {
     this.remember();
-    this.changes = Object.fromEntries([first, second]);
-    this.shelf = {};
+    this.changes = Object.fromEntries(changes);
+    this.shelf = shelf;
     this.recompute();
   }
 

@@ -4,10 +4,10 @@ import { aim } from '$lib/state/aim.svelte';
 import { Newest } from '$lib/state/newest';
 
 export class PlanState {
-  heat = $state<Heat | undefined>();
-  steps = $state<Step[]>([]);
+  heat = $state.raw<Heat | undefined>();
+  steps = $state.raw<Step[]>([]);
   stepsBusy = $state(false);
-  map = $state<SweepMap | undefined>();
+  map = $state.raw<SweepMap | undefined>();
   problem = $state<Problem | undefined>();
   /** Which of the steps is being looked at with [ and ]. */
   at = $state(-1);

@@ -15,6 +15,14 @@
   const end = $derived(heat.time_s.at(-1) ?? 1);
   const x = $derived(scaleLinear([0, end], [box.left, width - box.right]));
 
+  const minutes = (s: number) => `${Math.round(s / 60)} min`;
+  const causes = $derived(
+    heat.causes
+      .slice(0, 3)
+      .map(([name, share]) => `${name.toLowerCase()} ${Math.round(share * 100)}%`)
+      .join(', '),
+  );
+
   type Row = { t: number; low: number; mid: number; high: number };
   const strips = $derived(
     heat.nodes.map((node, k) => {
@@ -43,7 +51,11 @@
       heat.passes_until_limit !== null ? `${heat.passes_until_limit} passes until a limit` : '',
       heat.cool_down_s !== null ? `${heat.cool_down_s} s of cooling are enough` : '',
       heat.seconds_to_empty !== null ? `${Math.round(heat.seconds_to_empty)} s of full throttle to 80% used` : '',
-      `${heat.used_mah} mAh for this duty`,
+      `${heat.used_mah} mAh and ${heat.charge.used_wh} Wh for this duty, ${Math.round(heat.charge.left * 100)}% left`,
+      `charging it back at ${heat.charge.charge_a} A takes ${minutes(heat.charge.total_s)}`,
+      heat.burst_s !== null
+        ? `the controller's burst rating is used up after ${Math.round(heat.burst_s)} s`
+        : `${Math.round(heat.burst_use * 100)}% of the controller's burst rating is used`,
       ...heat.gun
         .slice(1, 3)
         .map(([m, c]) => `a gun reads ${units.text(c, 'temperature')} on the case ${m} min after landing`),
@@ -115,6 +127,7 @@
       >{/each}
   </svg>
   <p class="facts">{facts.join(' · ')}</p>
+  {#if causes}<p class="facts quiet">What widens the band of the case: {causes}. A tub test teaches most of it.</p>{/if}
 </div>
 
 <style>

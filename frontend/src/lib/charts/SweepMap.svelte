@@ -40,7 +40,8 @@
     const head = `${Math.round(map.kv_rpm_per_v[column] ?? 0)} KV, ${units.text(map.diameter_m[row], 'length')}`;
     if (verdict === 3) return `${head}: does not run`;
     const words = verdict === 0 ? 'holds' : verdict === 1 ? 'short runs' : 'stop';
-    return `${head}: ${units.text(map.speed_mps[row]?.[column], 'speed', 0)}, ${units.text(map.current_a[row]?.[column], 'current')}; ${words}, ${Math.round((map.use[row]?.[column] ?? 0) * 100)}% of ${map.reason[row]?.[column]?.toLowerCase()}`;
+    const runs = map.run_s[row]?.[column];
+    return `${head}: ${units.text(map.speed_mps[row]?.[column], 'speed', 0)}, ${runs ? `${Math.round(runs)} s of full throttle, ` : ''} ${units.text(map.current_a[row]?.[column], 'current')}; ${words}, ${Math.round((map.use[row]?.[column] ?? 0) * 100)}% of ${map.reason[row]?.[column]?.toLowerCase()}`;
   });
 
   function locate(event: PointerEvent | MouseEvent): { row: number; column: number } | undefined {
@@ -103,6 +104,11 @@
         {#if v === 2}<rect x={px} y={py} width={cell.w} height={cell.h} fill="url(#hatch-stop)" />{/if}
       {/each}
     {/each}
+    {#each map.lasting as [r, c] (`l${r}-${c}`)}
+      {@const cx = x(map.kv_rpm_per_v[c] ?? 0)}
+      {@const cy = y(map.diameter_m[r] ?? 0)}
+      <path d="M{cx} {cy - 5} l5 5 l-5 5 l-5 -5 Z" class="lasting" />
+    {/each}
     {#each front as [r, c] (`${r}-${c}`)}
       <circle cx={x(map.kv_rpm_per_v[c] ?? 0)} cy={y(map.diameter_m[r] ?? 0)} r="2.6" class="front" />
     {/each}
@@ -122,6 +128,9 @@
       >{/each}
   </svg>
   <p aria-live="polite">{said}</p>
+  <p class="key">
+    ○ fastest for its margin · ◇ fastest for its run time · darker is faster · hatched: short runs, cross-hatched: stop
+  </p>
 </div>
 
 <style>
@@ -136,6 +145,12 @@
     fill: var(--paper);
     stroke: var(--ink);
     stroke-width: 1.2;
+    pointer-events: none;
+  }
+  .lasting {
+    fill: none;
+    stroke: var(--ink);
+    stroke-width: 1.3;
     pointer-events: none;
   }
   .now circle,
@@ -153,6 +168,10 @@
   .tick {
     font-size: 12.5px;
     fill: var(--ink-2);
+  }
+  .key {
+    font-size: 0.82rem;
+    color: var(--ink-2);
   }
   p {
     font-size: 0.92rem;

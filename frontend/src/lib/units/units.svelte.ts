@@ -52,6 +52,24 @@ const TYPED: Record<string, { dimension: string; factor: number; offset?: number
   degF: { dimension: 'temperature', factor: 5 / 9, offset: -32 },
 };
 
+/** Units that look the same in both systems, to the core's unit. */
+const SCALED: Record<string, number> = {
+  mohm: 1e-3,
+  mAh: 1e-3,
+  kW: 1e3,
+  hp: 745.6998715822702,
+  '%': 1e-2,
+  cm2: 1e-4,
+  min: 60,
+  h: 3600,
+  Ncm: 1e-2,
+  'ozf in': 0.0070615518333333,
+  kPa: 1e3,
+  bar: 1e5,
+  psi: 6894.757293168361,
+  'L/min': 1e-3 / 60,
+};
+
 const LABELS: Record<string, string> = { degC: '°C', degF: '°F', mohm: 'mΩ', ohm: 'Ω', '1': '', m2: 'm²', cm2: 'cm²' };
 
 export const KEY = 'kunstflug.units';
@@ -117,13 +135,13 @@ export function unitLabel(unit: string): string {
 /** A typed quantity in the core's unit; unknown units are the core's own. */
 export function toSi(quantity: { value: number; unit: string }): number {
   const known = TYPED[quantity.unit];
-  return known ? (quantity.value + (known.offset ?? 0)) * known.factor : quantity.value;
+  return known ? (quantity.value + (known.offset ?? 0)) * known.factor : quantity.value * (SCALED[quantity.unit] ?? 1);
 }
 
 /** A value in the core's unit as a number in a typed unit. */
 export function fromSi(value: number, unit: string): number {
   const known = TYPED[unit];
-  return known ? value / known.factor - (known.offset ?? 0) : value;
+  return known ? value / known.factor - (known.offset ?? 0) : value / (SCALED[unit] ?? 1);
 }
 
 export const units = new Units();

@@ -2,9 +2,11 @@
 
 import dataclasses
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 import numpy as np
+import numpy.typing as npt
 
 from kunstflug.core import controller, hull, motor, pack, wiring
 from kunstflug.core.drive.setup import Setup
@@ -94,11 +96,7 @@ class DriveValues:
         taken as exact stays a float. The same seed gives the same draws.
         """
         # Drawn for every field, so that one guess less moves no other.
-        names = [field.name for field in dataclasses.fields(self)]
-        z = np.random.default_rng(seed).standard_normal((len(names), count, 1))
-        for first, second, rho in TOGETHER:
-            a, b = names.index(first), names.index(second)
-            z[b] = rho * z[a] + np.sqrt(1.0 - rho**2) * z[b]
+        z = _deviates(count, seed)
         drawn: dict[str, Floats] = {}
         for k, (name, value) in enumerate(self):
             drawn[name] = value.value * np.exp(value.spread * z[k]) if value.spread else value.value
@@ -112,6 +110,18 @@ TOGETHER: Final = (
 )
 """Guesses that err together, with their correlation (common practice, no source): a motor with more copper has the
 larger iron, what runs wet at speed runs wet at the hump, a boat with much hardware below has much above."""
+
+
+@lru_cache(maxsize=16)  # the same draws are asked for at every step of a slider
+def _deviates(count: int, seed: int) -> npt.NDArray[np.float64]:
+    """Standard normal deviates of all fields, shape (fields, count, 1), those of ``TOGETHER`` correlated."""
+    names = [field.name for field in dataclasses.fields(DriveValues)]
+    z = np.random.default_rng(seed).standard_normal((len(names), count, 1))
+    for first, second, rho in TOGETHER:
+        a, b = names.index(first), names.index(second)
+        z[b] = rho * z[a] + np.sqrt(1.0 - rho**2) * z[b]
+    z.flags.writeable = False
+    return z
 
 
 def _scaled(value: Value, factor: float) -> Value:

@@ -1,0 +1,195 @@
+<script lang="ts">
+  import Cloud from '$lib/charts/Cloud.svelte';
+  import type { Found, SetupDocument } from '$lib/api/client';
+  import { aim } from '$lib/state/aim.svelte';
+  import Notice from '$lib/ui/Notice.svelte';
+  import Verdict from '$lib/ui/Verdict.svelte';
+  import { units } from '$lib/units/units.svelte';
+
+  import { SearchState } from './search.svelte';
+
+  /** Everything at once: all that lies on the shelf, or whole ranges; the drives that nobody beats. */
+  let { document, onpick }: { document: SetupDocument; onpick: (found: Found) => void } = $props();
+
+  const search = new SearchState();
+  const WORDS = ['holds', 'short runs', 'stop'] as const;
+  const RANGES = [
+    ['kv', 'KV'],
+    ['diameter', 'diameter'],
+    ['pitch_ratio', 'pitch ratio'],
+    ['cells', 'cells'],
+    ['mass', 'mass'],
+  ] as const;
+  const KINDS = ['motor', 'controller', 'propeller', 'pack'] as const;
+  let at = $state(-1);
+  const result = $derived(search.job?.result ?? undefined);
+  const bounds = $derived(
+    [
+      aim.mostMass ? `no boat over ${units.typed(aim.mostMass).text} ${units.typed(aim.mostMass).unit}` : '',
+      aim.budget !== undefined && search.over === 'shelf' ? `parts for no more than ${aim.budget}` : '',
+    ]
+      .filter(Boolean)
+      .join(', '),
+  );
+</script>
+
+<div class="ask">
+  <div role="group" aria-label="Search over">
+    <button class="choice" aria-pressed={search.over === 'shelf'} onclick={() => (search.over = 'shelf')}
+      >the shelf</button
+    >
+    <button class="choice" aria-pressed={search.over === 'ranges'} onclick={() => (search.over = 'ranges')}
+      >whole ranges</button
+    >
+  </div>
+  <div class="free" role="group" aria-label="What may change">
+    {#if search.over === 'shelf'}
+      {#each KINDS as kind (kind)}
+        <label><input type="checkbox" bind:checked={search.kinds[kind]} /> {kind}</label>
+      {/each}
+    {:else}
+      {#each RANGES as [key, words] (key)}
+        <label><input type="checkbox" bind:checked={search.ranges[key]} /> {words}</label>
+      {/each}
+      <label class="fine"
+        >values each <input type="number" min="3" max="200" bind:value={search.ranges.fineness} /></label
+      >
+    {/if}
+  </div>
+  {#if search.busy}
+    <button class="plain" onclick={() => search.stop()}>Stop</button>
+  {:else}
+    <button class="plain" onclick={() => ((at = -1), void search.start(document))}>Search</button>
+  {/if}
+</div>
+{#if bounds}<p class="quiet">From Aim: {bounds}.</p>{/if}
+{#if search.busy}
+  <progress max="1" value={search.part} aria-label="Progress of the search"></progress>
+  <p class="quiet">{search.job?.done.toLocaleString('en')} of {search.job?.total.toLocaleString('en')} drives</p>
+{/if}
+{#if search.problem}<Notice kind="problem">{search.problem.message}</Notice>{/if}
+{#if search.job?.state === 'stopped'}<p class="quiet">Stopped; nothing came of it.</p>{/if}
+{#if result}
+  <p class="counts">
+    {result.tried.toLocaleString('en')} drives tried, {result.holding.toLocaleString('en')} hold every limit{result.left_out
+      ? `, ${result.left_out.toLocaleString('en')} left out`
+      : ''}. These nobody beats:
+  </p>
+  {#if !result.found.length}
+    <Notice>None of them runs. Let more change, or look at Aim: a mass or a budget may shut all out.</Notice>
+  {:else}
+    <Cloud search={result} {at} />
+    <table>
+      <thead
+        ><tr
+          ><th>drive</th><th class="n">{units.unit('speed').unit}</th><th class="n">A</th><th class="n"
+            >full throttle</th
+          ><th>verdict</th></tr
+        ></thead
+      >
+      <tbody>
+        {#each result.found as found, k (k)}
+          <tr class:at={k === at} onpointerenter={() => (at = k)}>
+            <td>
+              <button
+                onclick={() => {
+                  at = k;
+                  onpick(found);
+                }}>{found.words}</button
+              >
+              {#if found.price}<span class="quiet">{found.price}</span>{/if}
+            </td>
+            <td class="n">{units.show(found.speed_mps, 'speed', 0).text}</td>
+            <td class="n">{Math.round(found.current_a)}</td>
+            <td class="n">{Math.round(found.run_s)} s</td>
+            <td
+              ><Verdict verdict={WORDS[found.verdict] ?? 'stop'} />
+              <span class="quiet">{Math.round(found.use * 100)}% {found.tightest.toLowerCase()}</span></td
+            >
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+    <p class="quiet">A drive of several changes proves nothing about any one of them: go there in single steps.</p>
+  {/if}
+{/if}
+
+<style>
+  .ask {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 0.3rem 1.1rem;
+  }
+  .choice {
+    min-height: calc(var(--target) * 0.85);
+    padding: 0 0.6rem;
+    border: 1px solid var(--rule);
+  }
+  .choice[aria-pressed='true'] {
+    border-color: var(--ink);
+    background: var(--sheet);
+    font-weight: 600;
+  }
+  .free {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.2rem 0.9rem;
+  }
+  .free label {
+    display: inline-flex;
+    align-items: center;
+    gap: 0.3rem;
+    min-height: var(--target);
+    font-size: 0.92rem;
+  }
+  .fine input {
+    width: 4rem;
+    border: 0;
+    border-bottom: 1px solid var(--ink);
+    background: var(--sheet);
+    color: var(--ink);
+    padding: 0 0.3rem;
+  }
+  progress {
+    width: 100%;
+    height: 8px;
+    accent-color: var(--water);
+  }
+  .counts {
+    margin: 0.4rem 0 0.2rem;
+  }
+  table {
+    width: 100%;
+    border-collapse: collapse;
+    font-size: 0.9rem;
+  }
+  th {
+    text-align: left;
+    font-weight: 500;
+    font-size: 0.82rem;
+    color: var(--ink-2);
+    border-bottom: 1px solid var(--ink);
+    padding-right: 0.7rem;
+    white-space: nowrap;
+  }
+  td {
+    border-bottom: 1px solid var(--hair);
+    padding: 0.1rem 0.7rem 0.1rem 0;
+  }
+  .n {
+    text-align: right;
+    white-space: nowrap;
+  }
+  td button {
+    text-align: left;
+    min-height: calc(var(--target) * 0.85);
+  }
+  td button:hover {
+    color: var(--water);
+    text-decoration: underline;
+  }
+  .at td {
+    background: var(--water-pale);
+  }
+</style>

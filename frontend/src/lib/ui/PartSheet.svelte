@@ -1,0 +1,101 @@
+<script lang="ts">
+  import Modal from 'flowbite-svelte/Modal.svelte';
+
+  import type { Field, Quantity } from '$lib/api/client';
+  import { unitLabel } from '$lib/units/units.svelte';
+
+  import Entry from './Entry.svelte';
+  import { read, textOf } from './partsheet';
+
+  /** Everything that can be said of a part: what is empty is guessed, what is doubted says so beside its field. */
+  let {
+    title,
+    kinds,
+    fields,
+    document,
+    doubts = [],
+    open = $bindable(false),
+    onsay,
+  }: {
+    title: string;
+    kinds: string[];
+    fields: Field[];
+    document: Record<string, Record<string, unknown>>;
+    doubts?: { path: string; sentence: string }[];
+    open?: boolean;
+    onsay: (path: string, value: Quantity | number | string | null) => void;
+  } = $props();
+
+  const HEADS: Record<string, string> = {
+    wiring: 'Wires and plugs',
+    conditions: 'Water, wind and charge',
+    placement: 'Where the parts sit',
+  };
+  let typed = $state<Record<string, string>>({});
+  let wrong = $state<Record<string, string>>({});
+
+  function say(field: Field, text: string): void {
+    const path = `${field.part}.${field.key}`;
+    typed = { ...typed, [path]: text };
+    const found = read(field, text, document[field.part]?.[field.key]);
+    if (found.error) wrong = { ...wrong, [path]: found.error };
+    else {
+      wrong = Object.fromEntries(Object.entries(wrong).filter(([key]) => key !== path));
+      onsay(path, found.value ?? null);
+    }
+  }
+  $effect(() => {
+    if (!open) {
+      typed = {};
+      wrong = {};
+    }
+  });
+</script>
+
+<Modal bind:open {title} size="lg" class="sheet-modal">
+  {#each kinds as kind (kind)}
+    {#if kinds.length > 1}<h3>{HEADS[kind] ?? kind}</h3>{/if}
+    <div class="fields">
+      {#each fields.filter((f) => f.part === kind) as field (field.key)}
+        {@const path = `${field.part}.${field.key}`}
+        {@const raw = document[field.part]?.[field.key]}
+        <div>
+          <Entry
+            label={field.label}
+            unit={unitLabel((raw as Quantity | null)?.unit ?? field.unit ?? '')}
+            help={field.help}
+            value={typed[path] ?? textOf(raw)}
+            error={wrong[path]}
+            options={field.options}
+            fallback={field.default}
+            required={field.required}
+            oninput={(text) => say(field, text)}
+          />
+          {#each doubts.filter((d) => d.path === path) as doubt (doubt.sentence)}
+            <p class="doubt">{doubt.sentence}</p>
+          {/each}
+        </div>
+      {/each}
+    </div>
+  {/each}
+  <p class="quiet">Each value is tried at once; nothing is saved until you adopt it. Empty is a guess.</p>
+</Modal>
+
+<style>
+  .fields {
+    display: grid;
+    grid-template-columns: repeat(auto-fill, minmax(13rem, 1fr));
+    gap: 0 1.5rem;
+  }
+  h3 {
+    margin: 1rem 0 0.4rem;
+    border-bottom: 1px solid var(--ink);
+  }
+  .doubt {
+    margin: -0.3rem 0 0.5rem;
+    padding-left: 0.5rem;
+    border-left: 3px solid var(--ochre-mark);
+    font-size: 0.82rem;
+    color: var(--ochre);
+  }
+</style>

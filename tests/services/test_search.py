@@ -1,0 +1,182 @@
+"""Large searches: fronts, bounds, progress and stop; jobs in the background."""
+
+import threading
+import time
+
+import numpy as np
+import pytest
+from tests import samples
+from tests.samples import q
+
+from kunstflug.core.drive.schools import USUAL
+from kunstflug.core.errors import InvalidValue, NotFound
+from kunstflug.core.progress import unheard
+from kunstflug.formats.plan_document import SearchOut
+from kunstflug.formats.setup_document import setup_of
+from kunstflug.services import match, search
+from kunstflug.services.changes import Change, change_document
+from kunstflug.services.jobs import KEPT, Jobs
+from kunstflug.services.search import KindsIn, RangesIn
+
+NOTHING = SearchOut(tried=0, left_out=0, holding=0, found=[], cloud=[])
+
+
+def wait(jobs, job_id, seconds=20):
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        job = jobs.get(job_id)
+        if job.state not in ("waiting", "running"):
+            return job
+        time.sleep(0.01)
+    raise AssertionError("the job did not end")
+
+
+@pytest.fixture(scope="module")
+def shelf(store):
+    match.new_boat(store, "Heron", samples.document())
+    for kv, grams in ((1800, 310), (2600, 260), (3100, 240)):
+        match.add_part(store, "motor", {**samples.MONO["motor"], "kv": q(kv, "rpm/V"), "mass": q(grams, "g")})
+    for mm in (36, 39, 45):
+        match.add_part(store, "propeller", {"diameter": q(mm, "mm"), "pitch_ratio": q(1.4, "1")})
+    match.add_part(store, "pack", {**samples.MONO["pack"], "cells": 3})
+    return store
+
+
+def shelf_search(store, kinds=None, most_kg=float("inf"), budget=float("inf")):
+    return search.search_shelf(store, samples.document(), USUAL, kinds or KindsIn(), most_kg, budget, unheard)
+
+
+def test_what_a_search_finds_is_what_a_draft_gives(shelf):
+    found = shelf_search(shelf)
+    assert found.tried == 4 * 1 * 4 * 2
+    assert found.found
+    for row in found.found[:5]:
+        changed, _ = change_document(
+            samples.document(), [Change(path=str(c["path"]), value=c["value"]) for c in row.changes]
+        )
+        assert match.forecast_of(changed).point.speed_mps.value == pytest.approx(row.speed_mps, abs=0.01)
+        assert set(row.shelf) == {str(c["path"]) for c in row.changes}
+
+
+def test_on_the_margin_front_faster_costs_margin(shelf):
+    front = sorted((r for r in shelf_search(shelf).found if r.on_margin_front), key=lambda r: r.speed_mps)
+    assert len(front) > 1
+    uses = [r.use for r in front]
+    assert uses == sorted(uses)
+    lasting = sorted((r for r in shelf_search(shelf).found if r.on_time_front), key=lambda r: r.speed_mps)
+    times = [r.run_s for r in lasting]
+    assert times == sorted(times, reverse=True)
+
+
+def test_kinds_that_stay_are_not_searched(shelf):
+    only = shelf_search(shelf, KindsIn(controller=False, propeller=False, pack=False))
+    assert only.tried == 4
+    assert all(set(r.shelf) <= {"motor"} for r in only.found)
+    assert search.combinations(match.parts(shelf, None), KindsIn(pack=False, propeller=False, controller=False)) == 5
+
+
+def test_mass_and_budget_shut_out(shelf):
+    light = shelf_search(shelf, most_kg=2.09)
+    assert light.left_out > 0
+    assert all(r.mass_kg is not None and r.mass_kg <= 2.09 for r in light.found)
+    with shelf.transaction() as session:
+        from kunstflug.store.tables import PartRow
+
+        for row in session.query(PartRow).filter(PartRow.kind == "motor"):
+            row.price = 80.0
+    cheap = shelf_search(shelf, budget=50)
+    assert all("motor" not in r.shelf for r in cheap.found)
+    assert any("motor" in r.shelf and r.price == 80 for r in shelf_search(shelf, budget=100).found)
+
+
+def test_dead_parts_are_not_put_in(shelf):
+    before = shelf_search(shelf).tried
+    with shelf.transaction() as session:
+        from kunstflug.store.tables import PartRow
+
+        row = session.query(PartRow).filter(PartRow.kind == "pack").order_by(PartRow.id.desc()).first()
+        row.state = "dead"
+    assert shelf_search(shelf).tried == before // 2
+
+
+def test_ranges_give_numbers_that_can_be_typed():
+    wanted = RangesIn(kv=True, diameter=True, pitch_ratio=True, cells=True, mass=True, fineness=6)
+    found = search.search_ranges(samples.document(), USUAL, wanted, unheard)
+    assert found.tried == 6 * 6 * 6 * 8 * 6
+    best = found.found[0]
+    paths = [str(c["path"]) for c in best.changes]
+    assert paths == ["motor.kv", "propeller.diameter", "propeller.pitch_ratio", "pack.cells", "all_up_mass"]
+    changed, _ = change_document(
+        samples.document(), [Change(path=str(c["path"]), value=c["value"]) for c in best.changes]
+    )
+    # rounded to what one can buy
+    assert match.forecast_of(changed).point.speed_mps.value == pytest.approx(best.speed_mps, rel=0.02)
+
+
+def test_a_range_too_large_names_the_fineness_that_fits():
+    setup = setup_of(samples.document())
+    wanted = RangesIn(kv=True, diameter=True, pitch_ratio=True, cells=True, mass=True, fineness=200)
+    with pytest.raises(InvalidValue, match="a fineness of") as refused:
+        search.ranges_for(setup, wanted)
+    fits = int(str(refused.value).rsplit("of ", 1)[1].split()[0])
+    smaller = wanted.model_copy(update={"fineness": fits})
+    assert search.ranges_for(setup, smaller).count <= 2_000_000
+
+
+def test_what_does_not_vary_stays():
+    ranges = search.ranges_for(setup_of(samples.document()), RangesIn(kv=False, diameter=False, fineness=10))
+    assert ranges.count == 1
+    assert np.isclose(ranges.kv_rpm_per_v[0], 2200)
+
+
+# jobs
+
+
+def test_a_job_is_done_and_told():
+    jobs = Jobs()
+    made = jobs.start(lambda heard: (heard(1, 2), NOTHING)[1])
+    job = wait(jobs, made.id)
+    assert job.state == "done"
+    assert (job.done, job.total) == (1, 2)
+    assert job.result == NOTHING
+    jobs.close()
+
+
+def test_a_job_stops_at_its_next_report():
+    jobs, begun = Jobs(), threading.Event()
+
+    def work(heard):
+        for k in range(100_000):
+            heard(k, 100_000)
+            begun.set()
+            time.sleep(0.001)
+        raise AssertionError("never stopped")
+
+    made = jobs.start(work)
+    assert begun.wait(5)
+    jobs.stop(made.id)
+    assert wait(jobs, made.id).state == "stopped"
+    jobs.close()
+
+
+def test_a_refusal_is_told_in_its_own_words():
+    jobs = Jobs()
+
+    def work(heard):
+        raise InvalidValue("sweep", 7, "fewer")
+
+    job = wait(jobs, jobs.start(work).id)
+    assert job.state == "failed"
+    assert "fewer" in job.problem
+    jobs.close()
+
+
+def test_old_jobs_are_forgotten():
+    jobs = Jobs()
+    first = jobs.start(lambda heard: NOTHING)
+    for _ in range(KEPT):
+        last = jobs.start(lambda heard: NOTHING)
+    with pytest.raises(NotFound):
+        jobs.get(first.id)
+    assert wait(jobs, last.id).state == "done"
+    jobs.close()
