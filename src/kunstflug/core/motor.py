@@ -77,6 +77,13 @@ class Motor(Part):
     no_load_voltage_v: Value | None = quantity("at a voltage of", Dimension.VOLTAGE, "V", 1, 100)
     magnets: Magnets = choice("Magnet grade", Magnets, Magnets.UNKNOWN)
     insulation: Insulation = choice("Insulation class", Insulation, Insulation.UNKNOWN)
+    shaft_m: Value | None = quantity("Shaft diameter", Dimension.LENGTH, "mm", 1, 20)
+    shaft_length_m: Value | None = quantity("Shaft beyond the can", Dimension.LENGTH, "mm", 2, 80)
+    circle_m: Value | None = quantity("Bolt circle", Dimension.LENGTH, "mm", 6, 80)
+    holes: int | None = count("Mounting holes", 2, 8)
+    thread_depth_m: Value | None = quantity(
+        "Thread to the winding", Dimension.LENGTH, "mm", 1, 30, help="how deep a screw may go before it touches"
+    )
     mass_kg: Value | None = quantity("Mass", Dimension.MASS, "g", 10, 6000)
 
 

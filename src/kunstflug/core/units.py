@@ -32,6 +32,8 @@ class Dimension(StrEnum):
     PRESSURE = "pressure"
     FLOW = "flow"
     FORCE = "force"
+    CONDUCTANCE = "conductance"
+    HEAT_CAPACITY = "heat capacity"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -90,6 +92,8 @@ UNITS: Final[dict[Dimension, dict[str, Unit]]] = {
         "psi": Unit(factor=6894.757293168361),
     },
     Dimension.FLOW: {"m3/s": Unit(factor=1.0), "L/min": Unit(factor=1e-3 / 60)},
+    Dimension.CONDUCTANCE: {"W/K": Unit(factor=1.0)},
+    Dimension.HEAT_CAPACITY: {"J/K": Unit(factor=1.0)},
     Dimension.FORCE: {"N": Unit(factor=1.0), "kgf": Unit(factor=9.80665), "gf": Unit(factor=9.80665e-3)},
 }
 

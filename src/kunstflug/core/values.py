@@ -187,6 +187,8 @@ SI_SUFFIX: dict[Dimension, str] = {
     Dimension.PRESSURE: "pa",
     Dimension.FLOW: "m3_s",
     Dimension.FORCE: "n",
+    Dimension.CONDUCTANCE: "w_k",
+    Dimension.HEAT_CAPACITY: "j_k",
 }
 
 

@@ -11,6 +11,8 @@ from kunstflug.core.values import Floats, Part, Value, choice, count, guess, kno
 
 COPPER_OHM_M: Final = 1 / 58.0e6  # at 20 degC, 100 % IACS [iec60028, from memory]
 STRANDED_FACTOR: Final = 1.03  # stranded wire has 2 to 5 % more (common practice, no source)
+PINS_A: Final = ((3.5, 40.0), (4.0, 70.0), (5.5, 150.0), (6.0, 180.0), (8.0, 250.0), (10.0, 350.0))
+"""Pin diameter [mm] and the current it carries for passes [A] (common practice, no source)."""
 
 
 class Plugs(StrEnum):

@@ -12,8 +12,11 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, create_model
 
 from kunstflug.core.controller import Controller
+from kunstflug.core.drive.learnt import Learnt
 from kunstflug.core.drive.setup import Conditions, Setup
 from kunstflug.core.errors import InvalidValue
+from kunstflug.core.fit import parts as fit
+from kunstflug.core.fit.parts import Coupler, Jacket, Mount, Shaft
 from kunstflug.core.hull import Hull
 from kunstflug.core.motor import Motor
 from kunstflug.core.pack import Pack
@@ -83,8 +86,32 @@ PARTS: dict[str, type[Part]] = {
     "wiring": Wiring,
     "conditions": Conditions,
     "placement": Placement,
+    "mount": Mount,
+    "coupler": Coupler,
+    "shaft": Shaft,
+    "jacket": Jacket,
+    "learnt": Learnt,
 }
-MODELS: dict[str, type[PartDocument]] = {kind: _part_model(part) for kind, part in PARTS.items()}
+SHELF_PARTS: dict[str, type[Part]] = {
+    **{kind: PARTS[kind] for kind in ("motor", "controller", "propeller", "pack", "hull")},
+    **{kind: PARTS[kind] for kind in ("mount", "coupler", "shaft", "jacket")},
+    "charger": fit.Charger,
+    "collar": fit.Collar,
+    "tube": fit.AdapterTube,
+    "bearing": fit.Bearing,
+    "o-ring": fit.ORing,
+    "hose": fit.Hose,
+    "pickup": fit.Pickup,
+    "y-piece": fit.YPiece,
+    "outlet": fit.Outlet,
+    "connector": fit.Connector,
+    "wire": fit.Wire,
+    "servo": fit.Servo,
+    "receiver pack": fit.ReceiverPack,
+    "logger": fit.Logger,
+}
+"""Kinds of parts that lie on the shelf; the first nine are also places of a setup."""
+MODELS: dict[str, type[PartDocument]] = {kind: _part_model(part) for kind, part in (PARTS | SHELF_PARTS).items()}
 
 USUAL_CONDITIONS: dict[str, Any] = {
     "water": {"value": 16, "unit": "degC", "source": "guessed"},
@@ -117,6 +144,11 @@ if TYPE_CHECKING:
         wiring: Any
         conditions: Any
         placement: Any
+        mount: Any
+        coupler: Any
+        shaft: Any
+        jacket: Any
+        learnt: Any
         all_up_mass: Any
 else:
     SetupDocument = create_model(
@@ -126,7 +158,10 @@ else:
         **{kind: (MODELS[kind], ...) for kind in ("hull", "motor", "controller", "propeller", "pack")},
         wiring=(MODELS["wiring"], Field(default_factory=MODELS["wiring"])),
         conditions=(MODELS["conditions"], Field(default_factory=lambda: MODELS["conditions"](**USUAL_CONDITIONS))),
-        placement=(MODELS["placement"], Field(default_factory=MODELS["placement"])),
+        **{
+            kind: (MODELS[kind], Field(default_factory=MODELS[kind]))
+            for kind in ("placement", "mount", "coupler", "shaft", "jacket", "learnt")
+        },
         all_up_mass=(
             QUANTITIES[Dimension.MASS],
             Field(title="All-up mass", description="50 to 60000 g, pack included"),
@@ -151,7 +186,7 @@ def part_of(kind: str, document: BaseModel) -> Any:
     ------
     InvalidValue : a value outside its range.
     """
-    part = PARTS[kind]
+    part = (PARTS | SHELF_PARTS)[kind]
     given: dict[str, Any] = {"name": getattr(document, "name", "")}
     for name, spec in fields_of(part):
         raw = getattr(document, field_key(name, spec))
@@ -189,7 +224,7 @@ def quantity_for(value_si: float, unit: str, dimension: Dimension, source: Sourc
 def field_table() -> tuple[dict[str, Any], ...]:
     """Every field of every part with label, unit, range and help: what forms are made from."""
     rows: list[dict[str, Any]] = []
-    for kind, part in PARTS.items():
+    for kind, part in (PARTS | SHELF_PARTS).items():
         defaults = {f.name: f.default for f in dataclasses.fields(part)}
         for name, spec in fields_of(part):
             row: dict[str, Any] = {

@@ -19,7 +19,8 @@ from kunstflug.formats.setup_document import (
     quantity_for,
 )
 
-SHELF_KINDS = ("motor", "controller", "propeller", "pack", "hull")
+SHELF_KINDS = ("motor", "controller", "propeller", "pack", "hull")  # places of a setup that a new boat always fills
+SWAPPED_KINDS = (*SHELF_KINDS, "mount", "coupler", "shaft", "jacket")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -162,6 +163,8 @@ def differences(before: Any, after: Any) -> list[Difference]:
     old, new = before.model_dump(mode="json"), after.model_dump(mode="json")
     found = []
     for row in field_table():
+        if row["part"] not in old:
+            continue
         a, b = old[row["part"]].get(row["key"]), new[row["part"]].get(row["key"])
         if a == b or (a and b and row["type"] == "quantity" and same_quantity(a, b, Dimension(row["dimension"]))):
             continue
@@ -199,8 +202,20 @@ def name_by_sizes(kind: str, document: Any) -> str:
         case "pack":
             rating = f", {document.c_rating.value:g} C" if document.c_rating else ""
             return f"{document.cells}S {document.capacity.value:g} {document.capacity.unit}{rating}"
-        case _:
+        case "hull":
             return f"{document.hull_type}, {document.length.value:g} {document.length.unit}"
+        case _:
+            return _by_fields(kind, document)
+
+
+def _by_fields(kind: str, document: Any) -> str:
+    """The kind and its first two sizes."""
+    sizes = []
+    for row in field_table():
+        raw = getattr(document, row["key"], None) if row["part"] == kind else None
+        if raw is not None and row["key"] != "mass" and row["type"] != "choice":
+            sizes.append(f"{raw.value:g} {raw.unit}" if isinstance(raw, Quantity) else f"{raw}")
+    return " x ".join(sizes[:2]) or kind
 
 
 __all__ = ["QUANTITIES", "SHELF_KINDS", "Change", "Difference", "change_document", "differences", "part_name"]

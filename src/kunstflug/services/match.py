@@ -10,8 +10,16 @@ from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.errors import InvalidValue
 from kunstflug.core.units import Dimension, si_from
 from kunstflug.formats.forecast_document import ForecastOut, forecast_document
-from kunstflug.formats.setup_document import MODELS, part_of, require_positive_name, setup_of
-from kunstflug.services.changes import SHELF_KINDS, Change, change_document, differences, name_parts, part_name
+from kunstflug.formats.setup_document import MODELS, SHELF_PARTS, part_of, require_positive_name, setup_of
+from kunstflug.services.changes import (
+    SHELF_KINDS,
+    SWAPPED_KINDS,
+    Change,
+    change_document,
+    differences,
+    name_parts,
+    part_name,
+)
 from kunstflug.services.rows import document_of, local_racer, owned, setup_view
 from kunstflug.services.views import BoatView, DraftView, PartView, SetupView
 from kunstflug.store.database import Store
@@ -141,7 +149,7 @@ def adopt(store: Store, parent_id: int, document: Any, name: str, shelf: dict[st
             for link in session.scalars(select(SetupPart).where(SetupPart.setup_id == parent.id))
         }
         for kind, part_id in shelf.items():
-            if kind in SHELF_KINDS:
+            if kind in SWAPPED_KINDS:
                 links[kind] = owned(session, PartRow, part_id, owner).id
         # A part whose numbers were changed by hand is no longer the one from the shelf.
         touched = {d.part for d in changed} - set(shelf)
@@ -199,8 +207,8 @@ def add_part(store: Store, kind: str, raw: dict[str, Any]) -> PartView:
     ------
     InvalidValue : an unknown kind, or a value outside its range.
     """
-    if kind not in SHELF_KINDS:
-        raise InvalidValue("kind", kind, ", ".join(SHELF_KINDS))
+    if kind not in SHELF_PARTS:
+        raise InvalidValue("kind", kind, ", ".join(SHELF_PARTS))
     document = MODELS[kind].model_validate(raw)
     part_of(kind, document)
     with store.transaction() as session:

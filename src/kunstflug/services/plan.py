@@ -14,6 +14,7 @@ from kunstflug.core.matching.backward import backward, front, lasting_front
 from kunstflug.core.matching.steps import single_steps
 from kunstflug.core.matching.sweep import ranges_about, sweep
 from kunstflug.core.units import Dimension, number_in
+from kunstflug.formats.circuit_document import CircuitIn
 from kunstflug.formats.plan_document import (
     BackwardOut,
     HeatOut,
@@ -26,6 +27,7 @@ from kunstflug.formats.plan_document import (
 from kunstflug.formats.setup_document import field_table, setup_of
 from kunstflug.services import match
 from kunstflug.services.changes import Change, change_document
+from kunstflug.services.fit import cooling_of
 from kunstflug.services.views import PartView
 from kunstflug.store.database import Store
 
@@ -37,10 +39,11 @@ MAP_KV = 30
 MAP_DIAMETER = 26
 
 
-def heat(document: Any, duty: Duty, schools: Schools) -> HeatOut:
-    """Temperatures of a setup through a duty."""
+def heat(document: Any, duty: Duty, schools: Schools, circuit: CircuitIn | None = None) -> HeatOut:
+    """Temperatures of a setup through a duty, with the boat's own water where it is drawn."""
     setup = setup_of(document)
-    return heat_document(setup, heat_forecast(setup, duty, schools))
+    table = cooling_of(setup, circuit, forecast(setup, 0).point) if circuit is not None else None
+    return heat_document(setup, heat_forecast(setup, duty, schools, cooling=table))
 
 
 def _loads(document: Any, duty: Duty, schools: Schools) -> tuple[float, float, float, float, Verdict, bool]:

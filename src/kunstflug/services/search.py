@@ -146,11 +146,17 @@ def search_shelf(
         swapped = [v for v in views[k] if v is not None]
         rows.append(
             _found(
-                found, k, ", ".join(f"{v.kind} {v.name}" for v in swapped) or "as it is", margin, lasting,
+                found,
+                k,
+                ", ".join(f"{v.kind} {v.name}" for v in swapped) or "as it is",
+                margin,
+                lasting,
                 changes=[{"path": v.kind, "value": v.document} for v in swapped],
-                shelf={v.kind: v.id for v in swapped}, mass_kg=float(found.mass_kg[k]), price=float(prices[k]),
+                shelf={v.kind: v.id for v in swapped},
+                mass_kg=float(found.mass_kg[k]),
+                price=float(prices[k]),
             )
-        )  # fmt: skip
+        )
     return _out(found, choices.count, found.left_out + int(np.sum(~afford)), rows)
 
 

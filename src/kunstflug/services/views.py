@@ -53,6 +53,111 @@ class PartView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class EventView:
+    """Something that happened to a part."""
+
+    id: int
+    kind: str
+    words: str
+    happened_at: datetime
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShelfPartView:
+    """A part on the shelf with its life."""
+
+    id: int
+    kind: str
+    name: str
+    document: dict[str, Any]
+    state: str
+    pieces: int
+    price: float | None
+    record: dict[str, Any]
+    runs: int
+    hours: float
+    due: str
+    boats: list[str]
+    events: list[EventView]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CandidateView:
+    """One part in this boat; ``refusal`` says why it does not run there, and the numbers are then missing."""
+
+    part_id: int
+    kind: str
+    name: str
+    price: float | None
+    refusal: str = ""
+    speed_mps: float | None = None
+    low_mps: float | None = None
+    high_mps: float | None = None
+    current_a: float | None = None
+    rpm: float | None = None
+    case_c: float | None = None
+    controller_c: float | None = None
+    mass_kg: float | None = None
+    verdict: str = ""
+    use: float | None = None
+    tightest: str = ""
+    fit_problems: list[str] = field(default_factory=list)
+    notes: list[str] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MeasuredResult:
+    """What an instrument says, in the core's unit."""
+
+    value: float
+    sd: float
+    widest: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TaughtView:
+    """One thermal parameter before and after a held-back test."""
+
+    name: str
+    before: float
+    before_spread: float
+    after: float
+    spread: float
+    moved: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TubView:
+    """The curve of a held-back test."""
+
+    time_s: list[float]
+    prior_c: list[float]
+    low_c: list[float]
+    high_c: list[float]
+    fitted_c: list[float]
+    ceiling_c: float
+    end_c: float | None
+    seconds_left: float | None
+    stop: bool
+    words: str
+    held_a: float
+    kinder: str
+    misfit_k: float | None
+    taught: list[TaughtView]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TubTestView:
+    """A held-back test that was kept."""
+
+    id: int
+    created_at: datetime
+    readings: list[dict[str, Any]]
+    outcome: dict[str, Any]
+    note: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SetupView:
     """A setup with its document."""
 

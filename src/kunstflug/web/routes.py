@@ -8,12 +8,17 @@ from fastapi import APIRouter, Depends, File, Form, Request, Response, UploadFil
 from pydantic import TypeAdapter
 
 from kunstflug import __version__
+from kunstflug.core import bench
 from kunstflug.core.drive import MODEL_VERSION
+from kunstflug.core.errors import UnreadableFile
+from kunstflug.formats.circuit_document import CircuitIn, SolvedOut
+from kunstflug.formats.fit_document import FitOut
 from kunstflug.formats.forecast_document import ForecastOut
+from kunstflug.formats.instrument_document import InstrumentOut, instrument_out
 from kunstflug.formats.plan_document import BackwardOut, HeatOut, JobOut, MapOut, StepOut
 from kunstflug.formats.setup_document import USUAL_CONDITIONS, SetupDocument, field_table, setup_of
 from kunstflug.pond import Weather
-from kunstflug.services import compare, match, plan, run, search, views
+from kunstflug.services import compare, fit, match, plan, prove, run, search, shelf, views
 from kunstflug.services.changes import Change
 from kunstflug.services.jobs import Jobs
 from kunstflug.store.database import Store
@@ -74,9 +79,9 @@ def draft(body: schemas.DraftIn) -> Response:
 
 
 @router.post("/heat", response_model=HeatOut)
-def heat(body: schemas.PlanIn) -> Response:
+def heat(body: schemas.HeatIn) -> Response:
     """Temperatures of a setup through a duty, each node against its ceiling."""
-    made = plan.heat(body.document, body.duty.core(), body.schools.core())
+    made = plan.heat(body.document, body.duty.core(), body.schools.core(), body.circuit)
     return Response(made.model_dump_json(), media_type="application/json")
 
 
@@ -260,6 +265,128 @@ def notes(run_id: int, body: schemas.NotesIn, store: StoreOf) -> views.RunView:
     """Conditions, note and observations of a run."""
     conditions = body.conditions.model_dump(mode="json", exclude_none=True)
     return run.set_notes(store, run_id, conditions, body.note, body.observations)
+
+
+@router.get("/shelf")
+def get_shelf(store: StoreOf, kind: str | None = None, words: str = "") -> list[views.ShelfPartView]:
+    """Parts with their lives, found by kind and by words or sizes."""
+    return shelf.shelf(store, kind, words)
+
+
+@router.patch("/shelf/{part_id}")
+def change_part(part_id: int, body: schemas.ShelfChangeIn, store: StoreOf) -> views.ShelfPartView:
+    """A part with another state, price, number of pieces, note, or other sizes."""
+    return shelf.change_part(store, part_id, body.model_dump(mode="json", exclude_unset=True))
+
+
+@router.delete("/shelf/{part_id}", status_code=204)
+def remove_part(part_id: int, store: StoreOf) -> None:
+    """Takes a part off the shelf that no setup refers to."""
+    shelf.remove_part(store, part_id)
+
+
+@router.post("/shelf/{part_id}/events", status_code=201)
+def add_event(part_id: int, body: schemas.EventIn, store: StoreOf) -> views.ShelfPartView:
+    """Something that happened to a part."""
+    return shelf.add_event(store, part_id, body.kind, body.words)
+
+
+@router.post("/shelf/{part_id}/measured")
+def write_measure(part_id: int, body: schemas.WriteIn, store: StoreOf) -> views.ShelfPartView:
+    """Puts a measured value on a part."""
+    return shelf.write_measure(store, part_id, body.path, body.value, body.sd)
+
+
+@router.post("/compare")
+def compare_parts(body: schemas.ComparedIn, store: StoreOf) -> list[views.CandidateView]:
+    """Up to six parts in this boat, side by side."""
+    return shelf.compare(store, body.document, body.parts, body.duty.core(), body.schools.core())
+
+
+@router.get("/shelf.csv")
+def shelf_csv(store: StoreOf) -> Response:
+    """The shelf as CSV."""
+    headers = {"content-disposition": 'attachment; filename="shelf.csv"'}
+    return Response(shelf.to_csv(store), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.post("/shelf.csv", status_code=201)
+def import_shelf(store: StoreOf, file: Annotated[UploadFile, File()]) -> list[views.ShelfPartView]:
+    """Parts of a CSV put on the shelf: all of them, or none."""
+    try:
+        text = file.file.read(4_000_000).decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise UnreadableFile("no UTF-8 text", None) from error
+    return shelf.from_csv(store, text)
+
+
+@router.get("/setups/{setup_id}/fit")
+def get_fit(setup_id: int, store: StoreOf) -> FitOut:
+    """Joints, drawing and build list of a setup against its parent."""
+    return fit.fit(store, setup_id)
+
+
+@router.post("/fit")
+def try_fit(body: schemas.FitIn) -> FitOut:
+    """The same of a document that is being tried."""
+    return fit.fit_of(body.document, body.before, {})
+
+
+@router.put("/setups/{setup_id}/ticks", status_code=204)
+def tick(setup_id: int, body: schemas.TickIn, store: StoreOf) -> None:
+    """Ticks a step of the build list off, or back."""
+    fit.tick(store, setup_id, body.key, body.done)
+
+
+@router.get("/boats/{boat_id}/circuit")
+def get_circuit(boat_id: int, store: StoreOf) -> CircuitIn:
+    """The water circuit of a boat; a usual one where nobody drew any."""
+    return fit.circuit(store, boat_id)
+
+
+@router.put("/boats/{boat_id}/circuit")
+def set_circuit(boat_id: int, body: CircuitIn, store: StoreOf) -> CircuitIn:
+    """Keeps a water circuit."""
+    fit.set_circuit(store, boat_id, body)
+    return body
+
+
+@router.post("/circuit")
+def solve_circuit(body: schemas.CircuitSolveIn) -> SolvedOut:
+    """A circuit solved over speed with a setup's heat, its cases beside it."""
+    return fit.solve(body.document, body.circuit, body.duty.core(), body.schools.core())
+
+
+@router.get("/instruments")
+def instruments() -> list[InstrumentOut]:
+    """The bench instruments."""
+    return [instrument_out(i) for i in bench.INSTRUMENTS]
+
+
+@router.post("/instruments/{key}")
+def use_instrument(key: str, body: schemas.MeasureIn) -> views.MeasuredResult:
+    """What an instrument says of some readings."""
+    return shelf.measure(key, body.readings, body.spreads)
+
+
+@router.post("/tub")
+def tub(body: schemas.TubIn) -> views.TubView:
+    """A held-back test as it runs: curve, readings, seconds left, stop."""
+    case = [(r.seconds, r.typed) for r in body.readings if r.place == "case"]
+    return prove.tub(body.document, case, body.schools.core())
+
+
+@router.post("/setups/{setup_id}/tub-tests", status_code=201)
+def keep_tub(setup_id: int, body: schemas.KeepTubIn, store: StoreOf) -> views.TubTestView:
+    """Keeps a held-back test."""
+    rows = [r.model_dump(mode="json", exclude_none=True) for r in body.readings]
+    return prove.keep_test(store, setup_id, body.document, rows, body.schools.core(), body.end, body.note)
+
+
+@router.get("/setups/{setup_id}/tub-tests")
+def tub_tests(setup_id: int, store: StoreOf) -> list[views.TubTestView]:
+    """Held-back tests of a setup."""
+    return prove.tests(store, setup_id)
 
 
 def _file_name(name: str) -> str:

@@ -4,6 +4,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
+from kunstflug.formats.circuit_document import CircuitIn
 from kunstflug.formats.plan_document import DutyIn, SchoolsIn
 from kunstflug.formats.setup_document import Quantity, SetupDocument, Strict
 from kunstflug.services.search import KindsIn, RangesIn
@@ -30,6 +31,93 @@ class PlanIn(Strict):
     document: SetupDocument
     duty: DutyIn = Field(default_factory=DutyIn)
     schools: SchoolsIn = Field(default_factory=SchoolsIn)
+
+
+class HeatIn(PlanIn):
+    """A plan, with the boat's own water circuit where there is one."""
+
+    circuit: CircuitIn | None = None
+
+
+class CircuitSolveIn(PlanIn):
+    """A circuit to solve with a setup's heat."""
+
+    circuit: CircuitIn
+
+
+class ComparedIn(PlanIn):
+    """Parts to compare in this boat."""
+
+    parts: list[int] = Field(min_length=1, max_length=6)
+
+
+class FitIn(Strict):
+    """A setup whose joints are asked for, and the one it came from."""
+
+    document: SetupDocument
+    before: SetupDocument | None = None
+
+
+class TickIn(Strict):
+    """A step of the build list."""
+
+    key: str = Field(min_length=1, max_length=60)
+    done: bool
+
+
+class ShelfChangeIn(Strict):
+    """What changes on a part of the shelf; what is missing stays."""
+
+    state: str | None = None
+    price: float | None = Field(default=None, ge=0, le=1e6)
+    pieces: int | None = Field(default=None, ge=0, le=1000)
+    note: str | None = Field(default=None, max_length=1000)
+    document: dict[str, Any] | None = None
+
+
+class EventIn(Strict):
+    """Something that happened to a part."""
+
+    kind: str
+    words: str = Field(default="", max_length=1000)
+
+
+class MeasureIn(Strict):
+    """Readings of an instrument, in the core's units, and better spreads where they are known."""
+
+    readings: dict[str, float]
+    spreads: dict[str, float] = Field(default_factory=dict)
+
+
+class WriteIn(Strict):
+    """A measured value for a field of a part, in the core's unit."""
+
+    path: str = Field(max_length=60)
+    value: float
+    sd: float = Field(ge=0)
+
+
+class TubReadingIn(Strict):
+    """A reading of a held-back test."""
+
+    seconds: float = Field(ge=0, le=600)
+    typed: Quantity
+    place: str = Field(default="case", max_length=40)
+
+
+class TubIn(Strict):
+    """A held-back test as it runs."""
+
+    document: SetupDocument
+    schools: SchoolsIn = Field(default_factory=SchoolsIn)
+    readings: list[TubReadingIn] = Field(default_factory=list, max_length=200)
+
+
+class KeepTubIn(TubIn):
+    """A held-back test that is over."""
+
+    end: str
+    note: str = Field(default="", max_length=1000)
 
 
 class WishIn(PlanIn):

@@ -14,6 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from kunstflug.core import controller, heat, hull, pack
+from kunstflug.core.cooling import CoolingTable
 from kunstflug.core.drive.forecast import curve_of
 from kunstflug.core.drive.jit import kept
 from kunstflug.core.drive.parameters import DriveParameters, drive_values
@@ -157,9 +158,13 @@ def _bilinear(table: Array, duty: float, speed: float, top: float, first: float,
 @kept
 def _rates(t: Array, power: Array, g: Array, water: float, air: float, capacity: Array, out: Array) -> float:
     """Rates of change of the five nodes [K/s] into ``out``; returns the heat that leaves the network [W]."""
+    # The block that stands behind the other gets its warm water: g[7] and g[8] are K for each W.
+    to_case, to_controller = g[1] * (t[1] - water), g[3] * (t[2] - water)
+    behind = g[3] * (t[2] - water - g[7] * to_case)
+    ahead = g[1] * (t[1] - water - g[8] * to_controller)
     inner = g[0] * (t[0] - t[1])
-    case = g[1] * (t[1] - water) + g[2] * (t[1] - air)
-    controller = g[3] * (t[2] - water) + g[4] * (t[2] - air)
+    case = ahead + g[2] * (t[1] - air)
+    controller = behind + g[4] * (t[2] - air)
     cells = g[5] * (t[3] - air)
     plug = g[6] * (t[4] - air)
     out[0] = (power[0] - inner) / capacity[0]
@@ -173,14 +178,16 @@ def _rates(t: Array, power: Array, g: Array, water: float, air: float, capacity:
 @kept
 def _step_drive(
     modes: Array, seconds: Array, levels: Array, dt: float, stride: int, top: float, thrust: Array, current: Array,
-    rps: Array, drag: Array, jacket: Array, controller_jacket: Array, numbers: Array, capacity: Array, fixed: Array,
+    rps: Array, drag: Array, jacket: Array, controller_jacket: Array,
+    warm_controller: Array, warm_motor: Array, numbers: Array, capacity: Array, fixed: Array,
     soc_axis: Array, ocv_axis: Array, first: float, duty_step: float, out: Array, books: Array,
 ) -> None:  # fmt: skip
     """One drive through all phases; ``numbers`` see ``_numbers_of``, ``out`` has a row each ``stride`` steps."""
     (r_winding, no_load, no_load_rpm, kv, r_controller, r_pack, r_connector, capacity_ah, ocv0, soc, mass, water, air,
-     still_jacket, bus_limit, hot_limit, phase_limit, hot_level, ramp, aux_a, aux_w, held_factor) = numbers  # fmt: skip
+     still_jacket, bus_limit, hot_limit, phase_limit, hot_level, ramp, aux_a, aux_w, held_factor,
+     case_still) = numbers  # fmt: skip
     t = np.full(5, air)
-    g, power, rate, half = np.zeros(7), np.zeros(5), np.zeros(5), np.zeros(5)
+    g, power, rate, half = np.zeros(9), np.zeros(5), np.zeros(5), np.zeros(5)
     g[0], g[2], g[4], g[5], g[6] = fixed[0], fixed[1], fixed[2], fixed[3], fixed[4]
     speed, throttle, used, row, count = 0.0, 0.0, 0.0, 0, 0
     held, burnt, allowed, sag = False, False, 1.0, 0.0
@@ -217,9 +224,12 @@ def _step_drive(
                 speed = max(speed + (push - hold) / (1.1 * mass) * dt, 0.0)
                 g[1] = jacket[i] * (1 - f) + jacket[i + 1] * f
                 g[3] = controller_jacket[i] * (1 - f) + controller_jacket[i + 1] * f
+                g[7] = warm_controller[i] * (1 - f) + warm_controller[i + 1] * f
+                g[8] = warm_motor[i] * (1 - f) + warm_motor[i + 1] * f
             else:
-                g[1] = still_jacket * jacket[jacket.shape[0] // 2]
+                g[1] = still_jacket * jacket[jacket.shape[0] // 2] if case_still < 0 else case_still
                 g[3] = still_jacket * controller_jacket[jacket.shape[0] // 2]
+                g[7], g[8] = 0.0, 0.0
             if held:
                 amps, turns = amps * held_factor, turns * (1.0 + 0.35 * (1.0 - held_factor))
             bus = amps * throttle
@@ -261,6 +271,12 @@ def _hot_limit(setup: Setup) -> float:
     return limit.value if limit is not None else float("inf")
 
 
+def _held_current(setup: Setup) -> float:
+    if setup.learnt.held_current is not None:
+        return setup.learnt.held_current.value
+    return HELD_CURRENT if setup.hull.drive is hull.Drive.SURFACE else 1.0
+
+
 def _nominal_v(setup: Setup) -> float:
     return pack.NOMINAL_CELL_V * pack.series_cells(setup.pack)
 
@@ -284,13 +300,22 @@ def _column(values: object, count: int) -> Array:
     return flat if flat.size == count else np.full(count, flat[0])
 
 
-def run_duty(setup: Setup, duty: Duty, *, samples: int = 0, step_s: float = 0.05, stride: int = 5) -> DutyRun:
+def run_duty(
+    setup: Setup,
+    duty: Duty,
+    *,
+    samples: int = 0,
+    step_s: float = 0.05,
+    stride: int = 5,
+    cooling: CoolingTable | None = None,
+) -> DutyRun:
     """Drives a setup through a duty.
 
     Parameters
     ----------
     samples : draws for the band, besides the nominal drive.
     step_s : time step [s]; results are kept every ``stride`` steps.
+    cooling : flow of the boat's own water circuit; None for a usual 4 mm line.
 
     Raises
     ------
@@ -307,16 +332,40 @@ def run_duty(setup: Setup, duty: Duty, *, samples: int = 0, step_s: float = 0.05
             for f in dataclasses.fields(values)
         }
     )
-    return _run(setup, duty, p, thermal_values(setup).sampled(samples, DUTY_SEED + 1), step_s, stride)
+    return _run(setup, duty, p, thermal_values(setup).sampled(samples, DUTY_SEED + 1), step_s, stride, cooling)
 
 
-def _run(setup: Setup, duty: Duty, p: DriveParameters, th: ThermalNumbers, step_s: float, stride: int) -> DutyRun:
+def _flows(th: ThermalNumbers, axes: Array, cooling: CoolingTable | None) -> tuple[Array, Array]:
+    """Flow through motor and controller against each drive's speed axis [kg/s]; its spread is the bore's, squared."""
+    usual = np.asarray(heat.water_flow_kg_s(axes, np.reshape(th.water_bore_m, (-1, 1))))
+    if cooling is None:
+        return usual, usual
+    spread = (np.reshape(th.water_bore_m, (-1, 1)) / np.reshape(th.water_bore_m, (-1, 1))[0]) ** 2
+    motor_kg, controller_kg = (
+        np.interp(axes, cooling.speed_mps, flow) * spread for flow in (cooling.motor_kg_s, cooling.controller_kg_s)
+    )
+    return motor_kg, controller_kg
+
+
+def _run(
+    setup: Setup,
+    duty: Duty,
+    p: DriveParameters,
+    th: ThermalNumbers,
+    step_s: float,
+    stride: int,
+    cooling: CoolingTable | None,
+) -> DutyRun:
     count = np.asarray(p.pack_ocv_v).size
     tables = throttle_tables(p, curve_of(setup))
     axes = np.linspace(0.0, 1.0, SPEEDS) * tables.top_mps[:, np.newaxis]
-    flow = heat.water_flow_kg_s(axes, np.reshape(th.water_bore_m, (-1, 1)))
+    flow, other = _flows(th, axes, cooling)
     jacket = np.asarray(heat.jacket_conductance_w_k(flow, np.reshape(th.case_jacket_w_k, (-1, 1))))
-    plate = np.asarray(heat.jacket_conductance_w_k(flow, np.reshape(th.controller_jacket_w_k, (-1, 1))))
+    plate = np.asarray(heat.jacket_conductance_w_k(other, np.reshape(th.controller_jacket_w_k, (-1, 1))))
+    behind = cooling.behind if cooling is not None else ""
+    warm = 1.0 / (np.maximum(flow, 1e-5) * heat.WATER_J_KGK)
+    none = np.zeros_like(warm)
+    warm_controller, warm_motor = (warm if behind == "controller" else none), (warm if behind == "motor" else none)
     phases = duty.phases
     modes = np.array([ph.mode for ph in phases], dtype=float)
     seconds, levels = np.array([ph.seconds for ph in phases]), np.array([ph.level for ph in phases])
@@ -346,7 +395,8 @@ def _run(setup: Setup, duty: Duty, p: DriveParameters, th: ThermalNumbers, step_
             _column(0.5 if setup.controller.hot_action is controller.HotAction.HALF else 0.0, count),
             _column(1.0 / setup.controller.ramp_s.value if setup.controller.ramp_s else RAMP_PER_S, count),
             *(_column(v, count) for v in controller.receiver_load(setup.controller, _nominal_v(setup))),
-            _column(HELD_CURRENT if setup.hull.drive is hull.Drive.SURFACE else 1.0, count),
+            _column(_held_current(setup), count),
+            _column(setup.learnt.case_still_w_k.value if setup.learnt.case_still_w_k else -1.0, count),
         ]
     )
     capacity = np.column_stack([th.winding_j_k, th.case_j_k, th.controller_j_k, th.pack_j_k, th.connector_j_k])
@@ -356,7 +406,8 @@ def _run(setup: Setup, duty: Duty, p: DriveParameters, th: ThermalNumbers, step_
     for n in range(count):
         _step_drive(
             modes, seconds, levels, step_s, stride, tables.top_mps[n], tables.thrust_n[n], tables.current_a[n],
-            tables.shaft_rps[n], tables.drag_n[n], jacket[n], plate[n], numbers[n], capacity[n], fixed[n],
+            tables.shaft_rps[n], tables.drag_n[n], jacket[n], plate[n], warm_controller[n], warm_motor[n],
+            numbers[n], capacity[n], fixed[n],
             soc_axis, ocv_axis, DUTIES[0], DUTIES[1] - DUTIES[0], out[n], books[n],
         )  # fmt: skip
     r_pack = _column(p.pack_resistance_ohm, count)[:, np.newaxis]

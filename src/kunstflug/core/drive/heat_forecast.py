@@ -9,6 +9,7 @@ import numpy.typing as npt
 from scipy.signal import lfilter
 
 from kunstflug.core import controller, motor, pack
+from kunstflug.core.cooling import CoolingTable
 from kunstflug.core.drive.doubts import believed_controller_a
 from kunstflug.core.drive.duty import (
     DUTY_SEED,
@@ -127,9 +128,15 @@ def with_magnets_c(setup: Setup, temperature_c: Array) -> Array:
     return np.concatenate([temperature_c, magnets[..., np.newaxis]], axis=-1)
 
 
-def heat_forecast(setup: Setup, duty: Duty, schools: Schools = USUAL, samples: int = SAMPLES) -> HeatForecast:
+def heat_forecast(
+    setup: Setup,
+    duty: Duty,
+    schools: Schools = USUAL,
+    samples: int = SAMPLES,
+    cooling: CoolingTable | None = None,
+) -> HeatForecast:
     """Drives a setup through a duty and holds every node against its ceiling."""
-    run = run_duty(setup, duty, samples=samples, step_s=0.1, stride=3)
+    run = run_duty(setup, duty, samples=samples, step_s=0.1, stride=3, cooling=cooling)
     all_c = with_magnets_c(setup, run.temperature_c)
     band = all_c[1:] if samples else all_c
     low, high = np.percentile(band, (10, 90), axis=0)
@@ -144,8 +151,8 @@ def heat_forecast(setup: Setup, duty: Duty, schools: Schools = USUAL, samples: i
         high_c=high,
         limits=limits,
         verdict=max((limit.verdict for limit in limits), key=order.index),
-        passes_until_limit=_passes(setup, duty, schools) if duty.kind is Kind.PASSES else -1,
-        cool_down_s=_cool_down(setup, duty, schools) if duty.kind is Kind.PASSES else float("nan"),
+        passes_until_limit=_passes(setup, duty, schools, cooling) if duty.kind is Kind.PASSES else -1,
+        cool_down_s=_cool_down(setup, duty, schools, cooling) if duty.kind is Kind.PASSES else float("nan"),
         seconds_to_empty=_seconds_to_empty(setup, run),
         used_ah=float(run.used_ah[0, -1]),
         burst_use=use,
@@ -232,10 +239,10 @@ def _shape(duty: Duty) -> tuple[float, float]:
     return full, cool
 
 
-def _passes(setup: Setup, duty: Duty, schools: Schools) -> int:
+def _passes(setup: Setup, duty: Duty, schools: Schools, cooling: CoolingTable | None) -> int:
     full, cool = _shape(duty)
     long = passes_duty(MOST_PASSES, full, cool)
-    at = _first_over(setup, run_duty(setup, long, step_s=0.1, stride=3), schools)
+    at = _first_over(setup, run_duty(setup, long, step_s=0.1, stride=3, cooling=cooling), schools)
     if at == float("inf"):
         return -1
     done, clock = 0, 0.0
@@ -247,12 +254,12 @@ def _passes(setup: Setup, duty: Duty, schools: Schools) -> int:
     return done
 
 
-def _cool_down(setup: Setup, duty: Duty, schools: Schools) -> float:
+def _cool_down(setup: Setup, duty: Duty, schools: Schools, cooling: CoolingTable | None) -> float:
     full, _ = _shape(duty)
     for seconds in COOL_DOWNS_S:
         tried = passes_duty(4, full, seconds)
         tried = dataclasses.replace(tried, phases=tried.phases[:-1])
-        if _first_over(setup, run_duty(setup, tried, step_s=0.1, stride=3), schools) == float("inf"):
+        if _first_over(setup, run_duty(setup, tried, step_s=0.1, stride=3, cooling=cooling), schools) == float("inf"):
             return seconds
     return float("nan")
 

@@ -3,7 +3,9 @@
 from dataclasses import dataclass, field
 
 from kunstflug.core.controller import Controller
+from kunstflug.core.drive.learnt import Learnt
 from kunstflug.core.errors import InvalidValue
+from kunstflug.core.fit.parts import Coupler, Jacket, Mount, Shaft
 from kunstflug.core.hull import Hull, beam, mass_centre
 from kunstflug.core.motor import Motor, motor_mass
 from kunstflug.core.pack import Pack, pack_mass
@@ -49,6 +51,11 @@ class Setup:
     conditions: Conditions
     all_up_mass_kg: Value
     placement: Placement = field(default_factory=Placement)
+    mount: Mount = field(default_factory=Mount)
+    coupler: Coupler = field(default_factory=Coupler)
+    shaft: Shaft = field(default_factory=Shaft)
+    jacket: Jacket = field(default_factory=Jacket)
+    learnt: Learnt = field(default_factory=Learnt)
 
     def __post_init__(self) -> None:
         mass = self.all_up_mass_kg.value

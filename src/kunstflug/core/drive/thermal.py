@@ -77,11 +77,13 @@ def thermal_values(setup: Setup) -> ThermalValues:
     cooled = 0.35 if setup.motor.kind is motor.MotorKind.OUTRUNNER else 1.0
     return ThermalValues(
         winding_j_k=guess(0.20 * motor_kg * heat.COPPER_J_KGK, 0.2, "a fifth of the motor is copper"),
-        case_j_k=guess(0.80 * motor_kg * heat.STEEL_J_KGK, 0.15, "the rest of it is steel"),
+        case_j_k=known(
+            setup.learnt.case_j_k, guess(0.80 * motor_kg * heat.STEEL_J_KGK, 0.15, "the rest of it is steel")
+        ),
         controller_j_k=guess(controller_kg * 700.0, 0.2, "700 J/(kg K)"),
         pack_j_k=guess(pack_kg * heat.CELL_J_KGK, 0.15, "1000 J/(kg K)"),
         connector_j_k=guess(6.0, 0.3, "15 g of brass and solder"),
-        winding_case_w_k=guess(3.0 * size, 0.3, "3 W/K for a 36 x 74 mm can"),
+        winding_case_w_k=known(setup.learnt.winding_case_w_k, guess(3.0 * size, 0.3, "3 W/K for a 36 x 74 mm can")),
         case_jacket_w_k=guess(2.4 * size * cooled, 0.35, "2.4 W/K for a jacket on a 36 x 74 mm can"),
         case_air_w_k=guess(0.12 * size, 0.3, "still air in the hull"),
         controller_jacket_w_k=guess(1.2 * (controller_kg / 0.12) ** 0.67, 0.35, "1.2 W/K for a plate of 120 g"),

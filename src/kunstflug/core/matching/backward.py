@@ -15,12 +15,10 @@ from kunstflug.core.errors import InvalidValue
 from kunstflug.core.matching.sweep import NO_POINT, REASONS, SweepResult, pareto_front, ranges_about, sweep
 from kunstflug.core.motor import motor_mass
 from kunstflug.core.propeller import part as propeller
-from kunstflug.core.wiring import awg_diameter_m
+from kunstflug.core.wiring import PINS_A, awg_diameter_m
 
 CONTROLLER_CLASSES_A: Final = (30, 45, 60, 80, 100, 120, 150, 180, 200, 240, 300, 400)
 WIRE_A_PER_MM2: Final = 22.0  # silicone wire, short runs in a cooled hull (common practice, no source)
-PINS_A: Final = ((3.5, 40.0), (4.0, 70.0), (5.5, 150.0), (6.0, 180.0), (8.0, 250.0), (10.0, 350.0))
-"""Pin diameter [mm] and the current it carries for passes [A] (common practice, no source)."""
 PARTS: Final = ("motor", "propeller", "pack")
 
 

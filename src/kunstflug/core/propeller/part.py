@@ -30,6 +30,7 @@ class Propeller(Part):
     pitch_m: Value | None = quantity("Pitch", Dimension.LENGTH, "mm", 8, 400)
     pitch_ratio: Value | None = quantity("Pitch ratio", Dimension.RATIO, "1", 0.5, 2.2, help="pitch over diameter")
     blades: int = count("Blades", 2, 6, default=2)
+    bore_m: Value | None = quantity("Bore", Dimension.LENGTH, "mm", 1, 15)
     condition: Condition = choice("Condition", Condition, Condition.AS_CAST)
     cup_m: Value | None = quantity("Cup", Dimension.LENGTH, "mm", 0, 5, help="how far the trailing edge is turned down")
     rake_deg: Value | None = quantity("Rake", Dimension.ANGLE, "deg", -20, 30, help="lifts the stern")

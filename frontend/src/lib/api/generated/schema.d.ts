@@ -560,6 +560,322 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Shelf
+         * @description Parts with their lives, found by kind and by words or sizes.
+         */
+        get: operations["get_shelf_api_shelf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{part_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Part
+         * @description Takes a part off the shelf that no setup refers to.
+         */
+        delete: operations["remove_part_api_shelf__part_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Part
+         * @description A part with another state, price, number of pieces, note, or other sizes.
+         */
+        patch: operations["change_part_api_shelf__part_id__patch"];
+        trace?: never;
+    };
+    "/api/shelf/{part_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Event
+         * @description Something that happened to a part.
+         */
+        post: operations["add_event_api_shelf__part_id__events_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{part_id}/measured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Measure
+         * @description Puts a measured value on a part.
+         */
+        post: operations["write_measure_api_shelf__part_id__measured_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Parts
+         * @description Up to six parts in this boat, side by side.
+         */
+        post: operations["compare_parts_api_compare_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shelf Csv
+         * @description The shelf as CSV.
+         */
+        get: operations["shelf_csv_api_shelf_csv_get"];
+        put?: never;
+        /**
+         * Import Shelf
+         * @description Parts of a CSV put on the shelf: all of them, or none.
+         */
+        post: operations["import_shelf_api_shelf_csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{setup_id}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Fit
+         * @description Joints, drawing and build list of a setup against its parent.
+         */
+        get: operations["get_fit_api_setups__setup_id__fit_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Fit
+         * @description The same of a document that is being tried.
+         */
+        post: operations["try_fit_api_fit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{setup_id}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Tick
+         * @description Ticks a step of the build list off, or back.
+         */
+        put: operations["tick_api_setups__setup_id__ticks_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boats/{boat_id}/circuit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Circuit
+         * @description The water circuit of a boat; a usual one where nobody drew any.
+         */
+        get: operations["get_circuit_api_boats__boat_id__circuit_get"];
+        /**
+         * Set Circuit
+         * @description Keeps a water circuit.
+         */
+        put: operations["set_circuit_api_boats__boat_id__circuit_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/circuit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Solve Circuit
+         * @description A circuit solved over speed with a setup's heat, its cases beside it.
+         */
+        post: operations["solve_circuit_api_circuit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Instruments
+         * @description The bench instruments.
+         */
+        get: operations["instruments_api_instruments_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Instrument
+         * @description What an instrument says of some readings.
+         */
+        post: operations["use_instrument_api_instruments__key__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tub": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tub
+         * @description A held-back test as it runs: curve, readings, seconds left, stop.
+         */
+        post: operations["tub_api_tub_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setups/{setup_id}/tub-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tub Tests
+         * @description Held-back tests of a setup.
+         */
+        get: operations["tub_tests_api_setups__setup_id__tub_tests_get"];
+        put?: never;
+        /**
+         * Keep Tub
+         * @description Keeps a held-back test.
+         */
+        post: operations["keep_tub_api_setups__setup_id__tub_tests_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -615,7 +931,7 @@ export interface components {
              */
             unit: "deg";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -676,7 +992,7 @@ export interface components {
              */
             unit: "m2" | "cm2";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -766,6 +1082,90 @@ export interface components {
              */
             accept_damage: boolean;
         };
+        /** Body_import_shelf_api_shelf_csv_post */
+        Body_import_shelf_api_shelf_csv_post: {
+            /** File */
+            file: string;
+        };
+        /**
+         * CandidateView
+         * @description One part in this boat; ``refusal`` says why it does not run there, and the numbers are then missing.
+         */
+        CandidateView: {
+            /** Part Id */
+            part_id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Price */
+            price: number | null;
+            /**
+             * Refusal
+             * @default
+             */
+            refusal: string;
+            /** Speed Mps */
+            speed_mps?: number | null;
+            /** Low Mps */
+            low_mps?: number | null;
+            /** High Mps */
+            high_mps?: number | null;
+            /** Current A */
+            current_a?: number | null;
+            /** Rpm */
+            rpm?: number | null;
+            /** Case C */
+            case_c?: number | null;
+            /** Controller C */
+            controller_c?: number | null;
+            /** Mass Kg */
+            mass_kg?: number | null;
+            /**
+             * Verdict
+             * @default
+             */
+            verdict: string;
+            /** Use */
+            use?: number | null;
+            /**
+             * Tightest
+             * @default
+             */
+            tightest: string;
+            /** Fit Problems */
+            fit_problems?: string[];
+            /** Notes */
+            notes?: string[];
+        };
+        /**
+         * CaseOut
+         * @description One case of the circuit at full speed, beside the present one.
+         */
+        CaseOut: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Motor L Min */
+            motor_l_min: number;
+            /** Controller L Min */
+            controller_l_min: number;
+            /** Motor Inlet C */
+            motor_inlet_c: number | null;
+            /** Controller Inlet C */
+            controller_inlet_c: number | null;
+            /**
+             * Motor C
+             * @description peak of the motor's case through the duty
+             */
+            motor_c: number;
+            /** Controller C */
+            controller_c: number;
+            /** Seen */
+            seen: string;
+            circuit: components["schemas"]["CircuitIn-Output"];
+        };
         /**
          * ChangeIn
          * @description One change: a path of the setup document and its new value.
@@ -811,12 +1211,73 @@ export interface components {
              */
             unit: "Ah" | "mAh";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
              */
             spread?: number | null;
+        };
+        /**
+         * CircuitIn
+         * @description All lines of a boat's cooling water.
+         */
+        "CircuitIn-Input": {
+            /**
+             * Format
+             * @default kunstflug-circuit
+             * @constant
+             */
+            format: "kunstflug-circuit";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /** Lines */
+            lines: components["schemas"]["PieceIn-Input"][][];
+        };
+        /**
+         * CircuitIn
+         * @description All lines of a boat's cooling water.
+         */
+        "CircuitIn-Output": {
+            /**
+             * Format
+             * @default kunstflug-circuit
+             * @constant
+             */
+            format: "kunstflug-circuit";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /** Lines */
+            lines: components["schemas"]["PieceIn-Output"][][];
+        };
+        /**
+         * CircuitSolveIn
+         * @description A circuit to solve with a setup's heat.
+         */
+        CircuitSolveIn: {
+            document: components["schemas"]["SetupDocument"];
+            duty?: components["schemas"]["DutyIn"];
+            schools?: components["schemas"]["SchoolsIn"];
+            circuit: components["schemas"]["CircuitIn-Input"];
+        };
+        /**
+         * ComparedIn
+         * @description Parts to compare in this boat.
+         */
+        ComparedIn: {
+            document: components["schemas"]["SetupDocument"];
+            duty?: components["schemas"]["DutyIn"];
+            schools?: components["schemas"]["SchoolsIn"];
+            /** Parts */
+            parts: number[];
         };
         /**
          * ComparedRun
@@ -892,6 +1353,23 @@ export interface components {
             wind_from_deg?: number | null;
             /** Water State */
             water_state?: ("glass" | "ripples" | "chop" | "waves") | null;
+        };
+        /** ConductanceQuantity */
+        ConductanceQuantity: {
+            /** Value */
+            value: number;
+            /**
+             * Unit
+             * @constant
+             */
+            unit: "W/K";
+            /** @default typed */
+            source: components["schemas"]["kunstflug__core__values__Source"];
+            /**
+             * Spread
+             * @description one standard deviation of the logarithm
+             */
+            spread?: number | null;
         };
         /**
          * ControllerDocument
@@ -977,6 +1455,52 @@ export interface components {
          * @enum {string}
          */
         ControllerSchool: "sustained" | "burst";
+        /**
+         * CouplerDocument
+         * @description A coupler between motor and propeller shaft.
+         */
+        CouplerDocument: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Bore on the motor
+             * @description 1 to 20 mm
+             */
+            motor_bore?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Bore on the shaft
+             * @description 1 to 20 mm
+             */
+            shaft_bore?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Outside
+             * @description 3 to 40 mm
+             */
+            outside?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Length
+             * @description 5 to 80 mm
+             */
+            length?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Set screw
+             * @default M4
+             */
+            set_screw: components["schemas"]["Thread"];
+            /**
+             * Grip on each shaft
+             * @description 2 to 40 mm
+             */
+            grip?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Mass
+             * @description 0.05 to 20000 g
+             */
+            mass?: components["schemas"]["MassQuantity"] | null;
+        };
         /** CurrentQuantity */
         CurrentQuantity: {
             /** Value */
@@ -987,7 +1511,7 @@ export interface components {
              */
             unit: "A";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -1123,6 +1647,94 @@ export interface components {
             minutes: number;
         };
         /**
+         * EventIn
+         * @description Something that happened to a part.
+         */
+        EventIn: {
+            /** Kind */
+            kind: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * EventView
+         * @description Something that happened to a part.
+         */
+        EventView: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+        };
+        /**
+         * Fit
+         * @description What is said of a joint.
+         * @enum {string}
+         */
+        Fit: "fits" | "needs" | "clashes" | "not measured";
+        /**
+         * FitIn
+         * @description A setup whose joints are asked for, and the one it came from.
+         */
+        FitIn: {
+            document: components["schemas"]["SetupDocument"];
+            before?: components["schemas"]["SetupDocument"] | null;
+        };
+        /**
+         * FitOut
+         * @description Does it go together.
+         */
+        FitOut: {
+            /** Joints */
+            joints: components["schemas"]["JointOut"][];
+            section: components["schemas"]["SectionOut"];
+            /** Build */
+            build: components["schemas"]["FitStepOut"][];
+            /**
+             * Swap
+             * @description steps of what changed from the parent; empty without a parent
+             */
+            swap: components["schemas"]["FitStepOut"][];
+            /** Changed */
+            changed: string[];
+            /** First Power */
+            first_power: components["schemas"]["FitStepOut"][];
+            /** Clashes */
+            clashes: number;
+            /** Needs */
+            needs: number;
+            /** Unknown */
+            unknown: number;
+        };
+        /**
+         * FitStepOut
+         * @description One step of a list.
+         */
+        FitStepOut: {
+            /** Key */
+            key: string;
+            /** Part */
+            part: string;
+            /** Title */
+            title: string;
+            /** Inspect */
+            inspect: string;
+            /** Caution */
+            caution: string;
+            /** Done */
+            done: boolean;
+        };
+        /**
          * ForecastOut
          * @description What a setup will do at steady full throttle.
          */
@@ -1216,7 +1828,7 @@ export interface components {
             unit: string;
             /** Spread */
             spread: number;
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /** Reason */
             reason: string;
             /**
@@ -1236,6 +1848,16 @@ export interface components {
         HTTPValidationError: {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
+        };
+        /**
+         * HeatIn
+         * @description A plan, with the boat's own water circuit where there is one.
+         */
+        HeatIn: {
+            document: components["schemas"]["SetupDocument"];
+            duty?: components["schemas"]["DutyIn"];
+            schools?: components["schemas"]["SchoolsIn"];
+            circuit?: components["schemas"]["CircuitIn-Input"] | null;
         };
         /**
          * HeatLimitOut
@@ -1336,6 +1958,23 @@ export interface components {
                 number
             ][];
         };
+        /** Heat CapacityQuantity */
+        Heat_CapacityQuantity: {
+            /** Value */
+            value: number;
+            /**
+             * Unit
+             * @constant
+             */
+            unit: "J/K";
+            /** @default typed */
+            source: components["schemas"]["kunstflug__core__values__Source"];
+            /**
+             * Spread
+             * @description one standard deviation of the logarithm
+             */
+            spread?: number | null;
+        };
         /**
          * HotAction
          * @description What a controller does above its temperature limit.
@@ -1392,11 +2031,120 @@ export interface components {
          */
         HullType: "mono" | "catamaran" | "tunnel" | "outrigger";
         /**
+         * InstrumentOut
+         * @description One instrument.
+         */
+        InstrumentOut: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** How */
+            how: string;
+            /** Equation */
+            equation: string;
+            /** Caution */
+            caution: string;
+            /** Source */
+            source: string;
+            /** Dimension */
+            dimension: string;
+            /** Unit */
+            unit: string;
+            /** Factor */
+            factor: number;
+            /** Offset */
+            offset: number;
+            /** Writes */
+            writes: string[];
+            /** Readings */
+            readings: components["schemas"]["InstrumentReadingOut"][];
+        };
+        /**
+         * InstrumentReadingOut
+         * @description One thing that an instrument asks for; usual, low, high and step in the core's unit.
+         */
+        InstrumentReadingOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Dimension */
+            dimension: string;
+            /** Unit */
+            unit: string;
+            /** Factor */
+            factor: number;
+            /** Offset */
+            offset: number;
+            /** Usual */
+            usual: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Spread */
+            spread: number;
+            /** Step */
+            step: number;
+        };
+        /**
          * Insulation
          * @description Insulation classes of windings [iec60085, from memory].
          * @enum {string}
          */
         Insulation: "not known" | "A, 105 degC" | "E, 120 degC" | "B, 130 degC" | "F, 155 degC" | "H, 180 degC";
+        /**
+         * JacketDocument
+         * @description A water jacket over the can.
+         */
+        JacketDocument: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Bore
+             * @description 10 to 160 mm
+             */
+            bore?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Outside
+             * @description 12 to 180 mm
+             */
+            outside?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Length
+             * @description 8 to 250 mm
+             */
+            length?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Depth of the ring's groove
+             * @description 0 to 6 mm
+             */
+            groove?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Ring section
+             * @description 0.5 to 6 mm
+             */
+            ring_section?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Ring inside
+             * @description 5 to 160 mm
+             */
+            ring_inside?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Nipple height
+             * @description 2 to 40 mm
+             */
+            nipple?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Mass
+             * @description 0.05 to 20000 g
+             */
+            mass?: components["schemas"]["MassQuantity"] | null;
+        };
         /**
          * JobOut
          * @description A long work: how far it is; its result once it is done.
@@ -1420,6 +2168,57 @@ export interface components {
             problem: string;
             result?: components["schemas"]["SearchOut"] | null;
         };
+        /**
+         * JointOut
+         * @description One joint with its verdict and its remedy.
+         */
+        JointOut: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            fit: components["schemas"]["Fit"];
+            /** Off Mm */
+            off_mm: number;
+            /** Sentence */
+            sentence: string;
+            /** Remedy */
+            remedy: string;
+            /** Caution */
+            caution: string;
+            /** Ask */
+            ask: string[];
+            /**
+             * Numbers
+             * @description lengths in mm, the rest as its name says
+             */
+            numbers: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * KeepTubIn
+         * @description A held-back test that is over.
+         */
+        KeepTubIn: {
+            document: components["schemas"]["SetupDocument"];
+            schools?: components["schemas"]["SchoolsIn"];
+            /** Readings */
+            readings?: components["schemas"]["TubReadingIn"][];
+            /** End */
+            end: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Kept
+         * @description What keeps a shaft in the boat when the coupler slips.
+         * @enum {string}
+         */
+        Kept: "not said" | "a collar" | "nothing";
         /**
          * Kind
          * @description What a duty is for.
@@ -1462,12 +2261,43 @@ export interface components {
              */
             unit: "rpm/V";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
              */
             spread?: number | null;
+        };
+        /**
+         * LearntDocument
+         * @description Thermal parameters of one boat, from a held-back test or from runs.
+         */
+        LearntDocument: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Winding to case
+             * @description 0.05 to 200 W/K
+             */
+            winding_case?: components["schemas"]["ConductanceQuantity"] | null;
+            /**
+             * Heat capacity of the case
+             * @description 1 to 5000 J/K
+             */
+            case?: components["schemas"]["Heat_CapacityQuantity"] | null;
+            /**
+             * Case to still water and air
+             * @description 0.005 to 100 W/K
+             */
+            case_still?: components["schemas"]["ConductanceQuantity"] | null;
+            /**
+             * Current when held, over solid water's
+             * @description 0.05 to 1.5
+             */
+            held_current?: components["schemas"]["RatioQuantity"] | null;
         };
         /** LengthQuantity */
         LengthQuantity: {
@@ -1479,7 +2309,7 @@ export interface components {
              */
             unit: "m" | "mm" | "cm" | "in";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -1602,12 +2432,56 @@ export interface components {
              */
             unit: "kg" | "g" | "oz" | "lb";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
              */
             spread?: number | null;
+        };
+        /**
+         * MeasureIn
+         * @description Readings of an instrument, in the core's units, and better spreads where they are known.
+         */
+        MeasureIn: {
+            /** Readings */
+            readings: {
+                [key: string]: number;
+            };
+            /** Spreads */
+            spreads?: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * MeasureOut
+         * @description A size written on the drawing [mm].
+         */
+        MeasureOut: {
+            /** X1 */
+            x1: number;
+            /** Y1 */
+            y1: number;
+            /** X2 */
+            x2: number;
+            /** Y2 */
+            y2: number;
+            /** Text */
+            text: string;
+            /** Guess */
+            guess: boolean;
+        };
+        /**
+         * MeasuredResult
+         * @description What an instrument says, in the core's unit.
+         */
+        MeasuredResult: {
+            /** Value */
+            value: number;
+            /** Sd */
+            sd: number;
+            /** Widest */
+            widest: string;
         };
         /**
          * MeasuredView
@@ -1697,6 +2571,28 @@ export interface components {
              */
             insulation: components["schemas"]["Insulation"];
             /**
+             * Shaft diameter
+             * @description 1 to 20 mm
+             */
+            shaft?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Shaft beyond the can
+             * @description 2 to 80 mm
+             */
+            shaft_length?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Bolt circle
+             * @description 6 to 80 mm
+             */
+            circle?: components["schemas"]["LengthQuantity"] | null;
+            /** Holes */
+            holes?: number | null;
+            /**
+             * Thread to the winding
+             * @description 1 to 30 mm
+             */
+            thread_depth?: components["schemas"]["LengthQuantity"] | null;
+            /**
              * Mass
              * @description 10 to 6000 g
              */
@@ -1708,6 +2604,59 @@ export interface components {
          * @enum {string}
          */
         MotorKind: "inrunner" | "outrunner";
+        /**
+         * MountDocument
+         * @description A motor mount.
+         */
+        MountDocument: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Bolt circle
+             * @description 8 to 80 mm
+             */
+            circle?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Slotted up to
+             * @description 8 to 80 mm
+             */
+            circle_to?: components["schemas"]["LengthQuantity"] | null;
+            /** Holes */
+            holes?: number | null;
+            /**
+             * Plate thickness
+             * @description 0.5 to 20 mm
+             */
+            plate?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Screws
+             * @default M3
+             */
+            screw: components["schemas"]["Thread"];
+            /**
+             * Screw length
+             * @description 2 to 60 mm
+             */
+            screw_length?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Hole for the motor's collar
+             * @description 3 to 60 mm
+             */
+            collar?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Shaft above the floor
+             * @description 5 to 200 mm
+             */
+            height?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Mass
+             * @description 0.05 to 20000 g
+             */
+            mass?: components["schemas"]["MassQuantity"] | null;
+        };
         /**
          * NotesIn
          * @description Conditions, note and observations of a run.
@@ -1866,6 +2815,111 @@ export interface components {
             full: boolean;
         };
         /**
+         * PieceIn
+         * @description One piece of a line; branches make it a split.
+         */
+        "PieceIn-Input": {
+            kind: components["schemas"]["PieceKind"];
+            /**
+             * Bore Mm
+             * @default 4
+             */
+            bore_mm: number;
+            /**
+             * Length Mm
+             * @default 0
+             */
+            length_mm: number;
+            /**
+             * Bends
+             * @default 0
+             */
+            bends: number;
+            /** Loss */
+            loss?: number | null;
+            /**
+             * Open Part
+             * @default 1
+             */
+            open_part: number;
+            /** @default rudder */
+            source: components["schemas"]["kunstflug__core__cooling__Source"];
+            /** Recovery */
+            recovery?: number | null;
+            /** Branches */
+            branches?: components["schemas"]["PieceIn-Input"][][];
+            /**
+             * Joins
+             * @default true
+             */
+            joins: boolean;
+        };
+        /**
+         * PieceIn
+         * @description One piece of a line; branches make it a split.
+         */
+        "PieceIn-Output": {
+            kind: components["schemas"]["PieceKind"];
+            /**
+             * Bore Mm
+             * @default 4
+             */
+            bore_mm: number;
+            /**
+             * Length Mm
+             * @default 0
+             */
+            length_mm: number;
+            /**
+             * Bends
+             * @default 0
+             */
+            bends: number;
+            /** Loss */
+            loss?: number | null;
+            /**
+             * Open Part
+             * @default 1
+             */
+            open_part: number;
+            /** @default rudder */
+            source: components["schemas"]["kunstflug__core__cooling__Source"];
+            /** Recovery */
+            recovery?: number | null;
+            /** Branches */
+            branches?: components["schemas"]["PieceIn-Output"][][];
+            /**
+             * Joins
+             * @default true
+             */
+            joins: boolean;
+        };
+        /**
+         * PieceKind
+         * @description Kinds of pieces.
+         * @enum {string}
+         */
+        PieceKind: "pickup" | "hose" | "motor jacket" | "controller block" | "Y piece" | "outlet";
+        /**
+         * PlaceOut
+         * @description What runs through one piece.
+         */
+        PlaceOut: {
+            /** Path */
+            path: number[];
+            kind: components["schemas"]["PieceKind"];
+            /** Flow L Min */
+            flow_l_min: number;
+            /** Before Kpa */
+            before_kpa: number;
+            /** After Kpa */
+            after_kpa: number;
+            /** Before C */
+            before_c: number;
+            /** After C */
+            after_c: number;
+        };
+        /**
          * PlacementDocument
          * @description Places ahead of the transom; what is not given does not count.
          */
@@ -1976,7 +3030,7 @@ export interface components {
              */
             unit: "W" | "kW" | "hp";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -2014,6 +3068,11 @@ export interface components {
              * @default 2
              */
             blades: number;
+            /**
+             * Bore
+             * @description 1 to 15 mm
+             */
+            bore?: components["schemas"]["LengthQuantity"] | null;
             /** @default as it came */
             condition: components["schemas"]["Condition"];
             /**
@@ -2047,7 +3106,7 @@ export interface components {
             /** Unit */
             unit: string;
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -2101,7 +3160,7 @@ export interface components {
              */
             unit: "1" | "%";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -2159,7 +3218,7 @@ export interface components {
              */
             unit: "ohm" | "mohm";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -2176,7 +3235,7 @@ export interface components {
              */
             unit: "rpm";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -2286,6 +3345,24 @@ export interface components {
             ][];
         };
         /**
+         * SectionOut
+         * @description The section through the drive, to scale.
+         */
+        SectionOut: {
+            /** Shapes */
+            shapes: components["schemas"]["ShapeOut"][];
+            /** Measures */
+            measures: components["schemas"]["MeasureOut"][];
+            /** Left */
+            left: number;
+            /** Right */
+            right: number;
+            /** Bottom */
+            bottom: number;
+            /** Top */
+            top: number;
+        };
+        /**
          * SetupDocument
          * @description One boat with one of each part, ready to be forecast.
          */
@@ -2320,6 +3397,11 @@ export interface components {
             wiring?: components["schemas"]["WiringDocument"];
             conditions?: components["schemas"]["ConditionsDocument"];
             placement?: components["schemas"]["PlacementDocument"];
+            mount?: components["schemas"]["MountDocument"];
+            coupler?: components["schemas"]["CouplerDocument"];
+            shaft?: components["schemas"]["ShaftDocument"];
+            jacket?: components["schemas"]["JacketDocument"];
+            learnt?: components["schemas"]["LearntDocument"];
             /**
              * All-up mass
              * @description 50 to 60000 g, pack included
@@ -2345,6 +3427,144 @@ export interface components {
              */
             created_at: string;
             document: components["schemas"]["SetupDocument"];
+        };
+        /**
+         * ShaftDocument
+         * @description A propeller shaft with its supports.
+         */
+        ShaftDocument: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Kind
+             * @default flex
+             */
+            kind: components["schemas"]["ShaftKind"];
+            /**
+             * Diameter in the coupler
+             * @description 1 to 15 mm
+             */
+            diameter?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Diameter at the propeller
+             * @description 1 to 15 mm
+             */
+            end?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Length
+             * @description 20 to 1500 mm
+             */
+            length?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Free between two supports
+             * @description 10 to 1200 mm
+             */
+            span?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Gap at the strut
+             * @description 0 to 30 mm
+             */
+            gap?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Kept in the boat by
+             * @default not said
+             */
+            collar: components["schemas"]["Kept"];
+            /**
+             * Tube, outside
+             * @description 2 to 30 mm
+             */
+            tube?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Mass
+             * @description 0.05 to 20000 g
+             */
+            mass?: components["schemas"]["MassQuantity"] | null;
+        };
+        /**
+         * ShaftKind
+         * @description How a propeller shaft is made.
+         * @enum {string}
+         */
+        ShaftKind: "flex" | "solid";
+        /**
+         * ShapeOut
+         * @description One rectangle of the section [mm].
+         */
+        ShapeOut: {
+            /** Kind */
+            kind: string;
+            /** Part */
+            part: string;
+            /** Label */
+            label: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** W */
+            w: number;
+            /** H */
+            h: number;
+            /** Guess */
+            guess: boolean;
+        };
+        /**
+         * ShelfChangeIn
+         * @description What changes on a part of the shelf; what is missing stays.
+         */
+        ShelfChangeIn: {
+            /** State */
+            state?: string | null;
+            /** Price */
+            price?: number | null;
+            /** Pieces */
+            pieces?: number | null;
+            /** Note */
+            note?: string | null;
+            /** Document */
+            document?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * ShelfPartView
+         * @description A part on the shelf with its life.
+         */
+        ShelfPartView: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** State */
+            state: string;
+            /** Pieces */
+            pieces: number;
+            /** Price */
+            price: number | null;
+            /** Record */
+            record: {
+                [key: string]: unknown;
+            };
+            /** Runs */
+            runs: number;
+            /** Hours */
+            hours: number;
+            /** Due */
+            due: string;
+            /** Boats */
+            boats: string[];
+            /** Events */
+            events: components["schemas"]["EventView"][];
         };
         /**
          * SimulateIn
@@ -2383,11 +3603,36 @@ export interface components {
             wind_from_deg: number;
         };
         /**
-         * Source
-         * @description Where a value comes from.
-         * @enum {string}
+         * SolvedOut
+         * @description A circuit solved over speed.
          */
-        Source: "typed" | "measured" | "learnt" | "guessed";
+        SolvedOut: {
+            circuit: components["schemas"]["CircuitIn-Output"];
+            /** Full Mps */
+            full_mps: number;
+            /**
+             * Places
+             * @description at full speed
+             */
+            places: components["schemas"]["PlaceOut"][];
+            /** Speed Mps */
+            speed_mps: number[];
+            /** Motor L Min */
+            motor_l_min: number[];
+            /** Controller L Min */
+            controller_l_min: number[];
+            walking: components["schemas"]["StreamOut"];
+            full: components["schemas"]["StreamOut"];
+            /**
+             * Jacket W K
+             * @description a smooth gap round the can at full speed; null: no jacket is measured
+             */
+            jacket_w_k: number | null;
+            /** Cases */
+            cases: components["schemas"]["CaseOut"][];
+            /** Caution */
+            caution: string;
+        };
         /** SpeedQuantity */
         SpeedQuantity: {
             /** Value */
@@ -2398,7 +3643,7 @@ export interface components {
              */
             unit: "m/s" | "km/h" | "mph" | "kn";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -2440,6 +3685,20 @@ export interface components {
             sentence: string;
         };
         /**
+         * StreamOut
+         * @description What the driver sees at the outlet.
+         */
+        StreamOut: {
+            /** Speed Mps */
+            speed_mps: number;
+            /** Flow L Min */
+            flow_l_min: number;
+            /** Throw M */
+            throw_m: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * SummaryView
          * @description The numbers of a track.
          */
@@ -2475,6 +3734,24 @@ export interface components {
          * @enum {string}
          */
         Supply: "switching BEC" | "linear BEC" | "own receiver pack";
+        /**
+         * TaughtView
+         * @description One thermal parameter before and after a held-back test.
+         */
+        TaughtView: {
+            /** Name */
+            name: string;
+            /** Before */
+            before: number;
+            /** Before Spread */
+            before_spread: number;
+            /** After */
+            after: number;
+            /** Spread */
+            spread: number;
+            /** Moved */
+            moved: boolean;
+        };
         /** TemperatureQuantity */
         TemperatureQuantity: {
             /** Value */
@@ -2485,7 +3762,7 @@ export interface components {
              */
             unit: "degC" | "degF";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -2498,6 +3775,22 @@ export interface components {
          * @enum {string}
          */
         TemperatureSchool: "cautious" | "hot";
+        /**
+         * Thread
+         * @description Metric threads of the trade.
+         * @enum {string}
+         */
+        Thread: "M2" | "M2.5" | "M3" | "M4" | "M5" | "M6";
+        /**
+         * TickIn
+         * @description A step of the build list.
+         */
+        TickIn: {
+            /** Key */
+            key: string;
+            /** Done */
+            done: boolean;
+        };
         /** TimeQuantity */
         TimeQuantity: {
             /** Value */
@@ -2508,7 +3801,7 @@ export interface components {
              */
             unit: "s" | "min" | "h";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -2572,6 +3865,87 @@ export interface components {
             /** Setups */
             setups: components["schemas"]["TrailSetup"][];
         };
+        /**
+         * TubIn
+         * @description A held-back test as it runs.
+         */
+        TubIn: {
+            document: components["schemas"]["SetupDocument"];
+            schools?: components["schemas"]["SchoolsIn"];
+            /** Readings */
+            readings?: components["schemas"]["TubReadingIn"][];
+        };
+        /**
+         * TubReadingIn
+         * @description A reading of a held-back test.
+         */
+        TubReadingIn: {
+            /** Seconds */
+            seconds: number;
+            typed: components["schemas"]["Quantity"];
+            /**
+             * Place
+             * @default case
+             */
+            place: string;
+        };
+        /**
+         * TubTestView
+         * @description A held-back test that was kept.
+         */
+        TubTestView: {
+            /** Id */
+            id: number;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Readings */
+            readings: {
+                [key: string]: unknown;
+            }[];
+            /** Outcome */
+            outcome: {
+                [key: string]: unknown;
+            };
+            /** Note */
+            note: string;
+        };
+        /**
+         * TubView
+         * @description The curve of a held-back test.
+         */
+        TubView: {
+            /** Time S */
+            time_s: number[];
+            /** Prior C */
+            prior_c: number[];
+            /** Low C */
+            low_c: number[];
+            /** High C */
+            high_c: number[];
+            /** Fitted C */
+            fitted_c: number[];
+            /** Ceiling C */
+            ceiling_c: number;
+            /** End C */
+            end_c: number | null;
+            /** Seconds Left */
+            seconds_left: number | null;
+            /** Stop */
+            stop: boolean;
+            /** Words */
+            words: string;
+            /** Held A */
+            held_a: number;
+            /** Kinder */
+            kinder: string;
+            /** Misfit K */
+            misfit_k: number | null;
+            /** Taught */
+            taught: components["schemas"]["TaughtView"][];
+        };
         /** ValidationError */
         ValidationError: {
             /** Location */
@@ -2601,7 +3975,7 @@ export interface components {
              */
             unit: "V";
             /** @default typed */
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["kunstflug__core__values__Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -2673,6 +4047,30 @@ export interface components {
             /** Most Mass Kg */
             most_mass_kg?: number | null;
         };
+        /**
+         * WriteIn
+         * @description A measured value for a field of a part, in the core's unit.
+         */
+        WriteIn: {
+            /** Path */
+            path: string;
+            /** Value */
+            value: number;
+            /** Sd */
+            sd: number;
+        };
+        /**
+         * Source
+         * @description Where a pickup stands.
+         * @enum {string}
+         */
+        kunstflug__core__cooling__Source: "rudder" | "bottom" | "propeller wash";
+        /**
+         * Source
+         * @description Where a value comes from.
+         * @enum {string}
+         */
+        kunstflug__core__values__Source: "typed" | "measured" | "learnt" | "guessed";
     };
     responses: never;
     parameters: never;
@@ -2801,7 +4199,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PlanIn"];
+                "application/json": components["schemas"]["HeatIn"];
             };
         };
         responses: {
@@ -3647,6 +5045,608 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_shelf_api_shelf_get: {
+        parameters: {
+            query?: {
+                kind?: string | null;
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPartView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remove_part_api_shelf__part_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_part_api_shelf__part_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfChangeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPartView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_event_api_shelf__part_id__events_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPartView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    write_measure_api_shelf__part_id__measured_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPartView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    compare_parts_api_compare_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComparedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CandidateView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    shelf_csv_api_shelf_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
+    import_shelf_api_shelf_csv_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_shelf_api_shelf_csv_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPartView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_fit_api_setups__setup_id__fit_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    try_fit_api_fit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    tick_api_setups__setup_id__ticks_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_circuit_api_boats__boat_id__circuit_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                boat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircuitIn-Output"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_circuit_api_boats__boat_id__circuit_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                boat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CircuitIn-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircuitIn-Output"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    solve_circuit_api_circuit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CircuitSolveIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolvedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    instruments_api_instruments_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"][];
+                };
+            };
+        };
+    };
+    use_instrument_api_instruments__key__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredResult"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    tub_api_tub_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TubIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TubView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    tub_tests_api_setups__setup_id__tub_tests_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TubTestView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_tub_api_setups__setup_id__tub_tests_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepTubIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TubTestView"];
                 };
             };
             /** @description Validation Error */

@@ -1,0 +1,232 @@
+"""The held-back test: readings on the model's curve at rest, seconds left, and what the curve teaches.
+
+A maximum a posteriori estimate: four factors on the model's guesses (current when held, winding to case, heat capacity
+of the case, case to still water and air) with their priors as observations, the readings as the rest; least squares on
+the logarithms, the posterior's spread from the Jacobian at the solution (Laplace). Readings of other places are
+kept and drawn; they teach nothing here.
+"""
+
+import dataclasses
+from dataclasses import dataclass
+from typing import Any, Final
+
+import numpy as np
+import numpy.typing as npt
+from scipy.optimize import least_squares
+
+from kunstflug.core import heat
+from kunstflug.core.drive.duty import TUB, Duty, Kind, Phase, _held_current, run_duty
+from kunstflug.core.drive.learnt import Learnt
+from kunstflug.core.drive.operating_point import OperatingPoint
+from kunstflug.core.drive.setup import Setup
+from kunstflug.core.drive.thermal import thermal_values
+from kunstflug.core.errors import InvalidValue
+from kunstflug.core.values import Source, Value
+
+Array = npt.NDArray[np.float64]
+
+READING_K: Final = 1.5  # spread of a gun's reading (common practice, no source)
+NAMES: Final = ("held_current", "winding_case_w_k", "case_j_k", "case_still_w_k")
+PRIOR: Final = (0.35, 0.30, 0.15, 0.40)
+LONGEST_S: Final = 600.0
+EVERY_S: Final = 30.0
+TOLD_BEFORE_S: Final = 10.0  # "stop" is said at least this long before the ceiling
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reading:
+    """One reading of the case."""
+
+    seconds: float
+    celsius: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Taught:
+    """One parameter before and after the test; ``spread`` of the logarithm [1]."""
+
+    name: str
+    before: float
+    before_spread: float
+    after: float
+    spread: float
+
+    @property
+    def moved(self) -> bool:
+        """Whether the test taught it anything: its spread fell by a fifth."""
+        return self.spread < 0.8 * self.before_spread
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TubCurve:
+    """The curve of a held-back test.
+
+    Parameters
+    ----------
+    time_s, prior_c, low_c, high_c : the model's own curve of the case with its band, shape (T,).
+    fitted_c : the curve with what the readings taught, shape (T,); the prior's while there are fewer than two.
+    end_c : where the case levels off [degC] by the fitted curve; NaN where it does not within ten minutes.
+    seconds_left : until the ceiling, from the last reading [s]; infinite where it is never reached.
+    stop : whether to stop now; said before the ceiling, never after.
+    """
+
+    time_s: Array
+    prior_c: Array
+    low_c: Array
+    high_c: Array
+    fitted_c: Array
+    end_c: float
+    seconds_left: float
+    stop: bool
+    words: str
+    taught: tuple[Taught, ...]
+    misfit_k: float
+    held_a: float
+    kinder: str
+
+
+def held_setup(setup: Setup, factors: Array) -> Setup:
+    """A setup with its four held-back parameters scaled."""
+    values = before_values(setup)
+    learnt: dict[str, Any] = {
+        name: Value(value=value * float(f), source=Source.LEARNT)
+        for (name, value), f in zip(values.items(), factors, strict=True)
+    }
+    return dataclasses.replace(setup, learnt=Learnt(**learnt))
+
+
+def before_values(setup: Setup) -> dict[str, float]:
+    """The four parameters as they stand before the test."""
+    th = thermal_values(setup)
+    flow = float(np.asarray(heat.water_flow_kg_s(12.0, th.water_bore_m.value)))
+    still = 0.12 * float(np.asarray(heat.jacket_conductance_w_k(flow, th.case_jacket_w_k.value)))
+    given = setup.learnt
+    return {
+        "held_current": _held_current(setup),
+        "winding_case_w_k": th.winding_case_w_k.value,
+        "case_j_k": th.case_j_k.value,
+        "case_still_w_k": given.case_still_w_k.value if given.case_still_w_k else still,
+    }
+
+
+def _priors(setup: Setup) -> Array:
+    given = {f.name: getattr(setup.learnt, f.name) for f in dataclasses.fields(setup.learnt)}
+    return np.array([
+        given[name].spread or 0.05 if given.get(name) is not None else usual
+        for name, usual in zip(NAMES, PRIOR, strict=True)
+    ])  # fmt: skip
+
+
+def _held_a(setup: Setup) -> float:
+    """Bus current when held, after the start [A]."""
+    duty = Duty(kind=Kind.TUB_TEST, phases=(Phase(name="held", mode=TUB, seconds=4.0),))
+    return float(run_duty(setup, duty, step_s=0.1, stride=5).bus_current_a[0, -1])
+
+
+def _case_c(setup: Setup, seconds: float) -> tuple[Array, Array]:
+    """The case's temperature held for some seconds; a row each half second."""
+    duty = Duty(kind=Kind.TUB_TEST, phases=(Phase(name="held", mode=TUB, seconds=seconds),))
+    run = run_duty(setup, duty, step_s=0.1, stride=5)
+    return np.concatenate([[0.0], run.time_s]), np.concatenate(
+        [[setup.conditions.air_c.value], run.temperature_c[0, :, 1]]
+    )
+
+
+def tub_curve(setup: Setup, readings: tuple[Reading, ...], ceiling_c: float, point: OperatingPoint) -> TubCurve:
+    """The model's curve, the readings on it, what they teach, and whether to stop.
+
+    Parameters
+    ----------
+    ceiling_c : of the case, by the chosen school.
+    point : the operating point on the pond, to say why the tub is harsher.
+
+    Raises
+    ------
+    InvalidValue : readings that are not in order, or impossible.
+    """
+    last = -1.0
+    for r in readings:
+        if not (0 <= r.seconds <= LONGEST_S and r.seconds > last):
+            raise InvalidValue("readings.seconds", r.seconds, f"rising, 0 to {LONGEST_S:.0f} s")
+        if not -10 <= r.celsius <= 200:
+            raise InvalidValue("readings.celsius", r.celsius, "-10 to 200 degC")
+        last = r.seconds
+    prior = _priors(setup)
+    time_s, prior_c = _case_c(setup, LONGEST_S)
+    z = np.random.default_rng(907).standard_normal((24, len(NAMES)))
+    drawn = np.array([_case_c(held_setup(setup, np.exp(prior * row)), LONGEST_S)[1] for row in z])
+    low, high = np.percentile(drawn, (10, 90), axis=0)
+    factors, spread, misfit = _fit(setup, readings, prior)
+    fitted = _case_c(held_setup(setup, factors), LONGEST_S)[1] if len(readings) >= 2 else prior_c
+    now = readings[-1].seconds if readings else 0.0
+    left = _seconds_left(time_s, fitted, high if len(readings) < 2 else None, now, ceiling_c, readings)
+    values, held_a = before_values(setup), _held_a(held_setup(setup, factors))
+    taught = tuple(
+        Taught(name=name, before=value, before_spread=float(p), after=value * float(f), spread=float(s))
+        for (name, value), p, f, s in zip(values.items(), prior, factors, spread, strict=True)
+    )
+    stop = bool(readings) and (readings[-1].celsius >= ceiling_c - 2.0 or left <= TOLD_BEFORE_S)
+    level = _level_c(fitted)
+    return TubCurve(
+        time_s=time_s, prior_c=prior_c, low_c=low, high_c=high, fitted_c=fitted, end_c=level, seconds_left=left,
+        stop=stop, words=_words(stop, left, level, ceiling_c, readings), taught=taught, misfit_k=misfit,
+        held_a=held_a, kinder=kinder_pond(point, held_a),
+    )  # fmt: skip
+
+
+def _fit(setup: Setup, readings: tuple[Reading, ...], prior: Array) -> tuple[Array, Array, float]:
+    """Factors, spreads of their logarithms, and the root mean square misfit [K]."""
+    if len(readings) < 2:
+        return np.ones(len(NAMES)), prior, float("nan")
+    seconds = np.array([r.seconds for r in readings])
+    seen = np.array([r.celsius for r in readings])
+
+    def residuals(logs: Array) -> Array:
+        time_s, case = _case_c(held_setup(setup, np.exp(logs)), float(seconds[-1]) + 1.0)
+        return np.concatenate([(np.interp(seconds, time_s, case) - seen) / READING_K, logs / prior])
+
+    found = least_squares(
+        residuals, np.zeros(len(NAMES)), diff_step=np.full(len(NAMES), 0.02), x_scale=prior, max_nfev=40
+    )
+    jacobian = np.asarray(found.jac, dtype=float)
+    covariance = np.linalg.inv(jacobian.T @ jacobian)
+    misfit = float(np.sqrt(np.mean((found.fun[: len(readings)] * READING_K) ** 2)))
+    return np.exp(found.x), np.sqrt(np.diag(covariance)), misfit
+
+
+def _level_c(curve: Array) -> float:
+    """Where a curve levels off [degC]: its highest point, if it rose less than 2 K in the minute before; a pack that
+    is empty ends it too."""
+    top = int(np.argmax(curve))
+    return float(curve[top]) if curve[top] - curve[max(top - 120, 0)] < 2.0 else float("nan")
+
+
+def _seconds_left(
+    time_s: Array, fitted: Array, careful: Array | None, now: float, ceiling_c: float, readings: tuple[Reading, ...]
+) -> float:
+    """Seconds from now until the ceiling; while nothing is known by the hotter edge of the band."""
+    curve = fitted if careful is None else np.maximum(fitted, careful)
+    ahead = time_s > now
+    shift = readings[-1].celsius - float(np.interp(now, time_s, curve)) if readings else 0.0
+    # A reading above the curve lifts what is ahead; one below lowers it, by half: the gun may have missed the spot.
+    likely = curve + (shift if shift > 0 else 0.5 * shift) + 2 * READING_K
+    over = np.flatnonzero(ahead & (likely >= ceiling_c))
+    return float(time_s[over[0]] - now) if over.size else float("inf")
+
+
+def _words(stop: bool, left: float, level: float, ceiling_c: float, readings: tuple[Reading, ...]) -> str:
+    if stop:
+        near = "here" if readings[-1].celsius >= ceiling_c - 2 else f"{left:.0f} s away"
+        return f"Stop now: {ceiling_c:.0f} degC is {near}."
+    if not np.isfinite(left):
+        return f"It levels off at about {level:.0f} degC, below {ceiling_c:.0f}." if np.isfinite(level) else "Go on."
+    return f"Go on: {left:.0f} s to {ceiling_c:.0f} degC."
+
+
+def kinder_pond(point: OperatingPoint, held_a: float) -> str:
+    """Why the pond will be kinder, with its numbers."""
+    return (
+        f"Held, the propeller takes {held_a:.0f} A for minutes, where the running boat takes "
+        f"{float(point.current_a):.0f} A for seconds, and no water is pushed through the jacket: "
+        "read the tub as an upper bound."
+    )

@@ -1,0 +1,161 @@
+"""Prove it: the held-back test as it runs, what it taught, and a motor that died in it."""
+
+import math
+from collections.abc import Sequence
+from typing import Any, Final
+
+import numpy as np
+from sqlalchemy import select
+
+from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.schools import Schools
+from kunstflug.core.drive.tub import Reading, TubCurve, tub_curve
+from kunstflug.core.errors import InvalidValue
+from kunstflug.core.units import Dimension
+from kunstflug.formats.setup_document import Quantity, setup_of, value_of
+from kunstflug.services.changes import Change
+from kunstflug.services.rows import local_racer, owned
+from kunstflug.services.shelf import add_event
+from kunstflug.services.views import TaughtView, TubTestView, TubView
+from kunstflug.store.database import Store
+from kunstflug.store.tables import SetupPart, SetupRow, TubTestRow
+
+DRAWN: Final = 241
+_UNITS: Final = {"held_current": "1", "winding_case_w_k": "W/K", "case_j_k": "J/K", "case_still_w_k": "W/K"}
+_KEYS: Final = {
+    "held_current": "held_current",
+    "winding_case_w_k": "winding_case",
+    "case_j_k": "case",
+    "case_still_w_k": "case_still",
+}
+ENDS: Final = ("levelled off", "stopped at the ceiling", "ended early", "the motor died")
+
+
+def tub(document: Any, readings: Sequence[tuple[float, Quantity]], schools: Schools) -> TubView:
+    """The model's curve, the readings on it, what they teach, and whether to stop.
+
+    Raises
+    ------
+    InvalidValue : readings that are out of order or impossible.
+    """
+    setup = setup_of(document)
+    seen = tuple(Reading(seconds=s, celsius=value_of(q, Dimension.TEMPERATURE).value) for s, q in readings)
+    return _view(tub_curve(setup, seen, schools.case_ceiling_c, forecast(setup, 0).point), schools.case_ceiling_c)
+
+
+def _view(curve: TubCurve, ceiling_c: float) -> TubView:
+    keep = np.linspace(0, len(curve.time_s) - 1, DRAWN).astype(int)
+
+    def row(values: np.ndarray) -> list[float]:
+        return [float(v) for v in np.round(values[keep], 2)]
+
+    def sure(value: float) -> float | None:
+        return round(value, 2) if math.isfinite(value) else None
+
+    return TubView(
+        time_s=row(curve.time_s),
+        prior_c=row(curve.prior_c),
+        low_c=row(curve.low_c),
+        high_c=row(curve.high_c),
+        fitted_c=row(curve.fitted_c),
+        ceiling_c=ceiling_c,
+        end_c=sure(curve.end_c),
+        seconds_left=sure(curve.seconds_left),
+        stop=curve.stop,
+        words=curve.words,
+        held_a=round(curve.held_a, 1),
+        kinder=curve.kinder,
+        misfit_k=sure(curve.misfit_k),
+        taught=[
+            TaughtView(
+                name=t.name,
+                before=t.before,
+                before_spread=t.before_spread,
+                after=t.after,
+                spread=t.spread,
+                moved=t.moved,
+            )
+            for t in curve.taught
+        ],
+    )
+
+
+def learnt_changes(view: TubView) -> list[Change]:
+    """What a test taught as changes of the setup document: only what it really moved."""
+    return [
+        Change(
+            path=f"learnt.{_KEYS[t.name]}",
+            value={
+                "value": float(f"{t.after:.4g}"),
+                "unit": _UNITS[t.name],
+                "source": "learnt",
+                "spread": round(t.spread, 3),
+            },
+        )
+        for t in view.taught
+        if t.moved
+    ]
+
+
+def keep_test(
+    store: Store, setup_id: int, document: Any, readings: list[dict[str, Any]], schools: Schools, end: str, note: str
+) -> TubTestView:
+    """Keeps a test with its curve; a motor that died in it is recorded as dead, with how.
+
+    Raises
+    ------
+    InvalidValue : an end there is not, or no reading.
+    """
+    if end not in ENDS:
+        raise InvalidValue("end", end, ", ".join(ENDS))
+    if not readings:
+        raise InvalidValue("readings", "none", "at least one")
+    typed = [(float(r["seconds"]), Quantity.model_validate(r["typed"])) for r in readings if r.get("place") == "case"]
+    view = tub(document, typed, schools)
+    setup = setup_of(document)
+    with store.transaction() as session:
+        owner = local_racer(session)
+        row = owned(session, SetupRow, setup_id, owner)
+        outcome = {
+            "end": end,
+            "words": view.words,
+            "held_a": view.held_a,
+            "taught": [
+                {"name": t.name, "before": t.before, "after": t.after, "spread": t.spread, "moved": t.moved}
+                for t in view.taught
+            ],
+        }
+        kept = TubTestRow(
+            owner_id=owner,
+            setup_id=row.id,
+            water_c=setup.conditions.water_c.value,
+            air_c=setup.conditions.air_c.value,
+            readings=readings,
+            outcome=outcome,
+            note=note[:1000],
+        )
+        session.add(kept)
+        session.flush()
+        made = _kept(kept)
+        motor = session.scalar(select(SetupPart.part_id).where(SetupPart.setup_id == row.id, SetupPart.kind == "motor"))
+    if end == "the motor died" and motor is not None:
+        last = readings[-1]["typed"]
+        seconds = typed[-1][0] if typed else 0.0
+        words = (
+            f"died in a held-back test after {seconds:.0f} s at {last['value']:g} {last['unit']} on the case. {note}"
+        )
+        add_event(store, motor, "died", words)
+    return made
+
+
+def _kept(row: TubTestRow) -> TubTestView:
+    return TubTestView(id=row.id, created_at=row.created_at, readings=row.readings, outcome=row.outcome, note=row.note)
+
+
+def tests(store: Store, setup_id: int) -> list[TubTestView]:
+    """Held-back tests of a setup, newest first."""
+    with store.transaction() as session:
+        owner = local_racer(session)
+        owned(session, SetupRow, setup_id, owner)
+        query = select(TubTestRow).where(TubTestRow.setup_id == setup_id).order_by(TubTestRow.id.desc())
+        return [_kept(row) for row in session.scalars(query)]

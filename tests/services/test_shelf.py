@@ -1,0 +1,304 @@
+"""The shelf: lives, states, compared in a boat, CSV both ways; fit, circuit and held-back test as use cases."""
+
+import pytest
+from tests import samples
+from tests.core.test_fit import FITTED
+from tests.samples import q
+
+from kunstflug.core.cooling import PieceKind
+from kunstflug.core.drive.duty import passes_duty
+from kunstflug.core.drive.schools import USUAL
+from kunstflug.core.errors import InvalidValue, NotFound, UnreadableFile
+from kunstflug.formats.circuit_document import CircuitIn, PieceIn
+from kunstflug.formats.setup_document import SHELF_PARTS, Quantity
+from kunstflug.services import fit, match, plan, prove, run, shelf
+from kunstflug.services.changes import Change, change_document
+
+DUTY = passes_duty(3, 6, 25)
+
+
+@pytest.fixture(scope="module")
+def boat(store):
+    return match.new_boat(store, "Teal", samples.document(**FITTED))
+
+
+def part(store, kind, n=0):
+    return shelf.shelf(store, kind)[n]
+
+
+def test_a_new_boats_parts_lie_on_the_shelf(store, boat):
+    kinds = {p.kind for p in shelf.shelf(store)}
+    assert {"motor", "controller", "propeller", "pack", "hull"} <= kinds
+    assert part(store, "motor").boats == ["Teal"]
+    assert part(store, "motor").state == "in use"
+
+
+def test_found_by_size_and_by_words(store, boat):
+    assert [p.kind for p in shelf.shelf(store, words="can diameter 36mm")] == ["motor"]
+    assert {p.kind for p in shelf.shelf(store, words="teal")} >= {"motor", "pack"}
+    assert shelf.shelf(store, words="no such thing") == []
+
+
+@pytest.mark.parametrize("kind", sorted(SHELF_PARTS))
+def test_every_kind_can_be_put_on_the_shelf_by_a_name_alone_or_its_sizes(store, boat, kind):
+    needed = {
+        "motor": samples.MONO["motor"], "controller": samples.MONO["controller"], "pack": samples.MONO["pack"],
+        "propeller": samples.MONO["propeller"], "hull": {"length": q(600, "mm")},
+    }.get(kind, {})  # fmt: skip
+    made = match.add_part(store, kind, {**needed, "name": f"a {kind} of mine"})
+    assert shelf.shelf(store, kind, "of mine")[0].id == made.id
+    with pytest.raises(Exception, match=r"extra|Extra"):
+        match.add_part(store, kind, {**needed, "colour": "red"})
+
+
+def test_runs_and_hours_are_those_of_its_setups(store, boat):
+    before = part(store, "motor")
+    run.simulate(store, boat.id, 1, 3, run.Weather() if hasattr(run, "Weather") else _weather())
+    after = next(p for p in shelf.shelf(store, "motor") if p.id == before.id)
+    assert after.runs == before.runs + 1
+    assert after.hours > before.hours
+
+
+def _weather():
+    from kunstflug.pond import Weather
+
+    return Weather(water_c=15, air_c=18, wind_mps=1, wind_from_deg=90)
+
+
+def test_a_shaft_is_due_for_grease_and_after_five_runs_for_a_look(store):
+    made = match.new_boat(store, "Smew", samples.document(**FITTED))
+    shaft = match.add_part(store, "shaft", {**FITTED["shaft"], "name": "flex of the Smew"})
+    document = samples.document(**{**FITTED, "shaft": {**FITTED["shaft"], "name": "flex of the Smew"}})
+    changed, _ = change_document(document, [Change(path="propeller.diameter", value=q(40, "mm"))])
+    adopted = match.adopt(store, made.id, changed, "with its shaft", {"shaft": shaft.id})
+    for seed in range(6):
+        run.simulate(store, adopted.id, seed, 1, _weather())
+        view = next(p for p in shelf.shelf(store, "shaft") if p.id == shaft.id)
+        assert ("grease" in view.due) if seed < 4 else ("pull it" in view.due), (seed, view.due)
+    serviced = shelf.add_event(store, shaft.id, "service", "greased, no broken strand")
+    assert serviced.due == ""
+    assert serviced.events[-1].words.startswith("greased")
+
+
+def test_states_prices_notes(store, boat):
+    motor = part(store, "motor")
+    changed = shelf.change_part(store, motor.id, {"state": "worn", "price": 79.5, "pieces": 2, "note": "rattles"})
+    assert (changed.state, changed.price, changed.pieces, changed.record["note"]) == ("worn", 79.5, 2, "rattles")
+    with pytest.raises(InvalidValue, match="allowed is new"):
+        shelf.change_part(store, motor.id, {"state": "sunk"})
+    with pytest.raises(NotFound):
+        shelf.change_part(store, 10**9, {"price": 1.0})
+
+
+def test_how_it_died_is_kept_and_it_is_not_put_in_again(store, boat):
+    spare = match.add_part(store, "controller", {"continuous_current": q(60, "A"), "name": "sixty"})
+    with pytest.raises(InvalidValue, match="how it happened"):
+        shelf.add_event(store, spare.id, "died", " ")
+    dead = shelf.add_event(store, spare.id, "died", "smoke after two passes, water in the hull")
+    assert dead.state == "dead"
+    assert "smoke" in dead.record["died_of"]
+    steps = plan.next_steps(store, samples.document(), DUTY, USUAL)
+    assert all(s.shelf_id != spare.id for s in steps)
+    assert shelf.add_event(store, spare.id, "repair", "new board").state == "in use"
+
+
+def test_nothing_goes_that_a_setup_refers_to(store, boat):
+    with pytest.raises(InvalidValue, match="dead or lost"):
+        shelf.remove_part(store, next(p.id for p in shelf.shelf(store, "hull") if p.boats))
+    lone = match.add_part(store, "collar", {"bore": q(4, "mm"), "name": "lone collar"})
+    shelf.remove_part(store, lone.id)
+    assert not shelf.shelf(store, "collar", "lone")
+
+
+def test_compared_in_this_boat(store, boat):
+    ids = []
+    for kv, mm, shaft in ((1800, 36, 5), (1500, 40, 8), (2600, 36, 5)):
+        made = match.add_part(
+            store, "motor",
+            {**FITTED["motor"], "kv": q(kv, "rpm/V"), "can_diameter": q(mm, "mm"), "shaft": q(shaft, "mm"),
+             "name": f"{kv}"},
+        )  # fmt: skip
+        ids.append(made.id)
+    document = samples.document(**FITTED)
+    slow, fat, fast = shelf.compare(store, document, ids, DUTY, USUAL)
+    assert slow.speed_mps < fast.speed_mps
+    assert any("too thick" in p for p in fat.fit_problems)
+    assert not slow.fit_problems
+    changed, _ = change_document(document, [Change(path="motor", value=part_document(store, ids[0]))])
+    assert match.forecast_of(changed).point.speed_mps.value == pytest.approx(slow.speed_mps, rel=1e-5)
+    with pytest.raises(InvalidValue):
+        shelf.compare(store, document, ids * 3, DUTY, USUAL)
+    big = match.add_part(store, "propeller", {"diameter": q(90, "mm"), "pitch_ratio": q(1.4, "1")})
+    assert shelf.compare(store, document, [big.id], DUTY, USUAL)[0].refusal
+
+
+def part_document(store, part_id):
+    return next(p.document for p in shelf.shelf(store) if p.id == part_id)
+
+
+# CSV
+
+
+def test_out_and_in_again_is_the_same_shelf(store, fresh_store, boat):
+    text = shelf.to_csv(store)
+    made = shelf.from_csv(fresh_store, text)
+    again = shelf.to_csv(fresh_store)
+    assert len(made) == len(shelf.shelf(store))
+    assert sorted(again.splitlines()) == sorted(text.splitlines())
+
+
+@pytest.mark.parametrize(
+    ("text", "line", "words"),
+    [
+        ("name\nx\n", 1, "kind"),
+        ("kind,colour\nmotor,red\n", 1, "colour"),
+        ("kind,name\nballoon,x\n", 2, "allowed are"),
+        ("kind,name,motor.kv [rpm/V]\nmotor,a,2200\n", 2, "can_diameter"),
+        ("kind,hose.bore [mm]\nhose,4\nhose,wide\n", 3, "not a number"),
+        ("kind,hose.bore [mm]\nhose,400\n", 2, "1 to 12 mm"),
+        ("kind,state,hose.bore [mm]\nhose,sunk,4\n", 2, "state"),
+        ("kind,price,hose.bore [mm]\nhose,-4,4\n", 2, "price"),
+    ],
+)
+def test_a_bad_line_is_named_and_nothing_is_taken(fresh_store, text, line, words):
+    with pytest.raises(UnreadableFile) as refused:
+        shelf.from_csv(fresh_store, text)
+    assert refused.value.line == line
+    assert words in str(refused.value)
+    assert shelf.shelf(fresh_store) == []
+
+
+# bench
+
+
+def test_a_measured_value_goes_on_the_part_with_where_it_comes_from(store, boat):
+    motor = match.add_part(store, "motor", {**samples.MONO["motor"], "name": "to be measured"})
+    found = shelf.measure("kv", {"rpm": 1500.0, "volts": 0.50}, {})
+    written = shelf.write_measure(store, motor.id, "motor.kv", found.value, found.sd)
+    kv = written.document["kv"]
+    assert kv["source"] == "measured"
+    assert kv["value"] == pytest.approx(found.value, rel=1e-5)
+    assert kv["spread"] == pytest.approx(found.sd / found.value, rel=0.01)
+    with pytest.raises(InvalidValue):
+        shelf.write_measure(store, motor.id, "pack.capacity", 1.0, 0.1)
+    with pytest.raises(InvalidValue):
+        shelf.write_measure(store, motor.id, "motor.kv", 1e9, 1.0)
+    with pytest.raises(InvalidValue):
+        shelf.measure("thermometer", {}, {})
+
+
+# fit
+
+
+def test_fit_of_a_saved_setup_and_its_ticks(store, boat):
+    found = fit.fit(store, boat.id)
+    assert found.clashes == 0
+    assert found.swap == []
+    fit.tick(store, boat.id, "clean", True)
+    assert next(s for s in fit.fit(store, boat.id).build if s.key == "clean").done
+    fit.tick(store, boat.id, "clean", False)
+    assert not next(s for s in fit.fit(store, boat.id).build if s.key == "clean").done
+
+
+def test_a_40_mm_motor_with_an_8_mm_shaft_in_a_75_cm_boat(store):
+    """The swap that is often made: every clash is found, every remedy is right."""
+    hull = {"hull_type": "catamaran", "length": q(750, "mm")}
+    before = samples.document(
+        **{**FITTED, "hull": hull, "placement": {**FITTED["placement"], "room_length": q(100, "mm")}}
+    )
+    big = {**FITTED["motor"], "kv": q(1500, "rpm/V"), "can_diameter": q(40, "mm"), "can_length": q(92, "mm"),
+           "shaft": q(8, "mm"), "circle": q(30, "mm"), "mass": q(430, "g"), "thread_depth": q(4.5, "mm")}  # fmt: skip
+    after, _ = change_document(before, [Change(path="motor", value=big)])
+    found = {j.key: j for j in fit.fit_of(after, before, {}).joints}
+    clashes = {k for k, j in found.items() if j.fit == "clashes"}
+    assert clashes == {"motor-coupler", "jacket", "circle", "room", "screw"}
+    assert found["motor-coupler"].off_mm == pytest.approx(3.0)
+    assert found["jacket"].off_mm == pytest.approx(3.4)
+    assert found["circle"].off_mm == pytest.approx(5.0)
+    assert found["room"].off_mm == pytest.approx(4.0)
+    assert found["screw"].off_mm == pytest.approx(0.5)
+    assert found["centre"].fit == "needs"
+    # each remedy done as it is said
+    remedies = [
+        Change(path="coupler.motor_bore", value=q(8, "mm")),
+        Change(path="jacket", value={**FITTED["jacket"], "bore": q(40.6, "mm"), "outside": q(46, "mm"),
+                                     "ring_inside": q(39, "mm")}),
+        Change(path="mount.circle", value=q(30, "mm")),
+        Change(path="mount.screw_length", value=q(float(found["screw"].remedy.split(" x ")[1].split()[0]), "mm")),
+        Change(path="placement.room_length", value=q(104, "mm")),
+        Change(path="placement.pack", value=q(float(found["centre"].remedy.split("middle ")[1].split()[0]), "mm")),
+    ]  # fmt: skip
+    mended, _ = change_document(after, remedies)
+    final = fit.fit_of(mended, before, {})
+    assert final.clashes == 0, [j.sentence for j in final.joints if j.fit == "clashes"]
+    assert {j.key for j in final.joints if j.fit == "needs"} <= {"wire", "pins"}
+    swap = [s.key for s in final.swap]
+    assert "flat" in swap
+    assert "gap" in swap  # the coupler changed too, so the shaft is set anew
+
+
+# water
+
+
+def test_a_circuit_is_kept_with_the_boat_and_feeds_its_heat(store, boat):
+    usual = fit.circuit(store, boat.boat_id)
+    assert usual.lines[0][0].kind is PieceKind.PICKUP
+    thin = CircuitIn(lines=[[p.model_copy(update={"bore_mm": 2.5}) for p in usual.lines[0]]])
+    fit.set_circuit(store, boat.boat_id, thin)
+    assert fit.circuit(store, boat.boat_id) == thin
+    document = samples.document(**FITTED)
+    wide, narrow = (fit.solve(document, c, DUTY, USUAL) for c in (usual, thin))
+    assert narrow.full.flow_l_min < wide.full.flow_l_min
+    assert narrow.motor_l_min[0] == 0
+    assert narrow.motor_l_min == sorted(narrow.motor_l_min)
+    assert {c.key for c in wide.cases} == {"now", "cap", "weed", "kink", "warm", "order", "two"}
+    now = next(c for c in wide.cases if c.key == "now")
+    cap = next(c for c in wide.cases if c.key == "cap")
+    assert cap.motor_c > now.motor_c
+    assert "nothing to be seen" in cap.seen
+    assert wide.jacket_w_k > 0
+    plain, fed = plan.heat(document, DUTY, USUAL), plan.heat(document, DUTY, USUAL, thin)
+    assert fed.limits[1].peak_c > plain.limits[1].peak_c
+
+
+def test_what_is_no_circuit_is_not_kept(store, boat):
+    with pytest.raises(InvalidValue, match="pickup"):
+        fit.set_circuit(store, boat.boat_id, CircuitIn(lines=[[PieceIn(kind=PieceKind.OUTLET)]]))
+
+
+# held-back test
+
+
+def readings(*pairs):
+    return [{"seconds": s, "typed": q(c, "degC", "measured"), "place": "case"} for s, c in pairs]
+
+
+def test_a_test_is_kept_and_what_it_taught_can_be_adopted(store, boat):
+    document = samples.document(**FITTED)
+    view = prove.tub(document, [(30.0 * k, Quantity(value=18 + 3.4 * k, unit="degC")) for k in range(1, 8)], USUAL)
+    assert view.taught
+    changes = prove.learnt_changes(view)
+    assert changes
+    changed, _ = change_document(document, changes)
+    key = changes[0].path.removeprefix("learnt.")
+    assert getattr(changed.learnt, key).source == "learnt"
+    kept = prove.keep_test(store, boat.id, document, readings((30, 22), (60, 26)), USUAL, "levelled off", "calm")
+    assert prove.tests(store, boat.id)[0].id == kept.id
+    with pytest.raises(InvalidValue):
+        prove.keep_test(store, boat.id, document, [], USUAL, "levelled off", "")
+    with pytest.raises(InvalidValue):
+        prove.keep_test(store, boat.id, document, readings((30, 22)), USUAL, "swam away", "")
+
+
+def test_a_motor_that_died_is_recorded_with_its_curve(store):
+    made = match.new_boat(
+        store, "Pochard", samples.document(**{**FITTED, "motor": {**FITTED["motor"], "name": "poor one"}})
+    )
+    document = made.document
+    prove.keep_test(
+        store, made.id, document, readings((30, 60), (60, 110), (90, 160)), USUAL, "the motor died", "smoke"
+    )
+    dead = shelf.shelf(store, "motor", "poor one")[0]
+    assert dead.state == "dead"
+    assert "after 90 s at 160 degC" in dead.events[-1].words
+    assert len(prove.tests(store, made.id)[0].readings) == 3
