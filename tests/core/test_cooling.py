@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from tests import samples
 
 from kunstflug.core import cooling as c
-from kunstflug.core.cooling import Circuit, Line, Piece, PieceKind, Source
+from kunstflug.core.cooling import Circuit, Intake, Line, Piece, PieceKind
 from kunstflug.core.drive.duty import passes_duty
 from kunstflug.core.drive.heat_forecast import heat_forecast
 from kunstflug.core.errors import InvalidValue
@@ -155,7 +155,7 @@ def test_wash_pumps_at_rest_and_ram_does_not():
     # momentum theory: 20 N on a 42 mm disc at rest push the water to sqrt(2 T / rho A)
     wash = c.wash_speed_mps(0.0, 20.0, 0.042, 998.2)
     assert wash == pytest.approx(math.sqrt(40 / (998.2 * math.pi / 4 * 0.042**2)))
-    behind = Piece(kind=PieceKind.PICKUP, source=Source.WASH)
+    behind = Piece(kind=PieceKind.PICKUP, source=Intake.WASH)
     washed = Circuit(lines=(Line(pieces=(behind, *c.usual_circuit().lines[0].pieces[1:])),))
     assert c.solve(washed, 0.0, wash_mps=wash).places[0].flow_m3_s * LPM > 0.3
     assert c.solve(c.usual_circuit(), 0.0).places[0].flow_m3_s == 0

@@ -247,7 +247,7 @@ def test_a_circuit_is_kept_with_the_boat_and_feeds_its_heat(store, boat):
     fit.set_circuit(store, boat.boat_id, thin)
     assert fit.circuit(store, boat.boat_id) == thin
     document = samples.document(**FITTED)
-    wide, narrow = (fit.solve(document, c, DUTY, USUAL) for c in (usual, thin))
+    wide, narrow = (fit.solve(document, c, DUTY) for c in (usual, thin))
     assert narrow.full.flow_l_min < wide.full.flow_l_min
     assert narrow.motor_l_min[0] == 0
     assert narrow.motor_l_min == sorted(narrow.motor_l_min)

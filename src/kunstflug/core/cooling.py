@@ -34,7 +34,7 @@ class PieceKind(StrEnum):
     OUTLET = "outlet"
 
 
-class Source(StrEnum):
+class Intake(StrEnum):
     """Where a pickup stands."""
 
     RUDDER = "rudder"
@@ -42,7 +42,7 @@ class Source(StrEnum):
     WASH = "propeller wash"
 
 
-RECOVERY: Final = {Source.RUDDER: 0.80, Source.BOTTOM: 0.65, Source.WASH: 0.45}
+RECOVERY: Final = {Intake.RUDDER: 0.80, Intake.BOTTOM: 0.65, Intake.WASH: 0.45}
 """Part of the dynamic pressure that is had (common practice, no source)."""
 LOSS_K: Final = {
     PieceKind.PICKUP: 0.5,  # sharp entry (handbook value, from memory)
@@ -73,7 +73,7 @@ class Piece:
     bends: int = 0
     loss: float | None = None
     open_part: float = 1.0
-    source: Source = Source.RUDDER
+    source: Intake = Intake.RUDDER
     recovery: float | None = None
     branches: "tuple[tuple[Piece, ...], ...]" = ()
     joins: bool = True
@@ -261,7 +261,7 @@ def _checked(row: tuple[Piece, ...], where: str) -> int:
 def pickup_pressure_pa(piece: Piece, speed_mps: float, wash_mps: float, density: float) -> float:
     """Pressure at a pickup at a speed [Pa]."""
     recovery = RECOVERY[piece.source] if piece.recovery is None else piece.recovery
-    return ram_pressure_pa(wash_mps if piece.source is Source.WASH else speed_mps, density, recovery)
+    return ram_pressure_pa(wash_mps if piece.source is Intake.WASH else speed_mps, density, recovery)
 
 
 def solve(

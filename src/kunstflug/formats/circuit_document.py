@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from kunstflug.core.cooling import Case, Circuit, Line, Piece, PieceKind, Solved, Source, Stream
+from kunstflug.core.cooling import Case, Circuit, Intake, Line, Piece, PieceKind, Solved, Stream
 from kunstflug.formats.forecast_document import Out
 from kunstflug.formats.setup_document import Strict
 
@@ -19,7 +19,7 @@ class PieceIn(Strict):
     bends: int = Field(default=0, ge=0, le=20)
     loss: float | None = Field(default=None, ge=0, le=1000)
     open_part: float = Field(default=1.0, ge=0, le=1)
-    source: Source = Source.RUDDER
+    source: Intake = Intake.RUDDER
     recovery: float | None = Field(default=None, ge=0, le=1)
     branches: list[list["PieceIn"]] = Field(default_factory=list, max_length=4)
     joins: bool = True

@@ -1,6 +1,7 @@
 """Bench instruments as JSON."""
 
-from kunstflug.core.bench import Instrument
+from kunstflug.core.bench import Instrument, Reading
+from kunstflug.core.finders import Finder
 from kunstflug.core.units import UNITS
 from kunstflug.formats.forecast_document import Out
 
@@ -38,13 +39,28 @@ class InstrumentOut(Out):
     readings: list[InstrumentReadingOut]
 
 
-def instrument_out(i: Instrument) -> InstrumentOut:
-    """Document of an instrument; ``si = (number + offset) * factor``."""
-    own = UNITS[i.dimension][i.unit]
-    rows = []
-    for r in i.readings:
+class FinderFoundOut(Out):
+    """One thing that a finder found."""
+
+    name: str
+    words: str
+
+
+class FinderOut(Out):
+    """One finder."""
+
+    key: str
+    title: str
+    how: str
+    nothing: str
+    readings: list[InstrumentReadingOut]
+
+
+def _readings(readings: tuple[Reading, ...]) -> list[InstrumentReadingOut]:
+    found = []
+    for r in readings:
         unit = UNITS[r.dimension][r.unit]
-        rows.append(
+        found.append(
             InstrumentReadingOut(
                 key=r.key,
                 label=r.label,
@@ -59,6 +75,17 @@ def instrument_out(i: Instrument) -> InstrumentOut:
                 step=r.step,
             )
         )
+    return found
+
+
+def finder_out(f: Finder) -> FinderOut:
+    """Document of a finder."""
+    return FinderOut(key=f.key, title=f.title, how=f.how, nothing=f.nothing, readings=_readings(f.readings))
+
+
+def instrument_out(i: Instrument) -> InstrumentOut:
+    """Document of an instrument; ``si = (number + offset) * factor``."""
+    own = UNITS[i.dimension][i.unit]
     return InstrumentOut(
         key=i.key,
         title=i.title,
@@ -71,5 +98,5 @@ def instrument_out(i: Instrument) -> InstrumentOut:
         factor=own.factor,
         offset=own.offset,
         writes=list(i.writes),
-        readings=rows,
+        readings=_readings(i.readings),
     )

@@ -5,7 +5,7 @@ from typing import Any
 
 from kunstflug.formats.setup_document import SetupDocument, setup_of
 from kunstflug.pond import Weather, run_outing
-from kunstflug.services import match, run
+from kunstflug.services import match, run, shelf
 from kunstflug.services.changes import Change
 from kunstflug.store.database import Store
 
@@ -15,10 +15,12 @@ def _q(value: float, unit: str, source: str = "typed") -> dict[str, Any]:
 
 
 def _motor(kv: float, diameter: float, length: float, mass: float, **more: Any) -> dict[str, Any]:
+    shaft, circle, depth = {28: (3.175, 19, 4.0), 36: (5, 25, 5.0), 40: (5, 25, 5.5)}[round(diameter)]
     return {
         "name": f"{diameter:g} x {length:g}, {kv:g} KV",
         "kv": _q(kv, "rpm/V"), "can_diameter": _q(diameter, "mm"), "can_length": _q(length, "mm"),
-        "mass": _q(mass, "g"), "poles": 4, **more,
+        "mass": _q(mass, "g"), "poles": 4, "shaft": _q(shaft, "mm"), "shaft_length": _q(18, "mm"),
+        "circle": _q(circle, "mm"), "holes": 4, "thread_depth": _q(depth, "mm"), **more,
     }  # fmt: skip
 
 
@@ -29,13 +31,65 @@ def _pack(cells: int, mah: float, c: float, mass: float) -> dict[str, Any]:
 
 def _propeller(diameter: float, ratio: float, blades: int = 2) -> dict[str, Any]:
     name = f"{diameter:g} x {ratio:g}" + ("" if blades == 2 else f", {blades} blades")
-    return {"name": name, "diameter": _q(diameter, "mm"), "pitch_ratio": _q(ratio, "1"), "blades": blades}
+    bore = 3.175 if diameter < 38 else 4.76
+    return {"name": name, "diameter": _q(diameter, "mm"), "pitch_ratio": _q(ratio, "1"), "blades": blades,
+            "bore": _q(bore, "mm")}  # fmt: skip
 
 
 def _controller(amps: float, burst: float, cells: int, mass: float) -> dict[str, Any]:
     return {
         "name": f"{amps:g} A, to {cells}S", "continuous_current": _q(amps, "A"), "burst_current": _q(burst, "A"),
         "max_cells": cells, "mass": _q(mass, "g"),
+    }  # fmt: skip
+
+
+def _drive(can: float, shaft: float, flex: float, length: float, circle: float, screw: float) -> dict[str, Any]:
+    """What joins a drive: mount, coupler, shaft and jacket for a can."""
+    return {
+        "mount": {
+            "name": f"mount for {circle:g} mm",
+            "circle": _q(circle, "mm"),
+            "holes": 4,
+            "plate": _q(3, "mm"),
+            "screw": "M3",
+            "screw_length": _q(screw, "mm"),
+            "height": _q(can / 2 + 5, "mm"),
+        },
+        "coupler": {
+            "name": f"coupler {shaft:g} to {flex:g}",
+            "motor_bore": _q(shaft, "mm"),
+            "shaft_bore": _q(flex, "mm"),
+            "outside": _q(14, "mm"),
+            "length": _q(26, "mm"),
+            "grip": _q(11, "mm"),
+            "set_screw": "M3" if shaft < 4 else "M4",
+        },
+        "shaft": {
+            "name": f"flex {flex:g} x {length:g}",
+            "kind": "flex",
+            "diameter": _q(flex, "mm"),
+            "end": _q(flex, "mm"),
+            "length": _q(length, "mm"),
+            "gap": _q(3, "mm"),
+            "collar": "a collar",
+        },
+        "jacket": {
+            "name": f"jacket for {can:g}",
+            "bore": _q(can + 0.6, "mm"),
+            "outside": _q(can + 6, "mm"),
+            "length": _q(45 if can > 30 else 30, "mm"),
+            "groove": _q(1.1, "mm"),
+            "ring_section": _q(1.78, "mm"),
+            "ring_inside": _q({28: 28.3, 36: 34.65, 40: 39.5}[round(can)], "mm"),
+            "nipple": _q(8, "mm"),
+        },
+    }
+
+
+def _places(shell: float, motor: float, controller: float, pack: float, room: float) -> dict[str, Any]:
+    return {
+        "shell": _q(shell, "mm"), "motor": _q(motor, "mm"), "controller": _q(controller, "mm"), "pack": _q(pack, "mm"),
+        "room_length": _q(room, "mm"), "room_width": _q(64, "mm"), "room_height": _q(62, "mm"),
     }  # fmt: skip
 
 
@@ -48,6 +102,8 @@ DIPPER: dict[str, Any] = {
     "pack": _pack(3, 5000, 50, 385),
     "wiring": {"gauge_awg": 12, "length": _q(520, "mm"), "connector_diameter": _q(5.5, "mm")},
     "all_up_mass": _q(1980, "g", "measured"),
+    **_drive(36, 5, 4.76, 235, 25, 7),
+    "placement": _places(205, 262, 335, 178, 112),
 }
 SHRIKE: dict[str, Any] = {
     "name": "spring",
@@ -58,6 +114,8 @@ SHRIKE: dict[str, Any] = {
     "pack": _pack(6, 5000, 60, 742),
     "wiring": {"gauge_awg": 10, "length": _q(640, "mm"), "connector_diameter": _q(8, "mm")},
     "all_up_mass": _q(3120, "g", "measured"),
+    **_drive(40, 5, 4.76, 290, 25, 8),
+    "placement": _places(240, 330, 430, 215, 100),
 }
 LAPWING: dict[str, Any] = {
     "name": "light",
@@ -67,6 +125,8 @@ LAPWING: dict[str, Any] = {
     "propeller": _propeller(35, 1.4),
     "pack": _pack(3, 3300, 60, 268),
     "all_up_mass": _q(1080, "g", "measured"),
+    **_drive(28, 3.175, 3.175, 180, 19, 5),
+    "placement": _places(180, 225, 290, 160, 92),
 }
 SHELF: tuple[tuple[str, dict[str, Any]], ...] = (
     ("motor", _motor(1900, 36, 74, 287)),
@@ -86,7 +146,52 @@ SHELF: tuple[tuple[str, dict[str, Any]], ...] = (
     ("pack", _pack(3, 4000, 35, 330)),
     ("pack", _pack(2, 5000, 50, 268)),
     ("pack", _pack(8, 4500, 70, 905)),
+    (
+        "motor",
+        {**_motor(1500, 40, 92, 448), "shaft": _q(8, "mm"), "circle": _q(30, "mm"), "thread_depth": _q(4.5, "mm")},
+    ),
+    (
+        "coupler",
+        {
+            "name": "coupler 8 to 4.76",
+            "motor_bore": _q(8, "mm"),
+            "shaft_bore": _q(4.76, "mm"),
+            "outside": _q(18, "mm"),
+            "length": _q(30, "mm"),
+            "grip": _q(13, "mm"),
+            "set_screw": "M4",
+        },
+    ),
+    (
+        "mount",
+        {
+            "name": "slotted mount, 25 to 32",
+            "circle": _q(25, "mm"),
+            "circle_to": _q(32, "mm"),
+            "holes": 4,
+            "plate": _q(3, "mm"),
+            "screw": "M3",
+            "screw_length": _q(6, "mm"),
+        },
+    ),
+    ("charger", {"name": "bench charger, 8S", "most_cells": 8, "most_current": _q(20, "A"), "power": _q(500, "W")}),
+    ("o-ring", {"name": "rings 34.65 x 1.78", "inside": _q(34.65, "mm"), "section": _q(1.78, "mm")}),
+    ("hose", {"name": "silicone hose, 4 mm", "bore": _q(4, "mm"), "outside": _q(7, "mm"), "length": _q(2000, "mm")}),
+    (
+        "tube",
+        {"name": "brass tube 3/16 in", "outside": _q(0.1875, "in"), "wall": _q(0.014, "in"), "length": _q(300, "mm")},
+    ),
+    ("connector", {"name": "8 mm plugs", "pin": _q(8, "mm"), "pins": 1}),
+    ("logger", {"name": "position logger, 10 Hz", "rate": 10, "mass": _q(24, "g")}),
 )
+_LIFE: tuple[tuple[str, str, str, str, float | None], ...] = (
+    ("motor", "28 x 48, 3500 KV", "died", "two passes with a 37 mm propeller: smoke, the winding shorted", None),
+    ("pack", "3S 4000 mAh, 35 C", "damage", "puffed a little after a hot day; storage only", None),
+    ("propeller", "42 x 1.6", "damage", "a nick of 2 mm at the tip from a reed", None),
+    ("controller", "120 A, to 6S", "repair", "wet inside; dried, coated, new capacitor", None),
+)
+_PRICES: dict[str, float] = {"motor": 74, "controller": 96, "propeller": 13, "pack": 62, "coupler": 9, "mount": 12,
+                             "charger": 129, "connector": 4, "logger": 85}  # fmt: skip
 
 _START = datetime(2026, 4, 12, 9, 20, tzinfo=UTC)
 _WEATHER = (
@@ -145,13 +250,29 @@ def load_demo(store: Store) -> bool:
         for title, changes, weathers in setups:
             if changes:
                 changed = match.draft(current.document, changes).document
-                current = match.adopt(store, current.id, changed, title, {})
+                parts = {c.path: match.add_part(store, c.path, c.value).id for c in changes}
+                current = match.adopt(store, current.id, changed, title, parts)
             for index in weathers:
                 outing += 1
                 _outing(store, current.boat_id, current.id, current.document, outing, index)
     for kind, part in SHELF:
         match.add_part(store, kind, part)
+    _lives(store)
     return True
+
+
+def _lives(store: Store) -> None:
+    """Prices, and what happened to some parts over the season."""
+    for part in shelf.shelf(store):
+        if part.kind in _PRICES:
+            shelf.change_part(
+                store, part.id, {"price": _PRICES[part.kind], "pieces": 2 if part.kind == "propeller" else 1}
+            )
+    for kind, name, what, words, _ in _LIFE:
+        for part in shelf.shelf(store, kind):
+            if part.name == name:
+                shelf.add_event(store, part.id, what, words, _START + timedelta(days=90))
+                break
 
 
 def _outing(store: Store, boat_id: int, setup_id: int, document: Any, count: int, weather: int) -> None:

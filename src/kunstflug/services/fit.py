@@ -6,11 +6,9 @@ import numpy as np
 
 from kunstflug.core import cooling
 from kunstflug.core.cooling import PieceKind
-from kunstflug.core.drive.duty import Duty
+from kunstflug.core.drive.duty import Duty, run_duty
 from kunstflug.core.drive.forecast import forecast
-from kunstflug.core.drive.heat_forecast import heat_forecast
 from kunstflug.core.drive.operating_point import OperatingPoint
-from kunstflug.core.drive.schools import Schools
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.fit.build import build_list, first_power
 from kunstflug.core.fit.joints import Fit, joints
@@ -108,7 +106,7 @@ def _wash_gain(setup: Setup, point: OperatingPoint) -> float:
     return cooling.wash_speed_mps(speed, float(point.thrust_n), setup.propeller.diameter_m.value, density) - speed
 
 
-def solve(document: Any, drawn: CircuitIn, duty: Duty, schools: Schools) -> SolvedOut:
+def solve(document: Any, drawn: CircuitIn, duty: Duty) -> SolvedOut:
     """A circuit solved over speed with the setup's heat, its cases beside it."""
     setup = setup_of(document)
     point = forecast(setup, 0).point
@@ -130,9 +128,9 @@ def solve(document: Any, drawn: CircuitIn, duty: Duty, schools: Schools) -> Solv
         solved = cooling.solve(case.circuit, full, case.water_c, full + wash, heat)
         warm = _with_water(setup, case.water_c)
         table = cooling.cooling_table(case.circuit, full, case.water_c, wash, 7)
-        hot = heat_forecast(warm, duty, schools, 0, table)
+        peaks = run_duty(warm, duty, step_s=0.1, stride=3, cooling=table).temperature_c[0].max(axis=0)
         seen = _stream(solved)
-        rows.append(case_out(case, solved, hot.limits[1].peak_c, hot.limits[2].peak_c, seen.words))
+        rows.append(case_out(case, solved, float(peaks[1]), float(peaks[2]), seen.words))
     jacket = setup.jacket
     gap = (jacket.bore_m.value - setup.motor.can_diameter_m.value) / 2 if jacket.bore_m else 0.0
     return SolvedOut(

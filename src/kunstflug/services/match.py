@@ -91,10 +91,17 @@ def new_boat(store: Store, name: str, document: Any) -> SetupView:
         session.flush()
         setup_name = document.name or "first setup"
         row = _save_setup(session, owner, boat.id, None, setup_name, document, made)
-        for kind in SHELF_KINDS:
+        for kind in SWAPPED_KINDS:
+            if kind not in SHELF_KINDS and not _said(getattr(document, kind)):
+                continue
             part = _shelve(session, owner, kind, getattr(document, kind))
             session.add(SetupPart(setup_id=row.id, kind=kind, part_id=part.id, owner_id=owner))
         return setup_view(row)
+
+
+def _said(document: Any) -> bool:
+    """Whether anything was said of a part that joins the drive."""
+    return bool(document.model_dump(mode="json", exclude_defaults=True, exclude_none=True))
 
 
 def _save_setup(

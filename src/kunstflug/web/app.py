@@ -39,6 +39,7 @@ def create_app(store: Store, dist: Path = DIST, extra_hosts: frozenset[str] = fr
         redoc_url=None,
         openapi_url="/api/openapi.json",
         lifespan=lifespan,
+        separate_input_output_schemas=False,
     )
     app.state.store = store
     app.state.jobs = Jobs()

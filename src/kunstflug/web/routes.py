@@ -8,13 +8,13 @@ from fastapi import APIRouter, Depends, File, Form, Request, Response, UploadFil
 from pydantic import TypeAdapter
 
 from kunstflug import __version__
-from kunstflug.core import bench
+from kunstflug.core import bench, finders
 from kunstflug.core.drive import MODEL_VERSION
-from kunstflug.core.errors import UnreadableFile
+from kunstflug.core.errors import NotFound, UnreadableFile
 from kunstflug.formats.circuit_document import CircuitIn, SolvedOut
 from kunstflug.formats.fit_document import FitOut
 from kunstflug.formats.forecast_document import ForecastOut
-from kunstflug.formats.instrument_document import InstrumentOut, instrument_out
+from kunstflug.formats.instrument_document import FinderFoundOut, FinderOut, InstrumentOut, finder_out, instrument_out
 from kunstflug.formats.plan_document import BackwardOut, HeatOut, JobOut, MapOut, StepOut
 from kunstflug.formats.setup_document import USUAL_CONDITIONS, SetupDocument, field_table, setup_of
 from kunstflug.pond import Weather
@@ -354,7 +354,7 @@ def set_circuit(boat_id: int, body: CircuitIn, store: StoreOf) -> CircuitIn:
 @router.post("/circuit")
 def solve_circuit(body: schemas.CircuitSolveIn) -> SolvedOut:
     """A circuit solved over speed with a setup's heat, its cases beside it."""
-    return fit.solve(body.document, body.circuit, body.duty.core(), body.schools.core())
+    return fit.solve(body.document, body.circuit, body.duty.core())
 
 
 @router.get("/instruments")
@@ -367,6 +367,21 @@ def instruments() -> list[InstrumentOut]:
 def use_instrument(key: str, body: schemas.MeasureIn) -> views.MeasuredResult:
     """What an instrument says of some readings."""
     return shelf.measure(key, body.readings, body.spreads)
+
+
+@router.get("/finders")
+def get_finders() -> list[FinderOut]:
+    """The finders."""
+    return [finder_out(f) for f in finders.FINDERS]
+
+
+@router.post("/finders/{key}")
+def use_finder(key: str, body: schemas.MeasureIn) -> list[FinderFoundOut]:
+    """What a finder finds, best first."""
+    finder = finders.BY_KEY.get(key)
+    if finder is None:
+        raise NotFound("finder", key)
+    return [FinderFoundOut(name=f.name, words=f.words) for f in finders.find(finder, body.readings)]
 
 
 @router.post("/tub")

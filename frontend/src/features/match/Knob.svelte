@@ -2,7 +2,7 @@
   import type { Quantity } from '$lib/api/client';
   import { fromSi, toSi, trimmed, unitLabel, units } from '$lib/units/units.svelte';
 
-  import type { ChangeValue } from './match.svelte';
+  import type { ChangeValue } from '$lib/state/draft.svelte';
 
   /** A ruler one pulls: the value follows the hand, the saved value stays as a ghost mark. */
   let {

@@ -14,19 +14,19 @@
   import { toSi } from '$lib/units/units.svelte';
 
   import Dangers from './Dangers.svelte';
-  import DraftBar from './DraftBar.svelte';
+  import DraftBar from '$lib/ui/DraftBar.svelte';
   import { PlanState } from './plan.svelte';
   import Steps from './Steps.svelte';
   import { STATIONS, type Station as StationName } from './driveline';
   import DriveLine from './DriveLine.svelte';
   import Guesses from './Guesses.svelte';
   import Headline from './Headline.svelte';
-  import { MatchState } from './match.svelte';
+  import { DraftState } from '$lib/state/draft.svelte';
   import Search from './Search.svelte';
   import Station from './Station.svelte';
   import Swap from './Swap.svelte';
 
-  const match = new MatchState();
+  const match = new DraftState();
   const plan = new PlanState();
   const VIEWS = [
     ['thrust', 'thrust and resistance'],
@@ -68,6 +68,7 @@
     const before = JSON.stringify(aim.schools);
     await aim.load(match.setup.boat_id).catch(() => undefined);
     if (JSON.stringify(aim.schools) !== before) void match.rejudge();
+    await plan.loadCircuit(match.setup.boat_id).catch(() => undefined);
     plan.askSteps(match.setup.document);
   }
   // Heat and map follow the draft while they are on the sheet.

@@ -5,7 +5,7 @@
   import { knobs } from './knobs';
   import Knob from './Knob.svelte';
   import Load from './Load.svelte';
-  import type { ChangeValue } from './match.svelte';
+  import type { ChangeValue } from '$lib/state/draft.svelte';
 
   /** One station of the drive line: its part, its loads against their limits, its knobs. */
   let {

@@ -19,7 +19,9 @@ export function measurable(parameter: string, document: SetupDocument): Measurab
       return { path: 'controller.resistance', unit: 'mohm', label: 'from pack leads to motor leads' };
     case 'appendage_area_m2':
       return { path: 'hull.appendage_area', unit: 'cm2', label: 'wetted area x drag coefficient' };
-    case 'blade_loading':
+    case 'blade_area':
+      return { path: 'propeller.area_ratio', unit: '1', label: 'blade area over disc area' };
+    case 'immersion':
       return { path: 'propeller.immersion', unit: '%', label: 'part of the turn under water' };
     default:
       return undefined;

@@ -1,5 +1,14 @@
 /** What is computed beside the forecast: heat through the duty, the single changes, the map. Each follows the draft. */
-import { api, ask, Problem, type Heat, type SetupDocument, type Step, type SweepMap } from '$lib/api/client';
+import {
+  api,
+  ask,
+  Problem,
+  type Circuit,
+  type Heat,
+  type SetupDocument,
+  type Step,
+  type SweepMap,
+} from '$lib/api/client';
 import { aim } from '$lib/state/aim.svelte';
 import { Newest } from '$lib/state/newest';
 
@@ -9,11 +18,18 @@ export class PlanState {
   stepsBusy = $state(false);
   map = $state.raw<SweepMap | undefined>();
   problem = $state<Problem | undefined>();
+  /** The boat's own water circuit, which cools the duty. */
+  circuit: Circuit | undefined;
+
+  async loadCircuit(boatId: number): Promise<void> {
+    this.circuit = await ask(api.GET('/api/boats/{boat_id}/circuit', { params: { path: { boat_id: boatId } } }));
+  }
   /** Which of the steps is being looked at with [ and ]. */
   at = $state(-1);
 
   private readonly heats = new Newest<SetupDocument, Heat>(
-    (document) => ask(api.POST('/api/heat', { body: this.body(document) })) as Promise<Heat>,
+    (document) =>
+      ask(api.POST('/api/heat', { body: { ...this.body(document), circuit: this.circuit ?? null } })) as Promise<Heat>,
     (heat) => (this.heat = heat),
     (error) => (this.problem = error as Problem),
   );

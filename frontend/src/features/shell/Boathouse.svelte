@@ -34,6 +34,10 @@
     {#if boathouse.state === 'loading'}<li class="state wait">opening the boathouse…</li>{/if}
   </ul>
   <a class="new" href="/new">+ new boat</a>
+  <div class="across">
+    <a href="/shelf" class:current={here.pathname === '/shelf'}>Shelf</a>
+    <a href="/measure" class:current={here.pathname === '/measure'}>Measure</a>
+  </div>
 </nav>
 
 <style>
@@ -42,6 +46,10 @@
     display: flex;
     flex-direction: column;
     background: var(--sheet);
+    position: sticky;
+    top: 0;
+    height: 100dvh;
+    overflow-y: auto;
   }
   .name {
     display: flex;
@@ -105,11 +113,33 @@
     font-weight: 500;
     text-decoration: none;
   }
+  .across {
+    margin-top: auto;
+    border-top: 1px solid var(--ink);
+    display: grid;
+  }
+  .across a {
+    display: flex;
+    align-items: center;
+    min-height: calc(var(--target) * 1.1);
+    padding: 0 1rem;
+    border-left: 4px solid transparent;
+    color: var(--ink);
+    text-decoration: none;
+    font-weight: 500;
+  }
+  .across a.current {
+    border-left-color: var(--water);
+    background: var(--paper);
+  }
+  .across a:hover,
   .new:hover {
     text-decoration: underline;
   }
   @media (max-width: 760px) {
     .house {
+      position: static;
+      height: auto;
       flex-direction: row;
       align-items: stretch;
       overflow-x: auto;
@@ -142,6 +172,11 @@
     .new {
       white-space: nowrap;
       border-top: 0;
+    }
+    .across {
+      margin: 0;
+      border-top: 0;
+      display: flex;
     }
   }
 </style>

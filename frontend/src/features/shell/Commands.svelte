@@ -6,6 +6,7 @@
   const COMMANDS: [string, string][] = [
     ['1', 'Aim: what for?'],
     ['2', 'Match: what will it do?'],
+    ['3', 'Fit: does it go together?'],
     ['5', 'Run: what did it do?'],
     ['6', 'Compare: was it the change?'],
     ['[ ]', 'walk through the single changes'],
@@ -13,6 +14,8 @@
     ['Ctrl Z', 'undo the last change'],
     ['Esc', 'throw the draft away'],
     ['← →', 'move a knob one step (with the knob in focus)'],
+    ['/', 'find a part on the shelf'],
+    ['m', 'bench instruments'],
     ['b', 'new boat'],
     ['u', 'metric or imperial'],
     ['t', 'paper or bright sun'],

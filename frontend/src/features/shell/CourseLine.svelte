@@ -8,6 +8,7 @@
   const done = $derived({
     aim: Boolean(here.boat) && aim.stated,
     match: Boolean(here.boat),
+    fit: here.fitted,
     run: (here.boat?.runs ?? 0) > 0,
     compare: Boolean(here.boat?.compared),
   });

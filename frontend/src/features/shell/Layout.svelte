@@ -31,6 +31,8 @@
     else if (event.key === 'u') units.switch();
     else if (event.key === 't') theme.switch();
     else if (event.key === 'b') go('/new');
+    else if (event.key === '/') go('/shelf');
+    else if (event.key === 'm') go('/measure');
     else if (event.key === '?') commandsOpen = !commandsOpen;
     else return;
     event.preventDefault();

@@ -1,9 +1,10 @@
 /** Where things are, and how to get there; the router hands in the how. */
-export type Mark = 'aim' | 'match' | 'run' | 'compare';
+export type Mark = 'aim' | 'match' | 'fit' | 'run' | 'compare';
 
 export const MARKS: { mark: Mark; name: string; question: string; key: string }[] = [
   { mark: 'aim', name: 'Aim', question: 'what for?', key: '1' },
   { mark: 'match', name: 'Match', question: 'what will it do?', key: '2' },
+  { mark: 'fit', name: 'Fit', question: 'does it go together?', key: '3' },
   { mark: 'run', name: 'Run', question: 'what did it do?', key: '5' },
   { mark: 'compare', name: 'Compare', question: 'was it the change?', key: '6' },
 ];

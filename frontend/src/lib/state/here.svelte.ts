@@ -11,6 +11,9 @@ class Here {
   /** Boat that the setup belongs to; told by the screen that loaded it. */
   boatId = $state<number | undefined>();
 
+  /** Whether the setup on the sheet goes together, as Fit last said. */
+  fitted = $state(false);
+
   readonly boat = $derived(boathouse.boats.find((b) => b.id === this.boatId));
 }
 

@@ -19,7 +19,7 @@ from kunstflug.core.drive.forecast import curve_of
 from kunstflug.core.drive.jit import kept
 from kunstflug.core.drive.parameters import DriveParameters, drive_values
 from kunstflug.core.drive.setup import Setup
-from kunstflug.core.drive.tables import DUTIES, SPEEDS, throttle_tables
+from kunstflug.core.drive.tables import DUTIES, SPEEDS, ThrottleTables, throttle_tables
 from kunstflug.core.drive.thermal import NODES, ThermalNumbers, thermal_values
 from kunstflug.core.errors import InvalidValue
 
@@ -308,6 +308,7 @@ def run_duty(
     step_s: float = 0.05,
     stride: int = 5,
     cooling: CoolingTable | None = None,
+    tables: ThrottleTables | None = None,
 ) -> DutyRun:
     """Drives a setup through a duty.
 
@@ -316,6 +317,7 @@ def run_duty(
     samples : draws for the band, besides the nominal drive.
     step_s : time step [s]; results are kept every ``stride`` steps.
     cooling : flow of the boat's own water circuit; None for a usual 4 mm line.
+    tables : of the same drive, where they were made already.
 
     Raises
     ------
@@ -332,7 +334,7 @@ def run_duty(
             for f in dataclasses.fields(values)
         }
     )
-    return _run(setup, duty, p, thermal_values(setup).sampled(samples, DUTY_SEED + 1), step_s, stride, cooling)
+    return _run(setup, duty, p, thermal_values(setup).sampled(samples, DUTY_SEED + 1), step_s, stride, cooling, tables)
 
 
 def _flows(th: ThermalNumbers, axes: Array, cooling: CoolingTable | None) -> tuple[Array, Array]:
@@ -355,9 +357,10 @@ def _run(
     step_s: float,
     stride: int,
     cooling: CoolingTable | None,
+    made: ThrottleTables | None,
 ) -> DutyRun:
     count = np.asarray(p.pack_ocv_v).size
-    tables = throttle_tables(p, curve_of(setup))
+    tables = throttle_tables(p, curve_of(setup)) if made is None else made
     axes = np.linspace(0.0, 1.0, SPEEDS) * tables.top_mps[:, np.newaxis]
     flow, other = _flows(th, axes, cooling)
     jacket = np.asarray(heat.jacket_conductance_w_k(flow, np.reshape(th.case_jacket_w_k, (-1, 1))))

@@ -16,9 +16,12 @@ from scipy.optimize import least_squares
 
 from kunstflug.core import heat
 from kunstflug.core.drive.duty import TUB, Duty, Kind, Phase, _held_current, run_duty
+from kunstflug.core.drive.forecast import curve_of
 from kunstflug.core.drive.learnt import Learnt
 from kunstflug.core.drive.operating_point import OperatingPoint
+from kunstflug.core.drive.parameters import drive_values
 from kunstflug.core.drive.setup import Setup
+from kunstflug.core.drive.tables import ThrottleTables, throttle_tables
 from kunstflug.core.drive.thermal import thermal_values
 from kunstflug.core.errors import InvalidValue
 from kunstflug.core.values import Source, Value
@@ -123,10 +126,10 @@ def _held_a(setup: Setup) -> float:
     return float(run_duty(setup, duty, step_s=0.1, stride=5).bus_current_a[0, -1])
 
 
-def _case_c(setup: Setup, seconds: float) -> tuple[Array, Array]:
+def _case_c(setup: Setup, seconds: float, tables: ThrottleTables | None = None) -> tuple[Array, Array]:
     """The case's temperature held for some seconds; a row each half second."""
     duty = Duty(kind=Kind.TUB_TEST, phases=(Phase(name="held", mode=TUB, seconds=seconds),))
-    run = run_duty(setup, duty, step_s=0.1, stride=5)
+    run = run_duty(setup, duty, step_s=0.25, stride=2, tables=tables)
     return np.concatenate([[0.0], run.time_s]), np.concatenate(
         [[setup.conditions.air_c.value], run.temperature_c[0, :, 1]]
     )
@@ -152,12 +155,14 @@ def tub_curve(setup: Setup, readings: tuple[Reading, ...], ceiling_c: float, poi
             raise InvalidValue("readings.celsius", r.celsius, "-10 to 200 degC")
         last = r.seconds
     prior = _priors(setup)
-    time_s, prior_c = _case_c(setup, LONGEST_S)
+    # Heat changes neither thrust nor current here: the drive's tables are made once.
+    tables = throttle_tables(drive_values(setup).nominal(), curve_of(setup))
+    time_s, prior_c = _case_c(setup, LONGEST_S, tables)
     z = np.random.default_rng(907).standard_normal((24, len(NAMES)))
-    drawn = np.array([_case_c(held_setup(setup, np.exp(prior * row)), LONGEST_S)[1] for row in z])
+    drawn = np.array([_case_c(held_setup(setup, np.exp(prior * row)), LONGEST_S, tables)[1] for row in z])
     low, high = np.percentile(drawn, (10, 90), axis=0)
-    factors, spread, misfit = _fit(setup, readings, prior)
-    fitted = _case_c(held_setup(setup, factors), LONGEST_S)[1] if len(readings) >= 2 else prior_c
+    factors, spread, misfit = _fit(setup, readings, prior, tables)
+    fitted = _case_c(held_setup(setup, factors), LONGEST_S, tables)[1] if len(readings) >= 2 else prior_c
     now = readings[-1].seconds if readings else 0.0
     left = _seconds_left(time_s, fitted, high if len(readings) < 2 else None, now, ceiling_c, readings)
     values, held_a = before_values(setup), _held_a(held_setup(setup, factors))
@@ -174,7 +179,9 @@ def tub_curve(setup: Setup, readings: tuple[Reading, ...], ceiling_c: float, poi
     )  # fmt: skip
 
 
-def _fit(setup: Setup, readings: tuple[Reading, ...], prior: Array) -> tuple[Array, Array, float]:
+def _fit(
+    setup: Setup, readings: tuple[Reading, ...], prior: Array, tables: ThrottleTables
+) -> tuple[Array, Array, float]:
     """Factors, spreads of their logarithms, and the root mean square misfit [K]."""
     if len(readings) < 2:
         return np.ones(len(NAMES)), prior, float("nan")
@@ -182,7 +189,7 @@ def _fit(setup: Setup, readings: tuple[Reading, ...], prior: Array) -> tuple[Arr
     seen = np.array([r.celsius for r in readings])
 
     def residuals(logs: Array) -> Array:
-        time_s, case = _case_c(held_setup(setup, np.exp(logs)), float(seconds[-1]) + 1.0)
+        time_s, case = _case_c(held_setup(setup, np.exp(logs)), float(seconds[-1]) + 1.0, tables)
         return np.concatenate([(np.interp(seconds, time_s, case) - seen) / READING_K, logs / prior])
 
     found = least_squares(

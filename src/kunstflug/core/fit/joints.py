@@ -430,7 +430,12 @@ def _wire(setup: Setup, current_a: float) -> Joint:
             key="wire", title="Wire", fit=Fit.FITS, sentence=f"AWG {gauge} holds {holds:.0f} A for minutes, {current_a:.0f} A run"
         )  # fmt: skip
     thick = next(
-        (g for g in range(gauge, 1, -1) if current_a <= wire_current_a(WIRE_HOLDS_C, g, silicone_outside_m(g), air)), 2
+        (
+            g
+            for g in range(gauge - gauge % 2, 1, -2)
+            if current_a <= wire_current_a(WIRE_HOLDS_C, g, silicone_outside_m(g), air)
+        ),
+        2,
     )
     return Joint(
         key="wire", title="Wire", fit=Fit.NEEDS,

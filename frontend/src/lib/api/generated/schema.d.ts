@@ -832,6 +832,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/finders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Finders
+         * @description The finders.
+         */
+        get: operations["get_finders_api_finders_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/finders/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Finder
+         * @description What a finder finds, best first.
+         */
+        post: operations["use_finder_api_finders__key__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tub": {
         parameters: {
             query?: never;
@@ -931,7 +971,7 @@ export interface components {
              */
             unit: "deg";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -992,7 +1032,7 @@ export interface components {
              */
             unit: "m2" | "cm2";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -1164,7 +1204,7 @@ export interface components {
             controller_c: number;
             /** Seen */
             seen: string;
-            circuit: components["schemas"]["CircuitIn-Output"];
+            circuit: components["schemas"]["CircuitIn"];
         };
         /**
          * ChangeIn
@@ -1211,7 +1251,7 @@ export interface components {
              */
             unit: "Ah" | "mAh";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -1222,7 +1262,7 @@ export interface components {
          * CircuitIn
          * @description All lines of a boat's cooling water.
          */
-        "CircuitIn-Input": {
+        CircuitIn: {
             /**
              * Format
              * @default kunstflug-circuit
@@ -1236,27 +1276,7 @@ export interface components {
              */
             version: 1;
             /** Lines */
-            lines: components["schemas"]["PieceIn-Input"][][];
-        };
-        /**
-         * CircuitIn
-         * @description All lines of a boat's cooling water.
-         */
-        "CircuitIn-Output": {
-            /**
-             * Format
-             * @default kunstflug-circuit
-             * @constant
-             */
-            format: "kunstflug-circuit";
-            /**
-             * Version
-             * @default 1
-             * @constant
-             */
-            version: 1;
-            /** Lines */
-            lines: components["schemas"]["PieceIn-Output"][][];
+            lines: components["schemas"]["PieceIn"][][];
         };
         /**
          * CircuitSolveIn
@@ -1266,7 +1286,7 @@ export interface components {
             document: components["schemas"]["SetupDocument"];
             duty?: components["schemas"]["DutyIn"];
             schools?: components["schemas"]["SchoolsIn"];
-            circuit: components["schemas"]["CircuitIn-Input"];
+            circuit: components["schemas"]["CircuitIn"];
         };
         /**
          * ComparedIn
@@ -1364,7 +1384,7 @@ export interface components {
              */
             unit: "W/K";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -1511,7 +1531,7 @@ export interface components {
              */
             unit: "A";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -1677,6 +1697,32 @@ export interface components {
             happened_at: string;
         };
         /**
+         * FinderFoundOut
+         * @description One thing that a finder found.
+         */
+        FinderFoundOut: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FinderOut
+         * @description One finder.
+         */
+        FinderOut: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** How */
+            how: string;
+            /** Nothing */
+            nothing: string;
+            /** Readings */
+            readings: components["schemas"]["InstrumentReadingOut"][];
+        };
+        /**
          * Fit
          * @description What is said of a joint.
          * @enum {string}
@@ -1828,7 +1874,7 @@ export interface components {
             unit: string;
             /** Spread */
             spread: number;
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /** Reason */
             reason: string;
             /**
@@ -1857,7 +1903,7 @@ export interface components {
             document: components["schemas"]["SetupDocument"];
             duty?: components["schemas"]["DutyIn"];
             schools?: components["schemas"]["SchoolsIn"];
-            circuit?: components["schemas"]["CircuitIn-Input"] | null;
+            circuit?: components["schemas"]["CircuitIn"] | null;
         };
         /**
          * HeatLimitOut
@@ -1968,7 +2014,7 @@ export interface components {
              */
             unit: "J/K";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -2094,6 +2140,12 @@ export interface components {
          * @enum {string}
          */
         Insulation: "not known" | "A, 105 degC" | "E, 120 degC" | "B, 130 degC" | "F, 155 degC" | "H, 180 degC";
+        /**
+         * Intake
+         * @description Where a pickup stands.
+         * @enum {string}
+         */
+        Intake: "rudder" | "bottom" | "propeller wash";
         /**
          * JacketDocument
          * @description A water jacket over the can.
@@ -2261,7 +2313,7 @@ export interface components {
              */
             unit: "rpm/V";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -2309,7 +2361,7 @@ export interface components {
              */
             unit: "m" | "mm" | "cm" | "in";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -2432,7 +2484,7 @@ export interface components {
              */
             unit: "kg" | "g" | "oz" | "lb";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -2818,7 +2870,7 @@ export interface components {
          * PieceIn
          * @description One piece of a line; branches make it a split.
          */
-        "PieceIn-Input": {
+        PieceIn: {
             kind: components["schemas"]["PieceKind"];
             /**
              * Bore Mm
@@ -2843,51 +2895,11 @@ export interface components {
              */
             open_part: number;
             /** @default rudder */
-            source: components["schemas"]["kunstflug__core__cooling__Source"];
+            source: components["schemas"]["Intake"];
             /** Recovery */
             recovery?: number | null;
             /** Branches */
-            branches?: components["schemas"]["PieceIn-Input"][][];
-            /**
-             * Joins
-             * @default true
-             */
-            joins: boolean;
-        };
-        /**
-         * PieceIn
-         * @description One piece of a line; branches make it a split.
-         */
-        "PieceIn-Output": {
-            kind: components["schemas"]["PieceKind"];
-            /**
-             * Bore Mm
-             * @default 4
-             */
-            bore_mm: number;
-            /**
-             * Length Mm
-             * @default 0
-             */
-            length_mm: number;
-            /**
-             * Bends
-             * @default 0
-             */
-            bends: number;
-            /** Loss */
-            loss?: number | null;
-            /**
-             * Open Part
-             * @default 1
-             */
-            open_part: number;
-            /** @default rudder */
-            source: components["schemas"]["kunstflug__core__cooling__Source"];
-            /** Recovery */
-            recovery?: number | null;
-            /** Branches */
-            branches?: components["schemas"]["PieceIn-Output"][][];
+            branches?: components["schemas"]["PieceIn"][][];
             /**
              * Joins
              * @default true
@@ -3030,7 +3042,7 @@ export interface components {
              */
             unit: "W" | "kW" | "hp";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -3106,7 +3118,7 @@ export interface components {
             /** Unit */
             unit: string;
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -3160,7 +3172,7 @@ export interface components {
              */
             unit: "1" | "%";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -3218,7 +3230,7 @@ export interface components {
              */
             unit: "ohm" | "mohm";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -3235,7 +3247,7 @@ export interface components {
              */
             unit: "rpm";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -3607,7 +3619,7 @@ export interface components {
          * @description A circuit solved over speed.
          */
         SolvedOut: {
-            circuit: components["schemas"]["CircuitIn-Output"];
+            circuit: components["schemas"]["CircuitIn"];
             /** Full Mps */
             full_mps: number;
             /**
@@ -3633,6 +3645,12 @@ export interface components {
             /** Caution */
             caution: string;
         };
+        /**
+         * Source
+         * @description Where a value comes from.
+         * @enum {string}
+         */
+        Source: "typed" | "measured" | "learnt" | "guessed";
         /** SpeedQuantity */
         SpeedQuantity: {
             /** Value */
@@ -3643,7 +3661,7 @@ export interface components {
              */
             unit: "m/s" | "km/h" | "mph" | "kn";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -3762,7 +3780,7 @@ export interface components {
              */
             unit: "degC" | "degF";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -3801,7 +3819,7 @@ export interface components {
              */
             unit: "s" | "min" | "h";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -3975,7 +3993,7 @@ export interface components {
              */
             unit: "V";
             /** @default typed */
-            source: components["schemas"]["kunstflug__core__values__Source"];
+            source: components["schemas"]["Source"];
             /**
              * Spread
              * @description one standard deviation of the logarithm
@@ -4059,18 +4077,6 @@ export interface components {
             /** Sd */
             sd: number;
         };
-        /**
-         * Source
-         * @description Where a pickup stands.
-         * @enum {string}
-         */
-        kunstflug__core__cooling__Source: "rudder" | "bottom" | "propeller wash";
-        /**
-         * Source
-         * @description Where a value comes from.
-         * @enum {string}
-         */
-        kunstflug__core__values__Source: "typed" | "measured" | "learnt" | "guessed";
     };
     responses: never;
     parameters: never;
@@ -5424,7 +5430,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CircuitIn-Output"];
+                    "application/json": components["schemas"]["CircuitIn"];
                 };
             };
             /** @description Validation Error */
@@ -5449,7 +5455,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CircuitIn-Input"];
+                "application/json": components["schemas"]["CircuitIn"];
             };
         };
         responses: {
@@ -5459,7 +5465,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CircuitIn-Output"];
+                    "application/json": components["schemas"]["CircuitIn"];
                 };
             };
             /** @description Validation Error */
@@ -5548,6 +5554,61 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasuredResult"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_finders_api_finders_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinderOut"][];
+                };
+            };
+        };
+    };
+    use_finder_api_finders__key__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinderFoundOut"][];
                 };
             };
             /** @description Validation Error */

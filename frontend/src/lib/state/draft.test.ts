@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 
 import { Problem, type PartView } from '$lib/api/client';
 
-import { MatchState } from './match.svelte';
+import { DraftState } from '$lib/state/draft.svelte';
 
 const { GET, POST, PUT } = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn(), PUT: vi.fn() }));
 vi.mock('$lib/api/client', async (original) => ({ ...(await original<object>()), api: { GET, POST, PUT } }));
@@ -23,7 +23,7 @@ function forecasting(): void {
   );
 }
 
-describe('MatchState', () => {
+describe('DraftState', () => {
   beforeEach(() => {
     kept.clear();
     vi.stubGlobal('localStorage', {
@@ -35,8 +35,8 @@ describe('MatchState', () => {
     forecasting();
   });
 
-  async function opened(): Promise<MatchState> {
-    const state = new MatchState();
+  async function opened(): Promise<DraftState> {
+    const state = new DraftState();
     await state.load(7);
     return state;
   }

@@ -2,10 +2,10 @@
   import type { Difference } from '$lib/api/client';
   import Changes from '$lib/ui/Changes.svelte';
 
-  import type { MatchState } from './match.svelte';
+  import type { DraftState } from '$lib/state/draft.svelte';
 
   /** What is being tried, and the three things to do with it. */
-  let { match, onadopt }: { match: MatchState; onadopt: () => void } = $props();
+  let { match, onadopt }: { match: DraftState; onadopt: () => void } = $props();
 
   const differences = $derived((match.now?.differences ?? []) as Difference[]);
   const parts = $derived.by(() => {

@@ -1,4 +1,4 @@
-/** State of the Match screen: a saved setup, changes being tried on it, and the forecasts of both. */
+/** A saved setup, changes being tried on it, and the forecasts of both; Match and Fit work on the same draft. */
 import { api, ask, Problem, type DraftView, type PartView, type Quantity, type SetupView } from '$lib/api/client';
 import { aim } from '$lib/state/aim.svelte';
 import { forget, keep, kept } from '$lib/state/kept';
@@ -9,7 +9,7 @@ export type Changes = Record<string, ChangeValue>;
 
 const GESTURE_MS = 700;
 
-export class MatchState {
+export class DraftState {
   setup = $state.raw<SetupView | undefined>();
   /** Forecast of the setup as saved: the ghost. */
   base = $state.raw<DraftView | undefined>();

@@ -1,0 +1,61 @@
+/** Joints, drawing and lists of the setup on the sheet, of the draft where there is one. */
+import { api, ask, Problem, type Fit, type SetupDocument } from '$lib/api/client';
+import { Newest } from '$lib/state/newest';
+
+export class FitState {
+  saved = $state.raw<Fit | undefined>();
+  now = $state.raw<Fit | undefined>();
+  problem = $state<Problem | undefined>();
+
+  private readonly newest = new Newest<{ document: SetupDocument; before: SetupDocument }, Fit>(
+    (body) => ask(api.POST('/api/fit', { body })),
+    (fit) => {
+      // Ticks are kept with the saved setup.
+      const done = this.saved?.build.filter((s) => s.done).map((s) => s.key) ?? [];
+      this.now = { ...fit, build: fit.build.map((s) => ({ ...s, done: done.includes(s.key) })) };
+      this.problem = undefined;
+    },
+    (error) => (this.problem = error as Problem),
+  );
+
+  async load(setupId: number): Promise<void> {
+    this.newest.drop();
+    try {
+      this.saved = await ask(api.GET('/api/setups/{setup_id}/fit', { params: { path: { setup_id: setupId } } }));
+      this.now = this.saved;
+      this.problem = undefined;
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+  }
+
+  /** The draft's joints; those of the saved setup where nothing is tried. */
+  follow(document: SetupDocument, before: SetupDocument, dirty: boolean): void {
+    if (dirty) this.newest.ask({ document, before });
+    else {
+      this.newest.drop();
+      if (this.saved) this.now = this.saved;
+    }
+  }
+
+  async tick(setupId: number, key: string, done: boolean): Promise<void> {
+    const turn = (fit: Fit | undefined): Fit | undefined =>
+      fit && {
+        ...fit,
+        build: fit.build.map((s) => (s.key === key ? { ...s, done } : s)),
+        swap: fit.swap.map((s) => (s.key === key ? { ...s, done } : s)),
+        first_power: fit.first_power.map((s) => (s.key === key ? { ...s, done } : s)),
+      };
+    this.saved = turn(this.saved);
+    this.now = turn(this.now);
+    try {
+      await ask(
+        api
+          .PUT('/api/setups/{setup_id}/ticks', { params: { path: { setup_id: setupId } }, body: { key, done } })
+          .then((answer) => ({ ...answer, data: answer.error ? undefined : true })),
+      );
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+  }
+}

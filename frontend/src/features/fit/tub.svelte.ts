@@ -1,0 +1,145 @@
+/** A held-back test as it runs: the clock, the readings, the curve, and when to stop. */
+import { api, ask, Problem, type Quantity, type SetupDocument, type Tub } from '$lib/api/client';
+import { aim } from '$lib/state/aim.svelte';
+import { forget, keep, kept } from '$lib/state/kept';
+import { Newest } from '$lib/state/newest';
+
+export type TubReading = { seconds: number; place: string; typed: Quantity };
+export const EVERY_S = 30;
+/** The gun's order at the tub: the case each time, the rest round and round. */
+export const PLACES = ['case', 'controller', 'pack', 'connector'];
+
+export class TubState {
+  readings = $state<TubReading[]>([]);
+  startedAt = $state<number | undefined>();
+  /** Seconds on the clock. */
+  now = $state(0);
+  view = $state.raw<Tub | undefined>();
+  problem = $state<Problem | undefined>();
+  saved = $state(false);
+  private document: SetupDocument | undefined;
+  private setupId = 0;
+
+  readonly running = $derived(this.startedAt !== undefined && !this.saved);
+  /** The half minute whose reading is asked for. */
+  readonly due = $derived(Math.floor(this.now / EVERY_S) * EVERY_S);
+  readonly asks = $derived(
+    this.running && this.due > 0 && !this.readings.some((r) => r.place === 'case' && r.seconds >= this.due - 12),
+  );
+  private readonly last = $derived(this.readings.filter((r) => r.place === 'case').at(-1)?.seconds);
+  readonly left = $derived(
+    this.view?.seconds_left === null || this.view?.seconds_left === undefined
+      ? undefined
+      : this.view.seconds_left - (this.now - (this.last ?? 0)),
+  );
+  /** Said before the ceiling, never after: also when the clock has run on since the last reading. */
+  readonly stop = $derived(Boolean(this.view?.stop) || (this.running && this.left !== undefined && this.left <= 10));
+
+  private readonly newest = new Newest<TubReading[], Tub>(
+    (readings) =>
+      ask(
+        api.POST('/api/tub', {
+          body: {
+            document: this.document as SetupDocument,
+            schools: $state.snapshot(aim.schools),
+            readings: readings as never,
+          },
+        }),
+      ),
+    (view) => {
+      this.view = view;
+      this.problem = undefined;
+    },
+    (error) => (this.problem = error as Problem),
+  );
+
+  open(setupId: number, document: SetupDocument): void {
+    this.document = document;
+    this.setupId = setupId;
+    const before = kept<{ readings: TubReading[]; startedAt: number | undefined }>(`tub.${setupId}`);
+    this.readings = before?.readings ?? [];
+    this.startedAt = before?.startedAt;
+    this.saved = false;
+    this.ask();
+  }
+
+  start(at = Date.now()): void {
+    this.startedAt = at;
+    this.readings = [];
+    this.saved = false;
+    this.now = 0;
+    this.remember();
+    this.ask();
+  }
+
+  tick(at = Date.now()): void {
+    if (this.startedAt !== undefined && !this.saved) this.now = (at - this.startedAt) / 1000;
+  }
+
+  read(place: string, typed: Quantity, seconds = this.now): void {
+    const others = this.readings.filter((r) => r.place !== place || r.seconds < seconds);
+    this.readings = [...others, { seconds: Math.round(seconds * 10) / 10, place, typed }];
+    this.remember();
+    if (place === 'case') this.ask();
+  }
+
+  drop(): void {
+    this.readings = this.readings.slice(0, -1);
+    this.remember();
+    this.ask();
+  }
+
+  async end(end: string, note: string): Promise<void> {
+    try {
+      await ask(
+        api.POST('/api/setups/{setup_id}/tub-tests', {
+          params: { path: { setup_id: this.setupId } },
+          body: {
+            document: this.document as SetupDocument,
+            schools: $state.snapshot(aim.schools),
+            readings: $state.snapshot(this.readings) as never,
+            end,
+            note,
+          },
+        }),
+      );
+      this.saved = true;
+      forget(`tub.${this.setupId}`);
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+  }
+
+  private ask(): void {
+    this.newest.ask(($state.snapshot(this.readings) as TubReading[]).filter((r) => r.place === 'case'));
+  }
+  private remember(): void {
+    keep(`tub.${this.setupId}`, { readings: $state.snapshot(this.readings), startedAt: this.startedAt });
+  }
+}
+
+const UNITS: Record<string, [string, string, string]> = {
+  held_current: ['learnt.held_current', '1', 'Current when held, over solid water’s'],
+  winding_case_w_k: ['learnt.winding_case', 'W/K', 'Winding to case'],
+  case_j_k: ['learnt.case', 'J/K', 'Heat capacity of the case'],
+  case_still_w_k: ['learnt.case_still', 'W/K', 'Case to still water and air'],
+};
+
+export function named(name: string): string {
+  return UNITS[name]?.[2] ?? name;
+}
+
+/** What a test taught as changes of the setup: only what it really moved. */
+export function learnt(view: Tub): { path: string; value: Quantity }[] {
+  return view.taught
+    .filter((t) => t.moved)
+    .map((t) => ({
+      path: UNITS[t.name]?.[0] ?? t.name,
+      value: {
+        value: Number(t.after.toPrecision(4)),
+        unit: UNITS[t.name]?.[1] ?? '1',
+        source: 'learnt' as const,
+        spread: Number(t.spread.toFixed(3)),
+      },
+    }));
+}

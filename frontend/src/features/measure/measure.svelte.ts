@@ -1,0 +1,126 @@
+/** A bench instrument in use: readings as typed, the result as they change, and where to write it. */
+import {
+  api,
+  ask,
+  Problem,
+  type Finder,
+  type Instrument,
+  type InstrumentReading,
+  type ShelfPart,
+} from '$lib/api/client';
+import { Newest } from '$lib/state/newest';
+
+export type Scaled = { factor: number; offset: number };
+
+export function toSi(number: number, unit: Scaled): number {
+  return (number + unit.offset) * unit.factor;
+}
+export function fromSi(value: number, unit: Scaled): number {
+  return Number((value / unit.factor - unit.offset).toPrecision(6));
+}
+
+export type Found = { name: string; words: string }[];
+type Tool = { key: string; readings: InstrumentReading[] };
+
+export class BenchState {
+  instruments = $state.raw<Instrument[]>([]);
+  finders = $state.raw<Finder[]>([]);
+  key = $state('kv');
+  typed = $state<Record<string, string>>({});
+  result = $state.raw<{ value: number; sd: number; widest: string } | undefined>();
+  found = $state.raw<Found | undefined>();
+  problem = $state<Problem | undefined>();
+  parts = $state.raw<ShelfPart[]>([]);
+  written = $state('');
+
+  readonly instrument = $derived(this.instruments.find((i) => i.key === this.key));
+  readonly finder = $derived(this.finders.find((f) => `find-${f.key}` === this.key));
+  readonly tool = $derived<Tool | undefined>(this.instrument ?? this.finder);
+  /** Readings in the core's units; undefined while one of them is no number. */
+  readonly si = $derived.by(() => {
+    const found: Record<string, number> = {};
+    for (const r of this.tool?.readings ?? []) {
+      const number = Number((this.typed[r.key] ?? '').replace(',', '.'));
+      if ((this.typed[r.key] ?? '').trim() === '' || !Number.isFinite(number)) return undefined;
+      found[r.key] = toSi(number, r);
+    }
+    return found;
+  });
+  /** Parts that can take the result. */
+  readonly takers = $derived(
+    this.parts.filter((p) => (this.instrument?.writes ?? []).some((path) => path.startsWith(`${p.kind}.`))),
+  );
+
+  private readonly newest = new Newest<{ key: string; readings: Record<string, number>; finds: boolean }, unknown>(
+    ({ key, readings, finds }) =>
+      finds
+        ? ask(api.POST('/api/finders/{key}', { params: { path: { key } }, body: { readings } }))
+        : ask(api.POST('/api/instruments/{key}', { params: { path: { key } }, body: { readings } })),
+    (answer, { finds }) => {
+      if (finds) this.found = answer as Found;
+      else this.result = answer as { value: number; sd: number; widest: string };
+      this.problem = undefined;
+    },
+    (error) => {
+      this.problem = error as Problem;
+      this.result = this.found = undefined;
+    },
+  );
+
+  async load(): Promise<void> {
+    try {
+      [this.instruments, this.finders, this.parts] = await Promise.all([
+        ask(api.GET('/api/instruments')),
+        ask(api.GET('/api/finders')),
+        ask(api.GET('/api/shelf')),
+      ]);
+      this.use(this.key);
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+  }
+
+  use(key: string): void {
+    this.key = key;
+    this.result = this.found = undefined;
+    this.problem = undefined;
+    this.written = '';
+    this.typed = Object.fromEntries((this.tool?.readings ?? []).map((r) => [r.key, String(fromSi(r.usual, r))]));
+    this.work();
+  }
+
+  read(key: string, text: string): void {
+    this.typed = { ...this.typed, [key]: text };
+    this.written = '';
+    this.work();
+  }
+
+  private work(): void {
+    if (this.si) {
+      this.newest.ask({
+        key: this.finder ? this.finder.key : this.key,
+        readings: this.si,
+        finds: Boolean(this.finder),
+      });
+    }
+  }
+
+  async write(partId: number): Promise<void> {
+    const part = this.parts.find((p) => p.id === partId);
+    const path = this.instrument?.writes.find((w) => w.startsWith(`${part?.kind}.`));
+    if (!part || !path || !this.result) return;
+    try {
+      const { value, sd } = this.result;
+      await ask(
+        api.POST('/api/shelf/{part_id}/measured', {
+          params: { path: { part_id: partId } },
+          body: { path, value, sd },
+        }),
+      );
+      this.written = `${part.name} has it now, as measured`;
+      this.problem = undefined;
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+  }
+}

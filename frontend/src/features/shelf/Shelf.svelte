@@ -1,0 +1,328 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+
+  import { api, ask, type SetupView, type ShelfPart } from '$lib/api/client';
+  import { aim } from '$lib/state/aim.svelte';
+  import { boathouse } from '$lib/state/boathouse.svelte';
+  import Notice from '$lib/ui/Notice.svelte';
+
+  import Candidates from './Candidates.svelte';
+  import PartDetail from './PartDetail.svelte';
+  import { DRIVE_KINDS, MOST_COMPARED, ShelfState, sizes } from './shelf.svelte';
+
+  const shelf = new ShelfState();
+  const KINDS = [
+    ...DRIVE_KINDS,
+    'charger',
+    'collar',
+    'tube',
+    'bearing',
+    'o-ring',
+    'hose',
+    'pickup',
+    'y-piece',
+    'outlet',
+    'connector',
+    'wire',
+    'servo',
+    'receiver pack',
+    'logger',
+  ];
+  let find = $state<HTMLInputElement | undefined>();
+  let part = $state<ShelfPart | undefined>();
+  let kind = $state('motor');
+  let open = $state(false);
+  let boatId = $state(0);
+  let setup = $state.raw<SetupView | undefined>();
+
+  onMount(() => {
+    void shelf.load();
+    find?.focus();
+  });
+  $effect(() => {
+    if (!boatId && boathouse.boats[0]) boatId = boathouse.boats[0].id;
+  });
+  const boat = $derived(boathouse.boats.find((b) => b.id === boatId));
+
+  async function compare(): Promise<void> {
+    if (!boat) return;
+    setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: boat.setup_id } } }));
+    await aim.load(boat.id).catch(() => undefined);
+    await shelf.compare(setup.document);
+  }
+  function show(one: ShelfPart | undefined, of: string): void {
+    part = one;
+    kind = of;
+    shelf.problem = undefined;
+    open = true;
+  }
+  // The part that is looked at follows what was saved.
+  $effect(() => {
+    if (part) part = shelf.parts.find((p) => p.id === part?.id) ?? part;
+  });
+</script>
+
+<svelte:head><title>Shelf · Kunstflug</title></svelte:head>
+
+<div class="head">
+  <h1>Shelf</h1>
+  <label class="find"
+    ><span class="visually-hidden">Find by size or words</span><input
+      bind:this={find}
+      bind:value={shelf.words}
+      placeholder="find: 36 mm, 1.4, worn, Dipper…"
+    /></label
+  >
+  <div class="files">
+    <select
+      aria-label="Put on the shelf"
+      value=""
+      onchange={(e) => (show(undefined, e.currentTarget.value), (e.currentTarget.value = ''))}
+    >
+      <option value="">+ a new part…</option>
+      {#each KINDS as one (one)}<option value={one}>{one}</option>{/each}
+    </select>
+    <a href="/api/shelf.csv" download>CSV out</a>
+    <label class="in"
+      >CSV in<input
+        type="file"
+        accept=".csv,text/csv"
+        class="visually-hidden"
+        onchange={(e) => {
+          const file = e.currentTarget.files?.[0];
+          if (file) void shelf.importCsv(file);
+          e.currentTarget.value = '';
+        }}
+      /></label
+    >
+  </div>
+</div>
+<div class="kinds" role="group" aria-label="Kinds">
+  <button class="kind" aria-pressed={shelf.kind === ''} onclick={() => (shelf.kind = '')}>all</button>
+  {#each KINDS.filter((k) => shelf.counts[k]) as one (one)}
+    <button class="kind" aria-pressed={shelf.kind === one} onclick={() => (shelf.kind = one)}
+      >{one} <span class="quiet">{shelf.counts[one]}</span></button
+    >
+  {/each}
+</div>
+{#if shelf.problem && !open}<Notice kind="problem"
+    >{shelf.problem.message}{#if shelf.problem.line}
+      (line {shelf.problem.line}; nothing was taken){/if}
+    <button class="plain" onclick={() => void shelf.load()}>Load again</button></Notice
+  >{/if}
+{#if shelf.phase === 'loading'}
+  <p class="quiet">looking on the shelf…</p>
+{:else if !shelf.parts.length}
+  <Notice>The shelf is empty. Parts come onto it with each new boat, one by one above, or from a CSV.</Notice>
+{:else}
+  {#if shelf.due.length && !shelf.words && !shelf.kind}
+    <p class="due">
+      Due: {#each shelf.due as one, k (one.id)}{k ? ' · ' : ''}<button class="link" onclick={() => show(one, one.kind)}
+          >{one.name}</button
+        >, {one.due}{/each}
+    </p>
+  {/if}
+  <table>
+    <thead
+      ><tr
+        ><th><span class="visually-hidden">compare</span></th><th>part</th><th>state</th><th class="n">pieces</th><th
+          class="n">price</th
+        ><th class="n">runs</th><th>in</th><th>sizes</th></tr
+      ></thead
+    >
+    <tbody>
+      {#each shelf.shown as one (one.id)}
+        <tr class:gone={one.state === 'dead' || one.state === 'lost'} class:at={shelf.picked.includes(one.id)}>
+          <td>
+            {#if DRIVE_KINDS.includes(one.kind) && one.kind !== 'hull'}
+              <input
+                type="checkbox"
+                aria-label="compare {one.name}"
+                checked={shelf.picked.includes(one.id)}
+                disabled={!shelf.picked.includes(one.id) && shelf.picked.length >= MOST_COMPARED}
+                onchange={() => shelf.pick(one.id)}
+              />
+            {/if}
+          </td>
+          <td
+            ><button class="part" onclick={() => show(one, one.kind)}
+              ><span class="quiet">{one.kind}</span> <b>{one.name}</b></button
+            ></td
+          >
+          <td class="state">{one.state}</td>
+          <td class="n">{one.pieces}</td>
+          <td class="n">{one.price ?? '–'}</td>
+          <td class="n">{one.runs || '–'}</td>
+          <td>{one.boats.join(', ')}</td>
+          <td class="sizes">{one.record.died_of ? `died: ${String(one.record.died_of)}` : sizes(one)}</td>
+        </tr>
+      {:else}
+        <tr><td colspan="8" class="quiet">Nothing matches “{shelf.words}”.</td></tr>
+      {/each}
+    </tbody>
+  </table>
+{/if}
+{#if shelf.picked.length}
+  <div class="bar" role="region" aria-label="Compare">
+    <span>{shelf.picked.length} of {MOST_COMPARED} to compare in</span>
+    <select aria-label="Boat" value={String(boatId)} onchange={(e) => (boatId = Number(e.currentTarget.value))}>
+      {#each boathouse.boats as one (one.id)}<option value={String(one.id)}>{one.name}</option>{/each}
+    </select>
+    <button class="plain strong" onclick={() => void compare()} disabled={shelf.comparing || !boat}
+      >{shelf.comparing ? 'trying each…' : 'Compare'}</button
+    >
+    <button class="plain" onclick={() => ((shelf.picked = []), (shelf.candidates = []))}>none</button>
+  </div>
+{/if}
+{#if shelf.candidates.length}<Candidates candidates={shelf.candidates} boat={boat?.name ?? ''} />{/if}
+<PartDetail {shelf} {part} {kind} fields={boathouse.vocabulary.fields} bind:open />
+
+<style>
+  .head {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.4rem 1.5rem;
+    align-items: baseline;
+  }
+  h1 {
+    font-size: 1.5rem;
+    margin: 0;
+  }
+  .find {
+    flex: 1 1 16rem;
+  }
+  .find input {
+    width: 100%;
+    min-height: var(--target);
+    border: 0;
+    border-bottom: 1px solid var(--ink);
+    background: transparent;
+    color: var(--ink);
+    font-size: 1.05rem;
+  }
+  .files {
+    display: flex;
+    gap: 1rem;
+    align-items: baseline;
+  }
+  .in {
+    color: var(--water);
+    text-decoration: underline;
+    cursor: pointer;
+  }
+  .in:focus-within {
+    outline: 2.5px solid var(--water);
+  }
+  select {
+    border: 0;
+    border-bottom: 1px solid var(--ink);
+    background: var(--paper);
+    color: var(--ink);
+    min-height: calc(var(--target) * 0.9);
+    padding: 0 1.6rem 0 0.3rem;
+  }
+  .kinds {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.2rem;
+    margin: 0.6rem 0;
+  }
+  .kind {
+    padding: 0 0.6rem;
+    min-height: calc(var(--target) * 0.85);
+    border: 1px solid transparent;
+    border-bottom-color: var(--rule);
+  }
+  .kind[aria-pressed='true'] {
+    border-color: var(--ink);
+    font-weight: 600;
+  }
+  .due {
+    border-left: 3px solid var(--ochre-mark);
+    padding-left: 0.6rem;
+  }
+  table {
+    width: 100%;
+    border-collapse: collapse;
+  }
+  th {
+    text-align: left;
+    font-weight: 500;
+    font-size: 0.84rem;
+    color: var(--ink-2);
+    border-bottom: 1px solid var(--ink);
+    padding-right: 0.8rem;
+  }
+  td {
+    border-bottom: 1px solid var(--hair);
+    padding: 0.1rem 0.8rem 0.1rem 0;
+  }
+  input[type='checkbox'] {
+    width: 1.25rem;
+    height: 1.25rem;
+    accent-color: var(--ink);
+  }
+  .n {
+    text-align: right;
+  }
+  .part {
+    text-align: left;
+    min-height: calc(var(--target) * 0.9);
+  }
+  .part:hover b {
+    color: var(--water);
+    text-decoration: underline;
+  }
+  .sizes {
+    font-size: 0.82rem;
+    color: var(--ink-2);
+    font-stretch: 82%;
+    max-width: 34rem;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .state {
+    white-space: nowrap;
+  }
+  .gone .part b,
+  .gone .state {
+    text-decoration: line-through;
+    color: var(--ink-2);
+  }
+  .at td {
+    background: var(--water-pale);
+  }
+  .bar {
+    position: sticky;
+    bottom: 0;
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.5rem 1rem;
+    align-items: center;
+    background: var(--sheet);
+    border-top: 1px solid var(--ink);
+    margin: 0.8rem -1.5rem 0;
+    padding: 0.6rem 1.5rem;
+  }
+  .link {
+    color: var(--water);
+    text-decoration: underline;
+    min-height: 26px;
+  }
+  @media (max-width: 760px) {
+    th:nth-child(4),
+    td:nth-child(4),
+    th:nth-child(5),
+    td:nth-child(5),
+    th:nth-child(7),
+    td:nth-child(7),
+    .sizes,
+    th:nth-child(8) {
+      display: none;
+    }
+    .bar {
+      bottom: 60px;
+    }
+  }
+</style>

@@ -1,0 +1,126 @@
+/** The shelf: parts found by kind and words, changed, compared in the boat. */
+import { api, ask, Problem, upload, type Candidate, type SetupDocument, type ShelfPart } from '$lib/api/client';
+import { aim } from '$lib/state/aim.svelte';
+
+export const STATES = ['new', 'in use', 'worn', 'in repair', 'dead', 'lost'];
+export const DRIVE_KINDS = ['motor', 'controller', 'propeller', 'pack', 'hull', 'mount', 'coupler', 'shaft', 'jacket'];
+export const MOST_COMPARED = 6;
+
+export class ShelfState {
+  parts = $state.raw<ShelfPart[]>([]);
+  kind = $state('');
+  words = $state('');
+  phase = $state<'loading' | 'ready' | 'failed'>('loading');
+  problem = $state<Problem | undefined>();
+  picked = $state<number[]>([]);
+  candidates = $state.raw<Candidate[]>([]);
+  comparing = $state(false);
+
+  readonly counts = $derived.by(() => {
+    const found: Record<string, number> = {};
+    for (const part of this.parts) found[part.kind] = (found[part.kind] ?? 0) + part.pieces;
+    return found;
+  });
+  readonly shown = $derived(
+    this.parts.filter((part) => (!this.kind || part.kind === this.kind) && matches(part, this.words)),
+  );
+  readonly due = $derived(this.parts.filter((p) => p.due));
+
+  async load(): Promise<void> {
+    try {
+      this.parts = await ask(api.GET('/api/shelf'));
+      this.phase = 'ready';
+      this.problem = undefined;
+    } catch (error) {
+      this.problem = error as Problem;
+      this.phase = 'failed';
+    }
+  }
+
+  pick(id: number): void {
+    if (this.picked.includes(id)) this.picked = this.picked.filter((p) => p !== id);
+    else if (this.picked.length < MOST_COMPARED) this.picked = [...this.picked, id];
+  }
+
+  /** Answers whether it went well. */
+  private async act(work: Promise<unknown>): Promise<boolean> {
+    try {
+      await work;
+      await this.load();
+      return true;
+    } catch (error) {
+      this.problem = error as Problem;
+      return false;
+    }
+  }
+
+  change(id: number, body: Record<string, unknown>): Promise<boolean> {
+    return this.act(ask(api.PATCH('/api/shelf/{part_id}', { params: { path: { part_id: id } }, body })));
+  }
+  event(id: number, kind: string, words: string): Promise<boolean> {
+    return this.act(
+      ask(api.POST('/api/shelf/{part_id}/events', { params: { path: { part_id: id } }, body: { kind, words } })),
+    );
+  }
+  add(kind: string, document: Record<string, unknown>): Promise<boolean> {
+    return this.act(ask(api.POST('/api/parts', { body: { kind, document } })));
+  }
+  remove(id: number): Promise<boolean> {
+    return this.act(
+      ask(
+        api
+          .DELETE('/api/shelf/{part_id}', { params: { path: { part_id: id } } })
+          .then((answer) => ({ ...answer, data: answer.error ? undefined : true })),
+      ),
+    );
+  }
+  importCsv(file: File): Promise<boolean> {
+    return this.act(upload('/api/shelf.csv', file, {}));
+  }
+
+  async compare(document: SetupDocument): Promise<void> {
+    this.comparing = true;
+    try {
+      this.candidates = await ask(
+        api.POST('/api/compare', {
+          body: {
+            document,
+            parts: $state.snapshot(this.picked),
+            duty: $state.snapshot(aim.duty),
+            schools: $state.snapshot(aim.schools),
+          },
+        }),
+      );
+      this.problem = undefined;
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+    this.comparing = false;
+  }
+}
+
+/** Whether every word is somewhere in a part: kind, name, state, boats, or a size like 36mm. */
+export function matches(part: ShelfPart, words: string): boolean {
+  const text = [part.kind, part.name, part.state, ...part.boats, String(part.record.note ?? ''), sizes(part)]
+    .join(' ')
+    .toLowerCase();
+  return words
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
+}
+
+/** All sizes of a part in one line, as they were typed. */
+export function sizes(part: Pick<ShelfPart, 'document'>): string {
+  return Object.entries(part.document)
+    .filter(([key, raw]) => key !== 'name' && raw !== null)
+    .map(([key, raw]) => {
+      const label = key.replaceAll('_', ' ');
+      if (typeof raw === 'object') {
+        const { value, unit } = raw as { value: number; unit: string };
+        return `${label} ${value}${unit === '1' ? '' : ` ${unit}`}`;
+      }
+      return `${label} ${String(raw)}`;
+    })
+    .join(' · ');
+}

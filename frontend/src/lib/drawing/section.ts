@@ -1,0 +1,22 @@
+/** Geometry of the section: the core's y points up, the screen's down; paper takes slices at 1:1. */
+import type { Section } from '$lib/api/client';
+
+export type PlacedShape = Section['shapes'][number];
+export type PlacedMeasure = Section['measures'][number] & { upright: boolean };
+
+/** Shapes and measures with y turned round; a size of 4 mm stays 4. */
+export function placed(section: Section): { shapes: PlacedShape[]; measures: PlacedMeasure[] } {
+  return {
+    shapes: section.shapes.map((s) => ({ ...s, y: -(s.y + s.h) })),
+    measures: section.measures.map((m) => ({ ...m, y1: -m.y1, y2: -m.y2, upright: m.x1 === m.x2 })),
+  };
+}
+
+/** Slices of at most so many millimetres, from the stern on, that cover the drawing without a gap. */
+export function slices(section: Section, most: number): { left: number; width: number }[] {
+  const found: { left: number; width: number }[] = [];
+  for (let left = section.left; left < section.right - 1e-9; left += most) {
+    found.push({ left, width: Math.min(most, section.right - left) });
+  }
+  return found;
+}
