@@ -370,7 +370,16 @@ def test_an_impossible_wish_says_why(page, site):
     expect(page.get_by_role("alert")).to_contain_text("Not like this")
 
 
-SCREENS = ("/setups/3/aim", "/setups/3/match", "/setups/3/run", "/setups/3/compare", "/new")
+SCREENS = (
+    "/setups/3/aim",
+    "/setups/3/match",
+    "/setups/3/run",
+    "/setups/3/compare",
+    "/new",
+    "/setups/3/fit",
+    "/shelf",
+    "/measure",
+)
 
 
 @pytest.mark.parametrize("look", ["paper", "sun"])

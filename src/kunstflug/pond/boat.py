@@ -30,6 +30,11 @@ def _scalars(bundle: object, at: int) -> dict[str, float]:
     return {f.name: float(np.asarray(getattr(bundle, f.name)).reshape(-1)[at]) for f in fields}
 
 
+def boat_seed(boat_id: int) -> int:
+    """Which hidden boat belongs to a boat of the racer's: one boat stays the same over its outings."""
+    return 9000 + boat_id
+
+
 def hidden_truth(setup: Setup, seed: int) -> Truth:
     """Draws the true parameters of a boat; the same seed is the same boat."""
     return Truth(

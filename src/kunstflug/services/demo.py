@@ -4,7 +4,7 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from kunstflug.formats.setup_document import SetupDocument, setup_of
-from kunstflug.pond import Weather, run_outing
+from kunstflug.pond import Weather, boat_seed, run_outing
 from kunstflug.services import match, run, shelf
 from kunstflug.services.changes import Change
 from kunstflug.store.database import Store
@@ -280,7 +280,7 @@ def _outing(store: Store, boat_id: int, setup_id: int, document: Any, count: int
     made = run_outing(
         setup_of(document),
         seed=count,
-        boat_seed=1000 + boat_id,
+        boat_seed=boat_seed(boat_id),
         weather=_WEATHER[weather],
         start_unix_s=started.replace(tzinfo=UTC).timestamp(),
     )

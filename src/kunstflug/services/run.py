@@ -17,7 +17,7 @@ from kunstflug.formats.gpx import write_gpx
 from kunstflug.formats.reading import Damage, ReadTrack
 from kunstflug.formats.setup_document import QUANTITIES, setup_of
 from kunstflug.formats.track_file import read_track
-from kunstflug.pond import Weather, run_outing
+from kunstflug.pond import Weather, boat_seed, run_outing
 from kunstflug.services.rows import document_of, local_racer, owned
 from kunstflug.services.views import (
     DamageView,
@@ -145,7 +145,7 @@ def simulate(store: Store, setup_id: int, seed: int, passes: int, weather: Weath
     outing = run_outing(
         setup_of(document),
         seed=seed,
-        boat_seed=1000 + boat_id,
+        boat_seed=boat_seed(boat_id),
         passes=passes,
         weather=weather,
         start_unix_s=started.replace(tzinfo=UTC).timestamp(),

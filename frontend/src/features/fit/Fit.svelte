@@ -192,5 +192,8 @@
     .joints {
       display: none;
     }
+    h1 {
+      font-size: 12pt;
+    }
   }
 </style>

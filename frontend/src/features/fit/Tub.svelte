@@ -69,8 +69,11 @@
     tub.read(place, { value, unit: gunUnit, source: 'measured' });
     typed = '';
     place = PLACES[(PLACES.indexOf(place) + 1) % PLACES.length] ?? 'case';
-    if (tub.asks) place = 'case';
   }
+  // Each half minute the case comes first again; not under the hand of somebody who is typing.
+  $effect(() => {
+    if (tub.asks) untrack(() => (typed === '' ? (place = 'case') : undefined));
+  });
 </script>
 
 <div class="top">
@@ -80,7 +83,7 @@
   {:else}
     <p class="now" aria-live="polite">
       {#if !tub.running}{tub.saved ? 'Kept.' : 'Boat held fast, propeller deep, hands clear.'}
-      {:else if tub.asks}Read the {place === 'case' ? 'motor case' : place} now.
+      {:else if tub.asks}Read the motor case now.
       {:else}{view?.words ?? ''}{/if}
       {#if tub.running && tub.left !== undefined && !tub.asks}<span>{Math.max(0, Math.round(tub.left))} s left</span
         >{/if}
@@ -101,7 +104,7 @@
         >
         <path d={band} class="band" />
         <path d={path(view.prior_c)} class="prior" />
-        {#if tub.readings.length > 1}<path d={path(view.fitted_c)} class="fitted" />{/if}
+        {#if tub.readings.length}<path d={path(view.fitted_c)} class="fitted" />{/if}
         {#each tub.readings as r, k (k)}
           {#if r.place === 'case'}<circle cx={x(r.seconds)} cy={y(toSi(r.typed))} r="5" class="seen" />
           {:else}<path d="M{x(r.seconds) - 4} {y(toSi(r.typed)) - 4} l8 8 m0 -8 l-8 8" class="other" />{/if}
@@ -139,7 +142,7 @@
           >not the last one</button
         >{/if}
     </form>
-    {#if view && tub.readings.length >= 2}
+    {#if view && tub.readings.length}
       <h2>What the curve teaches</h2>
       <ul>
         {#each view.taught as t (t.name)}

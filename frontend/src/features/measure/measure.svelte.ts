@@ -96,7 +96,7 @@ export class BenchState {
   }
 
   private work(): void {
-    if (this.si) {
+    if (this.tool && this.si) {
       this.newest.ask({
         key: this.finder ? this.finder.key : this.key,
         readings: this.si,

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import Modal from 'flowbite-svelte/Modal.svelte';
 
   import type { Field, Quantity, ShelfPart } from '$lib/api/client';
@@ -28,8 +29,13 @@
   let words = $state('');
   let wordsKind = $state('service');
 
+  // Another part is another form; what is typed stays while the same one is noted, worn or repaired.
   $effect(() => {
-    if (!open) return;
+    const id = part?.id;
+    if (open) untrack(() => begin(id));
+  });
+  function begin(id: number | undefined): void {
+    if (id !== undefined && id !== part?.id) return;
     document = { ...(part?.document ?? {}) };
     typed = {};
     wrong = {};
@@ -38,7 +44,7 @@
     pieces = String(part?.pieces ?? 1);
     note = String(part?.record.note ?? '');
     words = '';
-  });
+  }
   const own = $derived(fields.filter((f) => f.part === kind));
 
   function say(field: Field, text: string): void {

@@ -29,7 +29,8 @@
     'logger',
   ];
   let find = $state<HTMLInputElement | undefined>();
-  let part = $state<ShelfPart | undefined>();
+  let partId = $state<number | undefined>();
+  const part = $derived(shelf.parts.find((p) => p.id === partId));
   let kind = $state('motor');
   let open = $state(false);
   let boatId = $state(0);
@@ -51,15 +52,11 @@
     await shelf.compare(setup.document);
   }
   function show(one: ShelfPart | undefined, of: string): void {
-    part = one;
+    partId = one?.id;
     kind = of;
     shelf.problem = undefined;
     open = true;
   }
-  // The part that is looked at follows what was saved.
-  $effect(() => {
-    if (part) part = shelf.parts.find((p) => p.id === part?.id) ?? part;
-  });
 </script>
 
 <svelte:head><title>Shelf · Kunstflug</title></svelte:head>

@@ -210,7 +210,11 @@
     }
     figure {
       margin: 0;
-      break-after: page;
+      break-inside: avoid;
+      overflow: hidden;
+    }
+    figure + figure {
+      break-before: page;
     }
   }
 </style>

@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from kunstflug.core import controller, hull, motor, pack, wiring
+from kunstflug.core.drive.draws import even_deviates
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.propeller import part as propeller
 from kunstflug.core.values import Floats, Source, Value, guess
@@ -116,7 +117,7 @@ larger iron, what runs wet at speed runs wet at the hump, a boat with much hardw
 def _deviates(count: int, seed: int) -> npt.NDArray[np.float64]:
     """Standard normal deviates of all fields, shape (fields, count, 1), those of ``TOGETHER`` correlated."""
     names = [field.name for field in dataclasses.fields(DriveValues)]
-    z = np.random.default_rng(seed).standard_normal((len(names), count, 1))
+    z = even_deviates(len(names), count, seed)[:, :, np.newaxis]
     for first, second, rho in TOGETHER:
         a, b = names.index(first), names.index(second)
         z[b] = rho * z[a] + np.sqrt(1.0 - rho**2) * z[b]

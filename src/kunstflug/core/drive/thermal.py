@@ -7,6 +7,7 @@ import numpy as np
 
 from kunstflug.core import heat, motor, pack
 from kunstflug.core.controller import Controller
+from kunstflug.core.drive.draws import even_deviates
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.values import Floats, Value, guess, known
 from kunstflug.core.wiring import Plugs
@@ -35,7 +36,7 @@ class ThermalValues:
     def sampled(self, count: int, seed: int) -> "ThermalNumbers":
         """The nominal values first, then ``count`` draws: arrays of shape (1 + count,)."""
         fields = dataclasses.fields(self)
-        z = np.random.default_rng(seed).standard_normal((len(fields), count))
+        z = even_deviates(len(fields), count, seed)
         columns = {}
         for k, field in enumerate(fields):
             value: Value = getattr(self, field.name)

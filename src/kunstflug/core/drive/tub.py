@@ -15,6 +15,7 @@ import numpy.typing as npt
 from scipy.optimize import least_squares
 
 from kunstflug.core import heat
+from kunstflug.core.drive.draws import even_deviates
 from kunstflug.core.drive.duty import TUB, Duty, Kind, Phase, _held_current, run_duty
 from kunstflug.core.drive.forecast import curve_of
 from kunstflug.core.drive.learnt import Learnt
@@ -67,7 +68,7 @@ class TubCurve:
     Parameters
     ----------
     time_s, prior_c, low_c, high_c : the model's own curve of the case with its band, shape (T,).
-    fitted_c : the curve with what the readings taught, shape (T,); the prior's while there are fewer than two.
+    fitted_c : the curve with what the readings taught, shape (T,); the prior's while there are none.
     end_c : where the case levels off [degC] by the fitted curve; NaN where it does not within ten minutes.
     seconds_left : until the ceiling, from the last reading [s]; infinite where it is never reached.
     stop : whether to stop now; said before the ceiling, never after.
@@ -158,13 +159,13 @@ def tub_curve(setup: Setup, readings: tuple[Reading, ...], ceiling_c: float, poi
     # Heat changes neither thrust nor current here: the drive's tables are made once.
     tables = throttle_tables(drive_values(setup).nominal(), curve_of(setup))
     time_s, prior_c = _case_c(setup, LONGEST_S, tables)
-    z = np.random.default_rng(907).standard_normal((24, len(NAMES)))
+    z = even_deviates(len(NAMES), 24, 907).T
     drawn = np.array([_case_c(held_setup(setup, np.exp(prior * row)), LONGEST_S, tables)[1] for row in z])
     low, high = np.percentile(drawn, (10, 90), axis=0)
     factors, spread, misfit = _fit(setup, readings, prior, tables)
-    fitted = _case_c(held_setup(setup, factors), LONGEST_S, tables)[1] if len(readings) >= 2 else prior_c
+    fitted = _case_c(held_setup(setup, factors), LONGEST_S, tables)[1] if readings else prior_c
     now = readings[-1].seconds if readings else 0.0
-    left = _seconds_left(time_s, fitted, high if len(readings) < 2 else None, now, ceiling_c, readings)
+    left = _seconds_left(time_s, fitted, high, now, ceiling_c, readings)
     values, held_a = before_values(setup), _held_a(held_setup(setup, factors))
     taught = tuple(
         Taught(name=name, before=value, before_spread=float(p), after=value * float(f), spread=float(s))
@@ -183,7 +184,7 @@ def _fit(
     setup: Setup, readings: tuple[Reading, ...], prior: Array, tables: ThrottleTables
 ) -> tuple[Array, Array, float]:
     """Factors, spreads of their logarithms, and the root mean square misfit [K]."""
-    if len(readings) < 2:
+    if not readings:
         return np.ones(len(NAMES)), prior, float("nan")
     seconds = np.array([r.seconds for r in readings])
     seen = np.array([r.celsius for r in readings])
@@ -208,15 +209,25 @@ def _level_c(curve: Array) -> float:
     return float(curve[top]) if curve[top] - curve[max(top - 120, 0)] < 2.0 else float("nan")
 
 
+QUICKER: Final = {0: 0.0, 1: 0.5, 2: 0.15}
+"""How much faster than the fitted curve it may rise while there are so few readings [1] (our own caution)."""
+
+
 def _seconds_left(
-    time_s: Array, fitted: Array, careful: Array | None, now: float, ceiling_c: float, readings: tuple[Reading, ...]
+    time_s: Array, fitted: Array, high: Array, now: float, ceiling_c: float, readings: tuple[Reading, ...]
 ) -> float:
-    """Seconds from now until the ceiling; while nothing is known by the hotter edge of the band."""
-    curve = fitted if careful is None else np.maximum(fitted, careful)
+    """Seconds from the last reading until the ceiling, on the cautious side; before any by the band's hot edge.
+
+    From the last reading, or the curve where that is hotter (a gun may miss the spot), the rise of the fitted curve,
+    quicker while there are few readings, two spreads of a reading on top.
+    """
     ahead = time_s > now
-    shift = readings[-1].celsius - float(np.interp(now, time_s, curve)) if readings else 0.0
-    # A reading above the curve lifts what is ahead; one below lowers it, by half: the gun may have missed the spot.
-    likely = curve + (shift if shift > 0 else 0.5 * shift) + 2 * READING_K
+    if not readings:
+        likely = high
+    else:
+        at_now = float(np.interp(now, time_s, fitted))
+        quicker = 1.0 + QUICKER.get(len(readings), 0.0)
+        likely = max(readings[-1].celsius, at_now) + (fitted - at_now) * quicker + 2 * READING_K
     over = np.flatnonzero(ahead & (likely >= ceiling_c))
     return float(time_s[over[0]] - now) if over.size else float("inf")
 

@@ -1,0 +1,275 @@
+"""Shelf, Fit, Measure and the held-back test in headless Chromium, as a racer uses them; paper at 1:1."""
+
+import io
+
+import numpy as np
+import pypdfium2
+import pytest
+from playwright.sync_api import Page, expect
+from tests import samples
+from tests.browser.conftest import open_page
+from tests.browser.test_interface import AXE
+from tests.core.test_fit import FITTED
+from tests.samples import q
+
+from kunstflug.services import fit, match, prove, shelf
+
+pytestmark = pytest.mark.browser
+
+
+def fitted_boat(site, name: str, **changes) -> int:
+    return match.new_boat(site.store, name, samples.document(**{**FITTED, **changes})).id
+
+
+def say(page: Page, dialog, label: str, text: str) -> None:
+    with page.expect_response("**/api/fit"):
+        dialog.get_by_label(label, exact=True).fill(text)
+
+
+# Fit
+
+
+def test_the_section_is_drawn_to_scale(page, site):
+    page.goto(f"/setups/{fitted_boat(site, 'Scale')}/fit")
+    drawing = page.get_by_test_id("section")
+    expect(drawing).to_be_visible()
+    scale = float(drawing.get_attribute("data-scale"))
+    can, shaft = page.locator("svg.screen rect.can"), page.locator("svg.screen rect.shaft").first
+    # so many pixels for each millimetre: 74 x 36 mm of can, 5 mm of shaft; half a pixel of stroke each side
+    box = can.bounding_box()
+    assert box["width"] == pytest.approx(74 * scale, abs=0.8 * scale)
+    assert box["height"] == pytest.approx(36 * scale, abs=0.8 * scale)
+    assert shaft.bounding_box()["height"] == pytest.approx(5 * scale, abs=0.8 * scale)
+    page.get_by_role("button", name="Larger").click()
+    assert page.locator("svg.screen rect.can").bounding_box()["width"] == pytest.approx(box["width"] * 1.4, rel=0.02)
+
+
+def ink_width(pdf: bytes, colour_below: int = 120) -> tuple[int, list[np.ndarray]]:
+    document = pypdfium2.PdfDocument(io.BytesIO(pdf))
+    pages = [p.render(scale=300 / 72, grayscale=True).to_numpy() < colour_below for p in document]
+    document.close()
+    return len(pages), pages
+
+
+def test_paper_is_one_to_one(page, site):
+    page.goto(f"/setups/{fitted_boat(site, 'Paper')}/fit")
+    expect(page.get_by_test_id("section")).to_be_visible()
+    pdf = page.pdf(
+        format="A4", landscape=True, margin={"left": "10mm", "right": "10mm", "top": "10mm", "bottom": "10mm"}
+    )
+    count, pages = ink_width(pdf)
+    assert count >= 2  # 450 mm of drive on sheets of 262 mm
+    # the ruler that stands on each sheet is 50 mm long: the longest dark run of its row, at 300 dots an inch
+    longest = 0
+    for dark in pages:
+        for row in dark:
+            edges = np.flatnonzero(np.diff(np.concatenate([[0], row.astype(np.int8), [0]])))
+            runs = edges[1::2] - edges[::2]
+            for run in runs:
+                if abs(run / 300 * 25.4 - 50) < 0.6:
+                    longest = max(longest, int(run))
+    assert longest / 300 * 25.4 == pytest.approx(50.0, abs=0.6)
+
+
+def test_the_40_mm_motor_is_swapped_clash_by_clash(page, site):
+    """36 mm with a 5 mm shaft out, 40 mm with an 8 mm shaft in, in a 75 cm boat."""
+    setup = fitted_boat(site, "Grebe", hull={"hull_type": "catamaran", "length": q(750, "mm")})
+    big = match.add_part(
+        site.store,
+        "motor",
+        {**FITTED["motor"], "kv": q(1500, "rpm/V"), "can_diameter": q(40, "mm"), "shaft": q(8, "mm"),
+         "circle": q(30, "mm"), "name": "the big one"},
+    )  # fmt: skip
+    page.goto(f"/setups/{setup}/match")
+    page.get_by_role("button", name="swap the motor").click()
+    page.get_by_placeholder("find by size or words").fill("the big one")
+    with page.expect_response("**/api/draft"):
+        page.get_by_role("dialog").get_by_role("button", name="the big one").click()
+    page.get_by_role("link", name="Fit").click()
+    expect(page.get_by_test_id("fit-sum")).to_contain_text("clashes 3")
+    for title, words in (("Bolt circle", "5 mm off"), ("Jacket on the can", "3.4 mm too thick"),
+                         ("Motor shaft in the coupler", "3 mm too thick")):  # fmt: skip
+        joint = page.get_by_role("listitem").filter(has=page.get_by_text(title, exact=True))
+        expect(joint).to_contain_text("clashes")
+        expect(joint).to_contain_text(words)
+    assert page.locator("svg.screen rect.clash").count() >= 3
+    # what the remedies say, done
+    page.get_by_role("button", name="sizes of motor shaft in the coupler").click()
+    say(page, page.get_by_role("dialog"), "Bore on the motor", "8")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="sizes of jacket on the can").click()
+    for label, text in (("Bore", "40.6"), ("Outside", "46"), ("Ring inside", "39")):
+        say(page, page.get_by_role("dialog"), label, text)
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="sizes of bolt circle").click()
+    say(page, page.get_by_role("dialog"), "Slotted up to", "32")
+    page.keyboard.press("Escape")
+    expect(page.get_by_test_id("fit-sum")).not_to_contain_text("clashes")
+    page.get_by_role("button", name="Adopt as a new setup").click()
+    page.wait_for_url(lambda url: f"/setups/{setup}/" not in url)
+    page.get_by_role("button", name="build list").click()
+    expect(page.get_by_text("Take out what changes: motor, mount, coupler, jacket")).to_be_visible()
+    expect(page.get_by_text("Grind the flat")).to_be_visible()
+    expect(page.get_by_text("Pack in its place")).not_to_be_visible()
+    assert big.id
+
+
+def test_a_ticked_step_stays_ticked(page, site):
+    setup = fitted_boat(site, "Ticked")
+    page.goto(f"/setups/{setup}/fit")
+    page.get_by_role("button", name="build list").click()
+    with page.expect_response("**/ticks"):
+        page.get_by_role("checkbox").first.check()
+    page.reload()
+    page.get_by_role("button", name="build list").click()
+    expect(page.get_by_role("checkbox").first).to_be_checked()
+    assert sum(s.done for s in fit.fit(site.store, setup).build) == 1
+
+
+def test_water_is_moved_by_keyboard_and_kept(page, site):
+    setup = fitted_boat(site, "Watered")
+    page.goto(f"/setups/{setup}/fit")
+    page.get_by_role("button", name="cooling water").click()
+    expect(page.get_by_role("cell", name="cap left on")).to_be_visible(timeout=15_000)
+    expect(page.get_by_text("nothing to be seen")).to_be_visible()
+    motor = page.get_by_role("button", name="motor, ")
+    motor.click()
+    with page.expect_response("**/api/circuit"):
+        motor.press("ArrowRight")
+    names = [n.split("\n")[0] for n in page.locator(".piece .name").all_inner_texts()]
+    assert names.index("motor") == 3
+    with page.expect_response("**/api/circuit"):
+        page.get_by_role("button", name="split with a Y").click()
+    expect(page.get_by_role("group", name="Water circuit").get_by_text("Y", exact=True)).to_be_visible()
+    with page.expect_response("**/api/circuit"):
+        page.get_by_role("button", name="Undo", exact=True).click()
+    with page.expect_response(lambda r: r.request.method == "PUT"):
+        page.get_by_role("button", name="Keep it").click()
+    boat = match.setup(site.store, setup).boat_id
+    assert [p.kind for p in fit.circuit(site.store, boat).lines[0]][3] == "motor jacket"
+
+
+def test_held_back_test_asks_draws_and_says_stop(page, site):
+    mild = {"diameter": q(32, "mm"), "pitch_ratio": q(1.4, "1"), "bore": q(4.76, "mm")}
+    setup = fitted_boat(site, "Tubbed", propeller=mild)
+    page.goto(f"/setups/{setup}/fit")
+    page.clock.install()
+    page.get_by_role("button", name="held-back test").click()
+    expect(page.get_by_role("img", name="Motor case against time")).to_be_visible(timeout=15_000)
+    page.get_by_role("button", name="start the clock").click()
+    celsius = 30
+    for step in range(1, 8):
+        page.clock.run_for(30_000)
+        if page.get_by_role("alert").filter(has_text="Stop now").count():
+            break
+        expect(page.get_by_text("Read the motor case now")).to_be_visible()
+        page.get_by_label("gun on").select_option("case")
+        page.get_by_label("Reading in").fill(str(celsius))
+        with page.expect_response("**/api/tub"):
+            page.get_by_role("button", name="take it", exact=True).click()
+        celsius += 9
+        assert step < 7
+    expect(page.get_by_role("alert").filter(has_text="Stop now")).to_be_visible()
+    assert celsius - 9 < 65  # said before the ceiling
+    expect(page.get_by_text("What the curve teaches")).to_be_visible()
+    with page.expect_response("**/api/draft"):
+        page.get_by_role("button", name="Take it into the setup").click()
+    expect(page.get_by_role("region", name="Draft")).to_contain_text("Current when held")
+    page.get_by_placeholder("what was seen").fill("calm, no smell")
+    with page.expect_response("**/tub-tests"):
+        page.get_by_role("button", name="stopped at the ceiling").click()
+    assert prove.tests(site.store, setup)[0].note == "calm, no smell"
+
+
+# Shelf
+
+
+def test_found_compared_and_buried(page, site):
+    fitted_boat(site, "Shelved")
+    for kv in (1700, 2500):
+        match.add_part(site.store, "motor", {**FITTED["motor"], "kv": q(kv, "rpm/V"), "name": f"bench {kv}"})
+    page.goto("/shelf")
+    page.get_by_placeholder("find:").fill("bench")
+    for name in ("compare bench 1700", "compare bench 2500"):
+        page.get_by_role("checkbox", name=name).check()
+    page.get_by_label("Boat", exact=True).select_option(label="Shelved")
+    page.get_by_role("button", name="Compare", exact=True).click()
+    expect(page.get_by_role("heading", name="In Shelved")).to_be_visible()
+    expect(page.get_by_role("row").filter(has_text="motor case, peak")).to_be_visible()
+    page.get_by_role("button", name="motor bench 2500").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("What happened").select_option("died")
+    dialog.get_by_label("In words").fill("smoke in the second pass")
+    dialog.get_by_role("button", name="note it").click()
+    expect(dialog.get_by_text("died: smoke in the second pass")).to_be_visible()
+    dead = shelf.shelf(site.store, "motor", "bench 2500")[0]
+    assert dead.state == "dead"
+
+
+def test_a_new_part_asks_for_what_is_needed_and_csv_goes_round(page, site, tmp_path):
+    page.goto("/shelf")
+    page.get_by_label("Put on the shelf").select_option("hose")
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Bore", exact=True).fill("55")
+    expect(dialog.get_by_text("1 to 12 mm")).to_be_visible()
+    dialog.get_by_label("Bore", exact=True).fill("5")
+    dialog.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("button", name="hose 5 mm")).to_be_visible()
+    csv = tmp_path / "more.csv"
+    csv.write_text("kind,name,hose.bore [mm]\nhose,from a file,3\n")
+    page.set_input_files("input[type=file]", str(csv))
+    expect(page.get_by_role("button", name="hose from a file")).to_be_visible()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="CSV out").click()
+    assert "from a file" in download.value.path().read_text()
+
+
+# Measure
+
+
+def test_an_instrument_reads_and_writes_to_a_part(page, site):
+    motor = match.add_part(site.store, "motor", {**FITTED["motor"], "name": "on the drill"})
+    page.goto("/measure")
+    expect(page.get_by_test_id("result")).to_be_visible()
+    with page.expect_response("**/api/instruments/kv"):
+        page.get_by_label("AC between two leads").fill("0.5")
+    # 1500 rpm over 0.5 V r.m.s. x sqrt 2, by hand
+    expect(page.get_by_test_id("result")).to_contain_text("2121")
+    with page.expect_response("**/measured"):
+        page.get_by_label("Write it to").select_option(label="motor on the drill")
+    kv = next(p for p in shelf.shelf(site.store, "motor") if p.id == motor.id).document["kv"]
+    assert kv["source"] == "measured"
+    assert kv["value"] == pytest.approx(2121.3, abs=0.5)
+
+
+def test_finders_and_conversions(page):
+    page.goto("/measure")
+    page.get_by_role("button", name="Shim between bore and shaft").click()
+    expect(page.get_by_text("3/16 in x 0.014 in wall")).to_be_visible()
+    page.get_by_role("button", name="Power, heat, length").click()
+    page.get_by_label("Amount").fill("10")
+    page.get_by_label("Unit").select_option("hp")
+    expect(page.get_by_text("7.457", exact=True)).to_be_visible()
+
+
+@pytest.mark.parametrize("path", ["/shelf", "/measure", "fit"])
+def test_no_sideways_scroll_on_a_phone(phone, site, path):
+    phone.goto(path if path != "fit" else f"/setups/{fitted_boat(site, 'Narrow')}/fit")
+    phone.wait_for_load_state("networkidle")
+    assert phone.evaluate("document.documentElement.scrollWidth") <= 361
+
+
+@pytest.mark.parametrize("look", ["paper", "sun"])
+@pytest.mark.parametrize("tab", ["cooling water", "build list", "first power", "held-back test"])
+def test_no_axe_violations_on_the_sheets_of_fit(chromium, site, errors, tab, look):
+    page = open_page(chromium, site, errors, 1280, 900, look)
+    page.goto("/setups/3/fit")
+    page.get_by_role("button", name=tab).click()
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(500)
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] })")
+    said = [(v["id"], v["nodes"][0]["html"][:160], v["nodes"][0]["failureSummary"]) for v in found["violations"]]
+    page.context.close()
+    assert said == []
+    assert len(found["passes"]) > 10
