@@ -9,6 +9,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
+from kunstflug.core.errors import InvalidValue
+
 
 class Dimension(StrEnum):
     """What a quantity measures."""
@@ -99,8 +101,16 @@ UNITS: Final[dict[Dimension, dict[str, Unit]]] = {
 
 
 def si_from(number: float, unit: str, dimension: Dimension) -> float:
-    """Value in the core's unit of ``dimension`` of a number in ``unit`` (KeyError if the unit is unknown)."""
-    return UNITS[dimension][unit].to_si(number)
+    """Value in the core's unit of ``dimension`` of a number in ``unit``.
+
+    Raises
+    ------
+    InvalidValue : a unit that is none of the dimension.
+    """
+    units = UNITS[dimension]
+    if unit not in units:
+        raise InvalidValue("unit", unit, ", ".join(units))
+    return units[unit].to_si(number)
 
 
 def number_in(value: float, unit: str, dimension: Dimension) -> float:

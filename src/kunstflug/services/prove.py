@@ -9,7 +9,7 @@ from sqlalchemy import select
 
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import Schools
-from kunstflug.core.drive.tub import Reading, TubCurve, tub_curve
+from kunstflug.core.drive.tub import Reading, Taught, TubCurve, tub_curve
 from kunstflug.core.errors import InvalidValue
 from kunstflug.core.units import Dimension
 from kunstflug.formats.setup_document import Quantity, setup_of, value_of
@@ -77,10 +77,11 @@ def _view(curve: TubCurve, ceiling_c: float) -> TubView:
             )
             for t in curve.taught
         ],
+        changes=_changes(curve.taught),
     )
 
 
-def learnt_changes(view: TubView) -> list[Change]:
+def _changes(taught: Sequence[Taught]) -> list[Change]:
     """What a test taught as changes of the setup document: only what it really moved."""
     return [
         Change(
@@ -92,7 +93,7 @@ def learnt_changes(view: TubView) -> list[Change]:
                 "spread": round(t.spread, 3),
             },
         )
-        for t in view.taught
+        for t in taught
         if t.moved
     ]
 

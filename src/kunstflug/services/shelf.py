@@ -16,7 +16,7 @@ from kunstflug.core.drive.duty import Duty, run_duty
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.heat_forecast import with_magnets_c
 from kunstflug.core.drive.schools import Schools
-from kunstflug.core.errors import InvalidValue, UnreadableFile
+from kunstflug.core.errors import InvalidValue, NotFound, UnreadableFile
 from kunstflug.core.fit.joints import Fit, joints
 from kunstflug.core.units import Dimension, number_in
 from kunstflug.core.values import Source
@@ -404,11 +404,12 @@ def measure(key: str, readings: Mapping[str, float], spreads: Mapping[str, float
 
     Raises
     ------
-    InvalidValue : no such instrument, or readings that cannot be.
+    NotFound : no such instrument.
+    InvalidValue : readings that cannot be.
     """
     instrument = bench.BY_KEY.get(key)
     if instrument is None:
-        raise InvalidValue("instrument", key, ", ".join(bench.BY_KEY))
+        raise NotFound("instrument", key)
     found = bench.measure(instrument, readings, spreads)
     return MeasuredResult(value=found.value, sd=found.sd, widest=found.widest)
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from kunstflug.formats.forecast_document import ForecastOut
 from kunstflug.formats.setup_document import SetupDocument
-from kunstflug.services.changes import Difference
+from kunstflug.services.changes import Change, Difference
 
 STATES = ("new", "in use", "worn", "in repair", "dead", "lost")
 USABLE_STATES = ("new", "in use", "worn")
@@ -144,6 +144,7 @@ class TubView:
     kinder: str
     misfit_k: float | None
     taught: list[TaughtView]
+    changes: list[Change]  # what was really moved, for the setup
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -2,7 +2,7 @@
   import SectionDrawing from '$lib/drawing/SectionDrawing.svelte';
   import { aim } from '$lib/state/aim.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
-  import { DraftState } from '$lib/state/draft.svelte';
+  import { type ChangeValue, DraftState } from '$lib/state/draft.svelte';
   import { go, pathTo } from '$lib/state/go';
   import { here } from '$lib/state/here.svelte';
   import DraftBar from '$lib/ui/DraftBar.svelte';
@@ -119,7 +119,7 @@
     <Tub
       document={draft.now.document}
       setupId={setup.id}
-      onlearn={(changes) => draft.previewMany(changes.map((c) => [c.path, c.value]))}
+      onlearn={(changes) => draft.previewMany(changes.map((c) => [c.path, c.value as ChangeValue]))}
     />
   {/if}
   <DraftBar match={draft} onadopt={adopt} />

@@ -3,11 +3,11 @@
   import { scaleLinear } from 'd3-scale';
   import { area, line } from 'd3-shape';
 
-  import type { Quantity, SetupDocument } from '$lib/api/client';
+  import type { SetupDocument, Tub } from '$lib/api/client';
   import Notice from '$lib/ui/Notice.svelte';
   import { toSi, units } from '$lib/units/units.svelte';
 
-  import { learnt, named, PLACES, TubState } from './tub.svelte';
+  import { named, PLACES, TubState } from './tub.svelte';
 
   /** Full throttle, held back: a reading each half minute on the model's curve; "stop" before the ceiling. */
   let {
@@ -17,7 +17,7 @@
   }: {
     document: SetupDocument;
     setupId: number;
-    onlearn: (changes: { path: string; value: Quantity }[]) => void;
+    onlearn: (changes: Tub['changes']) => void;
   } = $props();
 
   const tub = new TubState();
@@ -60,7 +60,7 @@
   );
   const clock = $derived(`${Math.floor(tub.now / 60)}:${String(Math.floor(tub.now % 60)).padStart(2, '0')}`);
   const gunUnit = $derived(units.system === 'metric' ? 'degC' : 'degF');
-  const changes = $derived(view ? learnt(view) : []);
+  const changes = $derived(view?.changes ?? []);
 
   function take(event: SubmitEvent): void {
     event.preventDefault();

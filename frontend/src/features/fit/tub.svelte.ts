@@ -118,28 +118,13 @@ export class TubState {
   }
 }
 
-const UNITS: Record<string, [string, string, string]> = {
-  held_current: ['learnt.held_current', '1', 'Current when held, over solid water’s'],
-  winding_case_w_k: ['learnt.winding_case', 'W/K', 'Winding to case'],
-  case_j_k: ['learnt.case', 'J/K', 'Heat capacity of the case'],
-  case_still_w_k: ['learnt.case_still', 'W/K', 'Case to still water and air'],
+const NAMES: Record<string, string> = {
+  held_current: 'Current when held, over solid water’s',
+  winding_case_w_k: 'Winding to case',
+  case_j_k: 'Heat capacity of the case',
+  case_still_w_k: 'Case to still water and air',
 };
 
 export function named(name: string): string {
-  return UNITS[name]?.[2] ?? name;
-}
-
-/** What a test taught as changes of the setup: only what it really moved. */
-export function learnt(view: Tub): { path: string; value: Quantity }[] {
-  return view.taught
-    .filter((t) => t.moved)
-    .map((t) => ({
-      path: UNITS[t.name]?.[0] ?? t.name,
-      value: {
-        value: Number(t.after.toPrecision(4)),
-        unit: UNITS[t.name]?.[1] ?? '1',
-        source: 'learnt' as const,
-        spread: Number(t.spread.toFixed(3)),
-      },
-    }));
+  return NAMES[name] ?? name;
 }

@@ -21,7 +21,7 @@ vi.mock('$lib/api/client', async (original) => ({
   },
 }));
 
-const { EVERY_S, learnt, TubState } = await import('./tub.svelte');
+const { EVERY_S, TubState } = await import('./tub.svelte');
 const q = (value: number) => ({ value, unit: 'degC', source: 'measured' as const });
 const flush = () => new Promise((done) => setTimeout(done, 0));
 
@@ -73,15 +73,5 @@ describe('a held-back test', () => {
     expect(again.running).toBe(true);
     again.drop();
     expect(again.readings).toHaveLength(0);
-  });
-
-  it('offers only what the test moved', () => {
-    const taught = [
-      { name: 'held_current', before: 0.4, before_spread: 0.35, after: 0.5123456, spread: 0.06, moved: true },
-      { name: 'case_j_k', before: 100, before_spread: 0.15, after: 101, spread: 0.15, moved: false },
-    ];
-    expect(learnt({ taught } as unknown as Tub)).toEqual([
-      { path: 'learnt.held_current', value: { value: 0.5123, unit: '1', source: 'learnt', spread: 0.06 } },
-    ]);
   });
 });

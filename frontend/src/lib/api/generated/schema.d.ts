@@ -1207,6 +1207,21 @@ export interface components {
             circuit: components["schemas"]["CircuitIn"];
         };
         /**
+         * Change
+         * @description One change asked for.
+         *
+         *     Parameters
+         *     ----------
+         *     path : ``motor.kv``, ``pack.cells``, ``all_up_mass``, or a part (``motor``) that is swapped whole.
+         *     value : the new value as the document carries it: a quantity, a number, a word, a part document, or None.
+         */
+        Change: {
+            /** Path */
+            path: string;
+            /** Value */
+            value: unknown;
+        };
+        /**
          * ChangeIn
          * @description One change: a path of the setup document and its new value.
          */
@@ -3963,6 +3978,8 @@ export interface components {
             misfit_k: number | null;
             /** Taught */
             taught: components["schemas"]["TaughtView"][];
+            /** Changes */
+            changes: components["schemas"]["Change"][];
         };
         /** ValidationError */
         ValidationError: {
