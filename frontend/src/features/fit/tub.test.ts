@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 
-import type { SetupDocument, Tub } from '$lib/api/client';
+import type { SetupDocument } from '$lib/api/client';
 
 const store = new Map<string, string>();
 vi.stubGlobal('localStorage', {
