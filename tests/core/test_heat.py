@@ -186,7 +186,7 @@ def test_the_band_of_a_peak_holds_its_middle():
     for limit in found.limits:
         assert limit.peak_low_c <= limit.peak_c * 1.02
         assert limit.peak_high_c >= limit.peak_c * 0.98
-        assert f"{limit.peak_c:.0f} degC" in limit.reason
+        assert f"{limit.peak_c:.0f} °C" in limit.reason
 
 
 def test_gun_readings_fall_after_the_soak():

@@ -305,5 +305,5 @@ def test_a_motor_that_died_is_recorded_with_its_curve(store):
     )
     dead = shelf.shelf(store, "motor", "poor one")[0]
     assert dead.state == "dead"
-    assert "after 90 s at 160 degC" in dead.events[-1].words
+    assert "after 90 s, last 160 °C on the case" in dead.events[-1].words
     assert len(prove.tests(store, made.id)[0].readings) == 3

@@ -169,7 +169,7 @@ INSTRUMENTS: Final = (
     Instrument(
         key="kv", title="KV on a drill", dimension=Dimension.KV, unit="rpm/V", writes=("motor.kv",), law=kv_from_drill,
         how="Turn the shaft with a drill, read AC volts between any two leads and the drill's rpm with a tachometer.",
-        equation="KV = rpm / (sqrt 2 x U)",
+        equation="KV = rpm / (√2 · U)",
         readings=(
             _r("rpm", "Drill", RPM, "rpm", 1500, 100, 60000, spread=0.005),
             _r("volts", "AC between two leads", V, "V", 0.48, 0.01, 100, spread=0.01),
@@ -179,7 +179,7 @@ INSTRUMENTS: Final = (
     Instrument(
         key="winding", title="Winding by current and millivolts", dimension=OHM, unit="mohm", writes=("motor.resistance",),
         law=winding_from_millivolts, how="Send a steady current through two leads, read the millivolts at the leads, not at the clips.",
-        equation="R20 = U / I x 255 / (235 + T)",
+        equation="R20 = U / I · 255 / (235 + T)",
         readings=(
             _r("volts", "Across the leads", V, "V", 0.045, 0.0001, 10, spread=0.01),
             _r("amps", "Current", A, "A", 5.0, 0.1, 50, spread=0.01),
@@ -190,7 +190,7 @@ INSTRUMENTS: Final = (
     Instrument(
         key="no-load", title="No-load current against volts", dimension=A, unit="A", law=no_load_at_rpm,
         how="Run the motor free on two voltages; the current at none is friction, what rises is iron.",
-        equation="I at 0 = I1 - (I2 - I1) / (U2 - U1) x U1",
+        equation="I at 0 = I1 − (I2 − I1) / (U2 − U1) · U1",
         readings=(
             _r("volts1", "Lower voltage", V, "V", 7.4, 1, 100, spread=0.005),
             _r("amps1", "Current there", A, "A", 2.1, 0.05, 60, spread=0.02),
@@ -202,7 +202,7 @@ INSTRUMENTS: Final = (
     Instrument(
         key="cell", title="Cell resistance from two loads", dimension=OHM, unit="mohm", writes=("pack.cell_resistance",),
         law=cell_from_two_loads, how="Two steady loads for ten seconds each, warm pack, read volts and amperes under each.",
-        equation="R = (U1 - U2) / (I2 - I1) / cells",
+        equation="R = (U1 − U2) / (I2 − I1) / cells",
         readings=(
             _r("volts1", "Volts, light load", V, "V", 15.62, 1, 110, step=0.01),
             _r("amps1", "Light load", A, "A", 5.0, 0, 500, spread=0.01),
@@ -215,7 +215,7 @@ INSTRUMENTS: Final = (
     Instrument(
         key="pitch-rise", title="Pitch from rise over an angle", dimension=L, unit="mm", writes=("propeller.pitch",),
         law=pitch_from_rise, how="Propeller flat on a plate: height of the blade's face at one radius, turned by an angle, again.",
-        equation="P = 360 / angle x rise",
+        equation="P = 360 / angle · rise",
         readings=(
             _r("rise", "Rise of the face", L, "mm", 6.5e-3, 0.1e-3, 0.2, step=0.05e-3),
             _r("angle", "Turned by", ANGLE, "deg", 40, 5, 180, step=1.0),
@@ -224,7 +224,7 @@ INSTRUMENTS: Final = (
     Instrument(
         key="pitch-gauge", title="Pitch from a blade gauge", dimension=L, unit="mm", writes=("propeller.pitch",),
         law=pitch_from_gauge, how="Angle of the face against the disc, measured at 0.7 of the radius.",
-        equation="P = 2 pi r tan(angle)",
+        equation="P = 2 π r tan(angle)",
         readings=(
             _r("radius", "At radius", L, "mm", 14.7e-3, 2e-3, 0.2, step=0.2e-3),
             _r("angle", "Blade angle", ANGLE, "deg", 32.5, 5, 70, step=0.7),
@@ -233,7 +233,7 @@ INSTRUMENTS: Final = (
     Instrument(
         key="pitch-chord", title="Pitch from rise over chord", dimension=L, unit="mm", writes=("propeller.pitch",),
         law=pitch_from_chord, how="Length of the blade's chord at a radius, and how much higher one edge is than the other.",
-        equation="P = 2 pi r x rise / sqrt(chord^2 - rise^2)",
+        equation="P = 2 π r · rise / √(chord² − rise²)",
         readings=(
             _r("radius", "At radius", L, "mm", 14.7e-3, 2e-3, 0.2, step=0.2e-3),
             _r("chord", "Chord", L, "mm", 16e-3, 2e-3, 0.2, step=0.1e-3),
@@ -242,7 +242,7 @@ INSTRUMENTS: Final = (
     ),
     Instrument(
         key="nick", title="What a nick does", dimension=Dimension.FORCE, unit="N", law=nick_unbalance,
-        how="Size of the missing piece, where it is missing, and how fast it turns.", equation="F = m r (2 pi rpm / 60)^2",
+        how="Size of the missing piece, where it is missing, and how fast it turns.", equation="F = m r (2 π rpm / 60)²",
         readings=(
             _r("area", "Missing area", Dimension.AREA, "cm2", 4e-6, 1e-8, 1e-3, spread=0.2),
             _r("thickness", "Thickness there", L, "mm", 0.6e-3, 0.05e-3, 0.01, spread=0.1),
@@ -255,7 +255,7 @@ INSTRUMENTS: Final = (
     Instrument(
         key="balance", title="Balance", dimension=Dimension.FORCE, unit="N", law=balance_force,
         how="On knife edges, tape on the light blade's tip until it stays level: the tape's mass and place.",
-        equation="F = m r (2 pi rpm / 60)^2",
+        equation="F = m r (2 π rpm / 60)²",
         readings=(
             _r("mass", "Tape", MASS, "g", 0.02e-3, 1e-7, 0.02, step=0.005e-3),
             _r("radius", "At radius", L, "mm", 20e-3, 2e-3, 0.2, spread=0.03),
@@ -265,7 +265,7 @@ INSTRUMENTS: Final = (
     Instrument(
         key="centre", title="Mass and centre from two scales", dimension=L, unit="mm", writes=("hull.mass_centre",),
         law=centre_from_two_scales, how="Boat ready to run, an edge under the transom on one scale, an edge near the bow on the other.",
-        equation="x = bow x distance / (bow + stern)",
+        equation="x = bow · distance / (bow + stern)",
         readings=(
             _r("stern", "Stern scale", MASS, "g", 1.35, 0.01, 60, step=SCALE),
             _r("bow", "Bow scale", MASS, "g", 0.74, 0.01, 60, step=SCALE),
@@ -274,7 +274,7 @@ INSTRUMENTS: Final = (
     ),
     Instrument(
         key="slip", title="Speed from rpm and slip", dimension=SPEED, unit="km/h", law=speed_from_rpm,
-        how="Loaded rpm from a log, the pitch, and a slip of 12 to 24 %.", equation="V = rpm / 60 x P x (1 - slip)",
+        how="Loaded rpm from a log, the pitch, and a slip of 12 to 24 %.", equation="V = rpm / 60 · P · (1 − slip)",
         readings=(
             _r("rpm", "Loaded rpm", RPM, "rpm", 25000, 100, 100000, spread=0.02),
             _r("pitch", "Pitch", L, "mm", 58.8e-3, 5e-3, 0.5, spread=0.03),
@@ -283,7 +283,7 @@ INSTRUMENTS: Final = (
     ),
     Instrument(
         key="flat-width", title="Flat: depth from its width", dimension=L, unit="mm", law=flat_from_width,
-        how="The width of the flat, seen from above, and the shaft.", equation="d = r - sqrt(r^2 - w^2 / 4)",
+        how="The width of the flat, seen from above, and the shaft.", equation="d = r − √(r² − w² / 4)",
         readings=(
             _r("diameter", "Shaft", L, "mm", 5e-3, 1e-3, 0.02, step=CALIPER),
             _r("width", "Width seen", L, "mm", 3e-3, 0.2e-3, 0.02, step=0.1e-3),
@@ -291,7 +291,7 @@ INSTRUMENTS: Final = (
     ),
     Instrument(
         key="flat-over", title="Flat: width from what is left", dimension=L, unit="mm", law=flat_from_depth,
-        how="Caliper over the flat and the back of the shaft.", equation="w = 2 sqrt(D d - d^2), d = D - over",
+        how="Caliper over the flat and the back of the shaft.", equation="w = 2 √(D d − d²), d = D − over",
         readings=(
             _r("diameter", "Shaft", L, "mm", 5e-3, 1e-3, 0.02, step=CALIPER),
             _r("over", "Over the flat", L, "mm", 4.5e-3, 0.5e-3, 0.02, step=CALIPER),
@@ -308,7 +308,7 @@ INSTRUMENTS: Final = (
     ),
     Instrument(
         key="power", title="Shaft power", dimension=Dimension.POWER, unit="W", law=power_of,
-        how="Torque and rpm.", equation="P = T x 2 pi rpm / 60",
+        how="Torque and rpm.", equation="P = T · 2 π rpm / 60",
         readings=(
             _r("torque", "Torque", Dimension.TORQUE, "Nm", 0.5, 0, 100, spread=0.02),
             _r("rpm", "rpm", RPM, "rpm", 25000, 0, 200000, spread=0.01),

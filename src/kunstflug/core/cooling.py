@@ -523,7 +523,7 @@ def cases(circuit: Circuit, water_c: float) -> tuple[Case, ...]:
              circuit=_first(circuit, PieceKind.PICKUP, open_part=0.12),
              field_note="half the flow, more or less: an eighth of the opening is left"),
         Case(key="kink", title="kinked hose", circuit=_first(circuit, PieceKind.HOSE, open_part=0.2), water_c=water_c),
-        Case(key="warm", title="warm pond, 28 degC", circuit=circuit, water_c=28.0),
+        Case(key="warm", title="warm pond, 28 °C", circuit=circuit, water_c=28.0),
     ]  # fmt: skip
     swapped = swap_order(circuit)
     if swapped is not None:

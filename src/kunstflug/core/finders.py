@@ -86,9 +86,7 @@ def wire(r: Mapping[str, float]) -> tuple[Found, ...]:
     for gauge in range(18, 3, -2):
         holds = wire_current_a(HELD_C, gauge, silicone_outside_m(gauge), r["air"])
         if holds >= r["current"]:
-            found.append(
-                Found(name=f"AWG {gauge}", words=f"holds {holds:.0f} A for minutes at {HELD_C:.0f} degC inside")
-            )
+            found.append(Found(name=f"AWG {gauge}", words=f"holds {holds:.0f} A for minutes at {HELD_C:.0f} °C inside"))
     return tuple(found[:3])
 
 

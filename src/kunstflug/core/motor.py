@@ -71,7 +71,7 @@ class Motor(Part):
     max_current_a: Value | None = quantity("Most current", Dimension.CURRENT, "A", 1, 1000)
     max_power_w: Value | None = quantity("Most power", Dimension.POWER, "W", 5, 40000)
     resistance_ohm: Value | None = quantity(
-        "Winding resistance", Dimension.RESISTANCE, "mohm", 0.2, 2000, help="between two leads, at 20 degC"
+        "Winding resistance", Dimension.RESISTANCE, "mohm", 0.2, 2000, help="between two leads, at 20 °C"
     )
     no_load_current_a: Value | None = quantity("No-load current", Dimension.CURRENT, "A", 0.05, 60)
     no_load_voltage_v: Value | None = quantity("at a voltage of", Dimension.VOLTAGE, "V", 1, 100)
@@ -230,7 +230,7 @@ def magnet_limit_c(motor: Motor) -> Value:
     """Temperature its magnets are made for [degC]; 120 (grade H) where the grade is not known."""
     if motor.magnets is not Magnets.UNKNOWN:
         return Value(value=MAGNET_LIMIT_C[motor.magnets])
-    return guess(120.0, 0.15, "grade not known: H, 120 degC, assumed")
+    return guess(120.0, 0.15, "grade not known: H, 120 °C, assumed")
 
 
 def insulation_limit_c(motor: Motor) -> float | None:

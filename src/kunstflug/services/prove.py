@@ -140,10 +140,11 @@ def keep_test(
         made = _kept(kept)
         motor = session.scalar(select(SetupPart.part_id).where(SetupPart.setup_id == row.id, SetupPart.kind == "motor"))
     if end == "the motor died" and motor is not None:
-        last = readings[-1]["typed"]
-        seconds = typed[-1][0] if typed else 0.0
+        last = readings[-1]
+        unit = last["typed"]["unit"].replace("deg", "°")
         words = (
-            f"died in a held-back test after {seconds:.0f} s at {last['value']:g} {last['unit']} on the case. {note}"
+            f"died in a held-back test after {float(last['seconds']):.0f} s, last {last['typed']['value']:g} {unit} on "
+            f"the {last.get('place', 'case')}. {note}"
         )
         add_event(store, motor, "died", words)
     return made

@@ -4,6 +4,7 @@
   import { area, line } from 'd3-shape';
 
   import type { SetupDocument, Tub } from '$lib/api/client';
+  import { unitTicks } from '$lib/charts/ticks';
   import Notice from '$lib/ui/Notice.svelte';
   import { toSi, units } from '$lib/units/units.svelte';
 
@@ -110,9 +111,17 @@
           {:else}<path d="M{x(r.seconds) - 4} {y(toSi(r.typed)) - 4} l8 8 m0 -8 l-8 8" class="other" />{/if}
         {/each}
         {#if tub.running}<line x1={x(tub.now)} x2={x(tub.now)} y1="8" y2={height - 30} class="hand" />{/if}
-        {#each x.ticks(6) as t (t)}<text x={x(t)} y={height - 12} class="tick" text-anchor="middle">{t} s</text>{/each}
-        {#each y.ticks(5) as t (t)}<text x="38" y={y(t) + 4} class="tick" text-anchor="end"
-            >{units.show(t, 'temperature').text}</text
+        {#each x.ticks(6) as t (t)}<text
+            x={x(t)}
+            y={height - 12}
+            class="tick"
+            text-anchor={t > end - 12 ? 'end' : 'middle'}>{t} s</text
+          >{/each}
+        {#each unitTicks(y.domain(), 'temperature', 5) as t (t.at)}<text
+            x="38"
+            y={y(t.at) + 4}
+            class="tick"
+            text-anchor="end">{t.text}</text
           >{/each}
       </svg>
       <p class="quiet">

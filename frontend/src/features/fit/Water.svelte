@@ -4,6 +4,7 @@
   import { line } from 'd3-shape';
 
   import type { Circuit, Piece, SetupDocument } from '$lib/api/client';
+  import { unitTicks } from '$lib/charts/ticks';
   import Notice from '$lib/ui/Notice.svelte';
   import { units } from '$lib/units/units.svelte';
 
@@ -161,8 +162,8 @@
           >{/each}
         <path d={path(solved.motor_l_min)} class="motor" />
         <path d={path(solved.controller_l_min)} class="controller" />
-        {#each x.ticks(6) as t (t)}<text x={x(t)} y="168" class="tick" text-anchor="middle"
-            >{units.show(t, 'speed', 0).text}</text
+        {#each unitTicks(x.domain(), 'speed', 6) as t (t.at)}<text x={x(t.at)} y="168" class="tick" text-anchor="middle"
+            >{t.text}</text
           >{/each}
         <text x={width - 10} y="184" class="tick" text-anchor="end">{units.unit('speed').unit}</text>
         <text x="2" y="12" class="tick">L/min</text>

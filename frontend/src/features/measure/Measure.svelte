@@ -6,7 +6,7 @@
 
   import { CONVERSIONS, converted } from './convert';
   import Drawing from './Drawing.svelte';
-  import { BenchState, fromSi } from './measure.svelte';
+  import { BenchState, fromSi, sure, type Scaled } from './measure.svelte';
 
   const bench = new BenchState();
   onMount(() => void bench.load());
@@ -15,18 +15,13 @@
   let amount = $state('1');
   let unit = $state('hp');
   const rows = $derived(converted(conversion, Number(amount.replace(',', '.')), unit));
-  const shown = $derived(
-    bench.result && bench.instrument ? trimmed(fromSi(bench.result.value, bench.instrument)) : undefined,
-  );
-  const spread = $derived.by(() => {
-    if (!bench.result || !bench.instrument) return '';
-    const low = fromSi(bench.result.value - bench.result.sd, bench.instrument);
-    const high = fromSi(bench.result.value + bench.result.sd, bench.instrument);
-    return trimmed(Number(((high - low) / 2).toPrecision(2)));
+  const shown = $derived.by(() => {
+    if (!bench.result || !bench.instrument) return undefined;
+    const { value, sd } = bench.result;
+    const [low, at, high] = [value - sd, value, value + sd].map((si) => fromSi(si, bench.instrument as Scaled));
+    return sure(at ?? 0, Math.abs((high ?? 0) - (low ?? 0)) / 2);
   });
-  const widest = $derived(
-    bench.instrument?.readings.find((r) => r.key === bench.result?.widest)?.label.toLowerCase() ?? '',
-  );
+  const widest = $derived(bench.instrument?.readings.find((r) => r.key === bench.result?.widest)?.label ?? '');
 </script>
 
 <svelte:head><title>Measure · Kunstflug</title></svelte:head>
@@ -103,9 +98,9 @@
       {#if bench.problem}<Notice kind="problem">{bench.problem.message}</Notice>{/if}
       {#if bench.instrument && shown !== undefined}
         <p class="result" data-testid="result">
-          <span class="number">{shown}</span><span class="unit">{unitLabel(bench.instrument.unit)}</span>
-          <span class="pm">± {spread}</span>
-          {#if widest}<span class="quiet">most of it from: {widest}</span>{/if}
+          <span class="number">{shown[0]}</span><span class="unit">{unitLabel(bench.instrument.unit)}</span>
+          <span class="pm">± {shown[1]}</span>
+          {#if widest}<span class="quiet">most of it from “{widest}”</span>{/if}
         </p>
         {#if bench.instrument.writes.length}
           <p class="write">

@@ -9,6 +9,7 @@ import {
   type ShelfPart,
 } from '$lib/api/client';
 import { Newest } from '$lib/state/newest';
+import { grouped, trimmed } from '$lib/units/units.svelte';
 
 export type Scaled = { factor: number; offset: number };
 
@@ -17,6 +18,13 @@ export function toSi(number: number, unit: Scaled): number {
 }
 export function fromSi(value: number, unit: Scaled): number {
   return Number((value / unit.factor - unit.offset).toPrecision(6));
+}
+
+/** A result and its deviation with as many digits as the deviation leaves: 2210 ± 25, 4.76 ± 0.02. */
+export function sure(value: number, sd: number): [string, string] {
+  if (!(sd > 0)) return [trimmed(value), '0'];
+  const digits = Math.min(Math.max(1 - Math.floor(Math.log10(sd)), 0), 6);
+  return [grouped(value, digits), grouped(sd, digits)];
 }
 
 export type Found = { name: string; words: string }[];

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 
 import { converted } from './convert';
-import { fromSi, toSi } from './measure.svelte';
+import { fromSi, sure, toSi } from './measure.svelte';
 
 describe('the bench', () => {
   it('converts as the units are defined', () => {
@@ -19,5 +19,10 @@ describe('the bench', () => {
     expect(toSi(212, fahrenheit)).toBeCloseTo(100);
     expect(fromSi(100, fahrenheit)).toBeCloseTo(212);
     expect(fromSi(0.0047625, { factor: 1e-3, offset: 0 })).toBe(4.7625);
+  });
+  it('shows no more digits than it is sure of', () => {
+    expect(sure(2209.71, 25.3)).toEqual(['2210', '25']);
+    expect(sure(4.7625, 0.0214)).toEqual(['4.763', '0.021']);
+    expect(sure(18.3, 0)).toEqual(['18.3', '0']);
   });
 });

@@ -4,6 +4,8 @@
   import type { Search } from '$lib/api/client';
   import { units } from '$lib/units/units.svelte';
 
+  import { unitTicks } from './ticks';
+
   /** Speed against the tightest limit: a grain for each drive, the fronts as a staircase; past 100 % it is hatched. */
   let { search, at = -1 }: { search: Search; at?: number } = $props();
 
@@ -41,8 +43,11 @@
       {:else}<path d="M{cx} {cy - 5} l5 5 l-5 5 l-5 -5 Z" class="front" class:now={k === at} />{/if}
     {/each}
     <line x1={box.left} x2={width - box.right} y1={y(0)} y2={y(0)} class="axis" />
-    {#each x.ticks(7) as t (t)}<text x={x(t)} y={height - 14} class="tick" text-anchor="middle"
-        >{units.show(t, 'speed', 0).text}</text
+    {#each unitTicks(x.domain(), 'speed', 7) as t (t.at)}<text
+        x={x(t.at)}
+        y={height - 14}
+        class="tick"
+        text-anchor="middle">{t.text}</text
       >{/each}
     <text x={width - box.right} y={height - 1} class="tick" text-anchor="end">{units.unit('speed').unit}</text>
     {#each [0, 0.5, 1, 1.5] as t (t)}<text x={box.left - 5} y={y(t) + 4} class="tick" text-anchor="end">{t * 100}%</text

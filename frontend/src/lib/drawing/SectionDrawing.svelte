@@ -133,6 +133,10 @@
   .coupler {
     fill: url(#hatch-cut);
   }
+  .hose {
+    fill: var(--water-pale);
+    stroke: var(--water);
+  }
   .bore {
     fill: var(--paper);
   }

@@ -32,7 +32,7 @@
   <div class="cell">
     {#if options}
       <select {id} value={value || String(fallback ?? '')} onchange={(e) => oninput(e.currentTarget.value)}>
-        {#each options as option (option)}<option value={option}>{option}</option>{/each}
+        {#each options as option (option)}<option value={option}>{option.replace('degC', '°C')}</option>{/each}
       </select>
     {:else}
       <input

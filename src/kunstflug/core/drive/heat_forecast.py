@@ -207,7 +207,7 @@ def _limit(
     over = np.flatnonzero(nominal > ceiling)
     crossing = float(time_s[over[0]]) if over.size else float("nan")
     verdict = Verdict.STOP if peak > stop else Verdict.SHORT if peak > ceiling else Verdict.HOLDS
-    where = f"passes {ceiling:.0f} degC after {crossing:.0f} s" if over.size else f"stays below {ceiling:.0f} degC"
+    where = f"passes {ceiling:.0f} °C after {crossing:.0f} s" if over.size else f"stays below {ceiling:.0f} °C"
     title = TITLES[HEAT_NODES[k]]
     return HeatLimit(
         node=HEAT_NODES[k],
@@ -220,7 +220,7 @@ def _limit(
         crossing_s=crossing,
         chance=float(np.mean(peaks > ceiling)),
         verdict=verdict,
-        reason=f"{title.lower()} {'reach' if title.endswith('s') else 'reaches'} {peak:.0f} degC and "
+        reason=f"{title.lower()} {'reach' if title.endswith('s') else 'reaches'} {peak:.0f} °C and "
         f"{where if not title.endswith('s') else where.replace('passes', 'pass', 1).replace('stays', 'stay', 1)} "
         f"({schools.temperature} school)",
     )

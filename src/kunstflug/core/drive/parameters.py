@@ -153,7 +153,7 @@ def drive_values(setup: Setup) -> DriveValues:
     hot = motor.magnet_factor(_magnets_c(setup))
     stirred = setup.conditions.winding_c.value
     kv_factor = guess(
-        timing.value * float(hot), max(timing.spread, 0.01), f"magnets with a winding of {stirred:.0f} degC"
+        timing.value * float(hot), max(timing.spread, 0.01), f"magnets with a winding of {stirred:.0f} °C"
     )
     if timing.reason:
         kv_factor = dataclasses.replace(kv_factor, reason=f"{kv_factor.reason}, {timing.reason}")

@@ -235,10 +235,10 @@ def _seconds_left(
 def _words(stop: bool, left: float, level: float, ceiling_c: float, readings: tuple[Reading, ...]) -> str:
     if stop:
         near = "here" if readings[-1].celsius >= ceiling_c - 2 else f"{left:.0f} s away"
-        return f"Stop now: {ceiling_c:.0f} degC is {near}."
+        return f"Stop now: {ceiling_c:.0f} °C is {near}."
     if not np.isfinite(left):
-        return f"It levels off at about {level:.0f} degC, below {ceiling_c:.0f}." if np.isfinite(level) else "Go on."
-    return f"Go on: {left:.0f} s to {ceiling_c:.0f} degC."
+        return f"It levels off at about {level:.0f} °C, below {ceiling_c:.0f}." if np.isfinite(level) else "Go on."
+    return f"Go on: {left:.0f} s to {ceiling_c:.0f} °C."
 
 
 def kinder_pond(point: OperatingPoint, held_a: float) -> str:

@@ -145,7 +145,7 @@ def _wire_margin(setup: Setup, current: np.ndarray, limits: Limits) -> Margin:
     """The wire held at this current for good, in still air."""
     words = (
         f"the {limits.wire_a:.0f} A that an AWG {wiring.thinnest_awg(setup.wiring)} carries for minutes in still air, "
-        f"up to {WIRE_HOLDS_C:.0f} degC"
+        f"up to {WIRE_HOLDS_C:.0f} °C"
     )
     return _margin(
         "controller", "Wire, held", current, limits.wire_a, limits.wire_stop_a, "A",

@@ -5,12 +5,15 @@ What nobody measured is drawn with a usual size, as a guess. A clash is a shape 
 """
 
 from dataclasses import dataclass
+from typing import Final
 
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.fit.joints import WALL_BEHIND_M, Fit, Joint
 from kunstflug.core.fit.parts import ShaftKind
 from kunstflug.core.propeller import part as propeller
 from kunstflug.core.values import Value
+
+HOSE_WALL_MM: Final = 1.5  # of silicone hose on a 4 mm nipple (common practice, no source)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -68,6 +71,12 @@ class _Sheet:
             Shape(kind=kind, part=part, label=label, x=x, y=-diameter / 2, w=length, h=diameter, guess=guess)
         )
 
+    def clash(self, part: str, x: float, length: float, bore: float, diameter: float) -> None:
+        """What of something round does not go into its bore, above and below the axis; said once."""
+        more = diameter - bore
+        for y, label in ((bore / 2, ""), (-diameter / 2, f"{more:.2f} mm")):
+            self.shapes.append(Shape(kind="clash", part=part, label=label, x=x, y=y, w=length, h=more / 2))
+
     def across(self, x: float, diameter: float, guess: bool) -> None:
         half = diameter / 2
         self.measures.append(Measure(x1=x, y1=-half, x2=x, y2=half, text=f"{diameter:.4g}", guess=guess))
@@ -108,8 +117,9 @@ def section(setup: Setup, joints: tuple[Joint, ...]) -> Section:
             )
     xs = [s.x for s in sheet.shapes] + [s.x + s.w for s in sheet.shapes]
     ys = [s.y for s in sheet.shapes] + [s.y + s.h for s in sheet.shapes]
+    in_front = sorted(sheet.shapes, key=lambda s: s.kind == "clash")  # nothing is drawn over a clash
     return Section(
-        shapes=tuple(sheet.shapes), measures=tuple(sheet.measures), left=min(xs) - 12, right=max(xs) + 12,
+        shapes=tuple(in_front), measures=tuple(sheet.measures), left=min(xs) - 12, right=max(xs) + 12,
         bottom=min(ys) - 16, top=max(ys) + 16,
     )  # fmt: skip
 
@@ -142,7 +152,8 @@ def _jacket(sheet: _Sheet, setup: Setup, can: float, long: float, off: dict[str,
     sheet.tube("water", "jacket", "", x, length, bore, False)
     sheet.across(x + length + 6, outside, outside_guess)
     nipple, nipple_guess = _mm(jacket.nipple_m, 8.0)
-    for place in (x + 0.15 * length, x + 0.85 * length):
+    for place, ahead in ((x + 0.15 * length, False), (x + 0.85 * length, True)):
+        _hose(sheet, place, outside / 2, nipple, ahead)
         sheet.shapes.append(
             Shape(kind="nipple", part="jacket", label="", x=place - 2, y=outside / 2, w=4, h=nipple, guess=nipple_guess)
         )
@@ -152,10 +163,18 @@ def _jacket(sheet: _Sheet, setup: Setup, can: float, long: float, off: dict[str,
             for y in (can / 2, -can / 2 - ring):
                 sheet.shapes.append(Shape(kind="ring", part="jacket", label="", x=place, y=y, w=ring, h=ring))
     if "jacket" in off and bore < can:
-        for y in (bore / 2, -can / 2):
-            sheet.shapes.append(
-                Shape(kind="clash", part="jacket", label=f"{can - bore:.2f} mm", x=x, y=y, w=length, h=(can - bore) / 2)
-            )
+        sheet.clash("jacket", x, length, bore, can)
+
+
+def _hose(sheet: _Sheet, x: float, y: float, nipple: float, ahead: bool) -> None:
+    """A hose of usual wall over a nipple, led aft or ahead; how it runs on is the water circuit's."""
+    wide, run = 4.0 + 2 * HOSE_WALL_MM, 24.0
+    left = x - wide / 2 if ahead else x + wide / 2 - run
+    for shape in (
+        Shape(kind="hose", part="jacket", label="", x=x - wide / 2, y=y + 2, w=wide, h=nipple, guess=True),
+        Shape(kind="hose", part="jacket", label="hose", x=left, y=y + 2 + nipple - wide, w=run, h=wide, guess=True),
+    ):
+        sheet.shapes.append(shape)
 
 
 def _coupling(sheet: _Sheet, setup: Setup, plate: float, off: dict[str, float]) -> float:
@@ -176,13 +195,7 @@ def _coupling(sheet: _Sheet, setup: Setup, plate: float, off: dict[str, float]) 
     sheet.across(start - grip / 2, shaft, shaft_guess)
     sheet.across(start - length - 5, outside, outside_guess)
     if "motor-coupler" in off and shaft > bore:
-        for y in (bore / 2, -shaft / 2):
-            sheet.shapes.append(
-                Shape(
-                    kind="clash", part="coupler", label=f"{shaft - bore:.2f} mm", x=start - grip, y=y, w=grip,
-                    h=(shaft - bore) / 2,
-                )
-            )  # fmt: skip
+        sheet.clash("coupler", start - grip, grip, bore, shaft)
     return start - length
 
 
