@@ -9,7 +9,7 @@ from tests.samples import q
 
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.errors import InvalidValue, Stopped
-from kunstflug.core.matching.backward import backward, lasting_front
+from kunstflug.core.matching.backward import backward, best_of_steps, lasting_front
 from kunstflug.core.matching.shelf import Choices, shelf_sweep, with_parts
 from kunstflug.core.matching.sweep import NO_POINT, ranges_about, sweep
 
@@ -110,3 +110,13 @@ def test_a_boat_that_may_not_weigh_so_much_gets_lighter_answers():
     nothing = backward(SETUP, wanted, frozenset(), most_kg=0.9)
     assert not nothing.possible
     assert "heavier than 900 g" in nothing.reason
+
+
+def test_one_drive_for_each_step_of_speed():
+    speed = np.array([10.0, 10.1, 10.2, 12.06, 12.1, 20.0])
+    run_s = np.array([300.0, 310.0, 290.0, 200.0, 199.0, 90.0])
+    front = np.array([5, 0, 1, 2, 3, 4])
+    # three steps of 5 %; of each the one that runs longest, slowest first
+    assert best_of_steps(front, speed, run_s, 0.05).tolist() == [1, 3, 5]
+    assert best_of_steps(front, speed, run_s, 0.001).tolist() == [0, 1, 2, 3, 4, 5]
+    assert best_of_steps(np.array([], dtype=int), speed, run_s).size == 0

@@ -1,5 +1,8 @@
 """The shelf: lives, states, compared in a boat, CSV both ways; fit, circuit and held-back test as use cases."""
 
+import re
+from pathlib import Path
+
 import pytest
 from tests import samples
 from tests.core.test_fit import FITTED
@@ -264,6 +267,13 @@ def test_a_circuit_is_kept_with_the_boat_and_feeds_its_heat(store, boat):
 def test_what_is_no_circuit_is_not_kept(store, boat):
     with pytest.raises(InvalidValue, match="pickup"):
         fit.set_circuit(store, boat.boat_id, CircuitIn(lines=[[PieceIn(kind=PieceKind.OUTLET)]]))
+
+
+def test_the_documented_header_is_the_real_one():
+    words = (Path(__file__).parents[2] / "docs" / "shelf-csv.md").read_text(encoding="utf-8")
+    assert [c for c in shelf.csv_header() if f"`{c}`" not in words] == []
+    listed = re.findall(r"`([a-z -]+\.[a-z_0-9]+(?: \[.+?\])?)`", words)
+    assert [c for c in listed if c not in ("kind.field [unit]", "kind.field", *shelf.csv_header())] == []
 
 
 # held-back test

@@ -5,6 +5,7 @@ end, leave through outlets of their own. Pressure at a pickup is ram pressure or
 friction (Darcy and Weisbach with Churchill's factor [churchill1977]) and minor losses; nothing is left in the open air.
 """
 
+import dataclasses
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -500,8 +501,6 @@ class Case:
 
 def _first(circuit: Circuit, kind: PieceKind, **changes: float) -> Circuit:
     """The circuit with one change on the first piece of a kind in each line."""
-    import dataclasses
-
     lines = []
     for line in circuit.lines:
         pieces, done = [], False

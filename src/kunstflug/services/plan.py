@@ -10,7 +10,7 @@ from kunstflug.core.drive.heat_forecast import ceilings_c, heat_forecast, with_m
 from kunstflug.core.drive.schools import Schools
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.errors import InvalidValue
-from kunstflug.core.matching.backward import backward, front, lasting_front
+from kunstflug.core.matching.backward import backward, best_of_steps, front, lasting_front
 from kunstflug.core.matching.steps import single_steps
 from kunstflug.core.matching.sweep import ranges_about, sweep
 from kunstflug.core.units import Dimension, number_in
@@ -148,7 +148,9 @@ def sweep_map(document: Any, schools: Schools) -> MapOut:
         ),
         schools,
     )
-    return map_document(found, front(found), lasting_front(found.speed_mps, found.run_s, found.verdict))
+    lasting = lasting_front(found.speed_mps, found.run_s, found.verdict)
+    easy = best_of_steps(front(found), found.speed_mps, -found.use)
+    return map_document(found, easy, best_of_steps(lasting, found.speed_mps, found.run_s))
 
 
 def wish(

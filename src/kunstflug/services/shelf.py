@@ -19,7 +19,7 @@ from kunstflug.core.drive.schools import Schools
 from kunstflug.core.errors import InvalidValue, NotFound, UnreadableFile
 from kunstflug.core.fit.joints import Fit, joints
 from kunstflug.core.units import Dimension, number_in
-from kunstflug.core.values import Source
+from kunstflug.core.values import Source, field_key, fields_of
 from kunstflug.formats.setup_document import MODELS, SHELF_PARTS, field_table, part_of, quantity_for, setup_of
 from kunstflug.services.changes import Change, change_document, part_name
 from kunstflug.services.rows import local_racer, owned
@@ -311,8 +311,6 @@ def to_csv(store: Store) -> str:
 
 
 def _core_name(kind: str, key: str) -> str:
-    from kunstflug.core.values import field_key, fields_of
-
     return next(name for name, spec in fields_of(SHELF_PARTS[kind]) if field_key(name, spec) == key)
 
 

@@ -59,6 +59,12 @@
         ) ?? '')
       : '',
   );
+  // The core's reason, or the clock's where it has run on since the last reading.
+  const why = $derived(
+    view?.stop
+      ? view.words.replace(/^Stop now: /, '')
+      : `${units.text(view?.ceiling_c, 'temperature')} is ${Math.max(0, Math.round(tub.left ?? 0))} s away, by the last reading.`,
+  );
   const clock = $derived(`${Math.floor(tub.now / 60)}:${String(Math.floor(tub.now % 60)).padStart(2, '0')}`);
   const gunUnit = $derived(units.system === 'metric' ? 'degC' : 'degF');
   const changes = $derived(view?.changes ?? []);
@@ -80,7 +86,7 @@
 <div class="top">
   <div class="clock" data-testid="clock">{clock}</div>
   {#if tub.stop}
-    <p class="now stop-now" role="alert">Stop now. <span>{view?.words}</span></p>
+    <p class="now stop-now" role="alert">Stop now. <span>{why}</span></p>
   {:else}
     <p class="now" aria-live="polite">
       {#if !tub.running}{tub.saved ? 'Kept.' : 'Boat held fast, propeller deep, hands clear.'}
@@ -111,7 +117,7 @@
           {:else}<path d="M{x(r.seconds) - 4} {y(toSi(r.typed)) - 4} l8 8 m0 -8 l-8 8" class="other" />{/if}
         {/each}
         {#if tub.running}<line x1={x(tub.now)} x2={x(tub.now)} y1="8" y2={height - 30} class="hand" />{/if}
-        {#each x.ticks(6) as t (t)}<text
+        {#each x.ticks(width > 500 ? 6 : 4) as t (t)}<text
             x={x(t)}
             y={height - 12}
             class="tick"
@@ -211,6 +217,7 @@
     border-left: 8px double var(--vermilion);
     padding-left: 0.8rem;
     font-size: 2.2rem;
+    line-height: 1.15;
   }
   .big {
     min-height: 52px;

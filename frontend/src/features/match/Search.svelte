@@ -4,7 +4,7 @@
   import { aim } from '$lib/state/aim.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import Verdict from '$lib/ui/Verdict.svelte';
-  import { units } from '$lib/units/units.svelte';
+  import { grouped, units } from '$lib/units/units.svelte';
 
   import { SearchState } from './search.svelte';
 
@@ -23,6 +23,7 @@
   const KINDS = ['motor', 'controller', 'propeller', 'pack'] as const;
   let at = $state(-1);
   const result = $derived(search.job?.result ?? undefined);
+  const priced = $derived(result?.found.some((found) => found.price) ?? false);
   const bounds = $derived(
     [
       aim.mostMass ? `no boat over ${units.typed(aim.mostMass).text} ${units.typed(aim.mostMass).unit}` : '',
@@ -65,14 +66,14 @@
 {#if bounds}<p class="quiet">From Aim: {bounds}.</p>{/if}
 {#if search.busy}
   <progress max="1" value={search.part} aria-label="Progress of the search"></progress>
-  <p class="quiet">{search.job?.done.toLocaleString('en')} of {search.job?.total.toLocaleString('en')} drives</p>
+  <p class="quiet">{grouped(search.job?.done ?? 0, 0)} of {grouped(search.job?.total ?? 0, 0)} drives</p>
 {/if}
 {#if search.problem}<Notice kind="problem">{search.problem.message}</Notice>{/if}
 {#if search.job?.state === 'stopped'}<p class="quiet">Stopped; nothing came of it.</p>{/if}
 {#if result}
   <p class="counts">
-    {result.tried.toLocaleString('en')} drives tried, {result.holding.toLocaleString('en')} hold every limit{result.left_out
-      ? `, ${result.left_out.toLocaleString('en')} left out`
+    {grouped(result.tried, 0)} drives tried, {grouped(result.holding, 0)} hold every limit{result.left_out
+      ? `, ${grouped(result.left_out, 0)} left out`
       : ''}. These nobody beats:
   </p>
   {#if !result.found.length}
@@ -82,9 +83,8 @@
     <table>
       <thead
         ><tr
-          ><th>drive</th><th class="n">{units.unit('speed').unit}</th><th class="n">A</th><th class="n"
-            >full throttle</th
-          ><th>verdict</th></tr
+          ><th>drive</th><th class="n">{units.unit('speed').unit}</th><th class="n">A</th><th class="n">lasts</th
+          >{#if priced}<th class="n">price</th>{/if}<th>verdict, tightest</th></tr
         ></thead
       >
       <tbody>
@@ -97,11 +97,11 @@
                   onpick(found);
                 }}>{found.words}</button
               >
-              {#if found.price}<span class="quiet">{found.price}</span>{/if}
             </td>
             <td class="n">{units.show(found.speed_mps, 'speed', 0).text}</td>
             <td class="n">{Math.round(found.current_a)}</td>
             <td class="n">{Math.round(found.run_s)} s</td>
+            {#if priced}<td class="n">{found.price ? grouped(found.price, 0) : '–'}</td>{/if}
             <td
               ><Verdict verdict={WORDS[found.verdict] ?? 'stop'} />
               <span class="quiet">{Math.round(found.use * 100)}% {found.tightest.toLowerCase()}</span></td

@@ -83,7 +83,7 @@
       <TemperaturePad notes={runs.notes} ontouch={() => runs.touched()} />
       <Notes notes={runs.notes} waterStates={boathouse.vocabulary.water_states} ontouch={() => runs.touched()} />
     </div>
-    <div class="save">
+    <div class="save" class:unsaved={runs.unsaved}>
       {#if runs.saved}<span role="status">saved</span>{/if}
       <button class="plain strong" disabled={runs.busy !== ''} onclick={() => runs.save()}>Save the notes</button>
     </div>
@@ -160,7 +160,7 @@
       grid-template-columns: minmax(0, 1fr);
       gap: 1rem;
     }
-    .save {
+    .save.unsaved {
       position: sticky;
       bottom: 64px;
       background: var(--paper);

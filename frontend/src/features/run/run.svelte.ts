@@ -128,6 +128,8 @@ export class RunState {
   failed = $state<Problem | undefined>();
   busy = $state('');
   saved = $state(false);
+  /** Something is written that is not saved. */
+  unsaved = $state(false);
 
   constructor(
     private readonly gunOrder: () => string[],
@@ -157,7 +159,9 @@ export class RunState {
   async open(run: RunView): Promise<void> {
     this.run = run;
     this.saved = false;
-    this.notes = kept<NotesDraft>(`notes.${run.id}`) ?? notesOf(run, this.gunOrder(), this.system());
+    const draft = kept<NotesDraft>(`notes.${run.id}`);
+    this.unsaved = draft !== undefined;
+    this.notes = draft ?? notesOf(run, this.gunOrder(), this.system());
     try {
       this.track = await ask(api.GET('/api/runs/{run_id}/track', { params: { path: { run_id: run.id } } }));
     } catch (error) {
@@ -217,6 +221,7 @@ export class RunState {
   /** Called at every keystroke: what is written is kept until it is saved. */
   touched(): void {
     this.saved = false;
+    this.unsaved = true;
     if (this.run && this.notes) keep(`notes.${this.run.id}`, $state.snapshot(this.notes));
   }
 
@@ -238,6 +243,7 @@ export class RunState {
       this.runs = this.runs.map((other) => (other.id === saved.id ? saved : other));
       this.problem = undefined;
       this.saved = true;
+      this.unsaved = false;
     } catch (error) {
       this.problem = error as Problem;
     } finally {

@@ -70,7 +70,9 @@ describe('RunState', () => {
   it('keeps notes until they are saved, also when the save fails', async () => {
     const state = await opened([run(4)]);
     state.notes!.note = 'evening';
+    expect(state.unsaved).toBe(false);
     state.touched();
+    expect(state.unsaved).toBe(true);
     PUT.mockImplementation(() =>
       Promise.resolve({ error: { detail: 'database away' }, response: new Response(null, { status: 503 }) }),
     );
@@ -80,6 +82,7 @@ describe('RunState', () => {
     PUT.mockImplementation(() => ok({ ...run(4), note: 'evening' }));
     await state.save();
     expect(state.saved).toBe(true);
+    expect(state.unsaved).toBe(false);
     expect(kept.has('kunstflug.notes.4')).toBe(false);
   });
 

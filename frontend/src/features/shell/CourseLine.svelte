@@ -108,8 +108,22 @@
       border-top: 1px solid var(--ink);
     }
     ol {
-      justify-content: space-around;
-      height: 56px;
+      height: 58px;
+    }
+    li {
+      flex: 1;
+    }
+    a {
+      flex: 1;
+      flex-direction: column;
+      justify-content: center;
+      gap: 0;
+      padding: 0.1rem 0 0;
+      font-size: 14px;
+    }
+    svg {
+      width: 22px;
+      height: 22px;
     }
     .question,
     li:not(:last-child)::after {
