@@ -220,10 +220,6 @@
     flex-wrap: wrap;
     margin-bottom: 0.6rem;
   }
-  h1 {
-    font-size: 1.5rem;
-    margin: 0;
-  }
   h2 {
     margin: 1.1rem 0 0.3rem;
   }

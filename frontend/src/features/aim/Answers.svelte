@@ -70,28 +70,10 @@
   .scroll {
     overflow-x: auto;
   }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-    font-size: 0.92rem;
-  }
-  th {
-    text-align: left;
-    font-weight: 500;
-    font-size: 0.84rem;
-    color: var(--ink-2);
-    border-bottom: 1px solid var(--ink);
-  }
   td,
   th {
     padding: 0.1rem 0.8rem 0.1rem 0;
     white-space: nowrap;
-  }
-  td {
-    border-bottom: 1px solid var(--hair);
-  }
-  .n {
-    text-align: right;
   }
   .pick {
     font-weight: 650;

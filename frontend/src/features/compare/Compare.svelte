@@ -53,10 +53,6 @@
 {/if}
 
 <style>
-  h1 {
-    font-size: 1.5rem;
-    margin: 0;
-  }
   .lead {
     max-width: 70ch;
     margin: 0.2rem 0 1rem;

@@ -78,10 +78,6 @@
     color: var(--ink-2);
     border-bottom: 1px solid var(--ink);
   }
-  .n {
-    text-align: right;
-    white-space: nowrap;
-  }
   td,
   th {
     padding: 0.22rem 0.9rem 0.22rem 0;

@@ -143,31 +143,11 @@
     gap: 0.3rem 1rem;
     flex-wrap: wrap;
   }
-  h1 {
-    font-size: 1.5rem;
-    margin: 0;
-  }
   .sum {
     margin: 0 0 0 auto;
     display: flex;
     gap: 0.4rem;
     align-items: baseline;
-    font-weight: 600;
-  }
-  .tabs {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.2rem;
-    margin: 0.6rem 0;
-  }
-  .tab {
-    padding: 0 0.7rem;
-    min-height: calc(var(--target) * 0.9);
-    border: 1px solid transparent;
-    border-bottom-color: var(--rule);
-  }
-  .tab[aria-pressed='true'] {
-    border-color: var(--ink);
     font-weight: 600;
   }
   .tools {
@@ -181,11 +161,6 @@
   }
   .joints {
     margin-top: 0.8rem;
-  }
-  .link {
-    color: var(--water);
-    text-decoration: underline;
-    min-height: 26px;
   }
   @media print {
     .tabs,

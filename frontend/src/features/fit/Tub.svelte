@@ -258,10 +258,6 @@
     stroke: var(--ink-2);
     stroke-width: 1;
   }
-  .tick {
-    font-size: 12px;
-    fill: var(--ink-2);
-  }
   form {
     display: flex;
     flex-wrap: wrap;
@@ -308,16 +304,6 @@
   }
   h2 {
     margin: 0.8rem 0 0.2rem;
-  }
-  .link {
-    color: var(--water);
-    text-decoration: underline;
-    min-height: 26px;
-  }
-  .caution {
-    border-left: 3px solid var(--ochre-mark);
-    padding-left: 0.6rem;
-    font-size: 0.88rem;
   }
   @media (max-width: 900px) {
     .sheet {

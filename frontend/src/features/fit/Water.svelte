@@ -247,14 +247,6 @@
   }
   .edit input[type='number'],
   select {
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: var(--sheet);
-    color: var(--ink);
-    min-height: calc(var(--target) * 0.85);
-    padding: 0 0.3rem;
-  }
-  select {
     padding-right: 1.6rem;
   }
   .small {
@@ -282,46 +274,16 @@
     stroke: var(--water);
     stroke-dasharray: 2 3;
   }
-  .tick {
-    font-size: 12px;
-    fill: var(--ink-2);
-  }
   .caution {
     border-left: 3px solid var(--ochre-mark);
     padding-left: 0.6rem;
     font-size: 0.9rem;
-  }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-    font-size: 0.9rem;
-  }
-  th {
-    text-align: left;
-    font-weight: 500;
-    font-size: 0.82rem;
-    color: var(--ink-2);
-    border-bottom: 1px solid var(--ink);
-    padding-right: 0.6rem;
-  }
-  td {
-    border-bottom: 1px solid var(--hair);
-    padding: 0.15rem 0.6rem 0.15rem 0;
-  }
-  .n {
-    text-align: right;
-    white-space: nowrap;
   }
   .now td {
     font-weight: 600;
   }
   .seen {
     font-size: 0.84rem;
-  }
-  .link {
-    color: var(--water);
-    text-decoration: underline;
-    min-height: 26px;
   }
   @media (max-width: 900px) {
     .below {

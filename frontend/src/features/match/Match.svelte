@@ -160,9 +160,9 @@
   </div>
   <div class="below">
     <div class="left">
-      <div class="views" role="group" aria-label="Drawing">
+      <div class="tabs" role="group" aria-label="Drawing">
         {#each VIEWS as [key, words] (key)}
-          <button class="view" aria-pressed={view === key} onclick={() => (view = key)}>{words}</button>
+          <button class="tab" aria-pressed={view === key} onclick={() => (view = key)}>{words}</button>
         {/each}
       </div>
       {#if view === 'thrust'}
@@ -195,10 +195,10 @@
       {/if}
     </div>
     <div class="right">
-      <div class="views" role="group" aria-label="Beside">
-        <button class="view" aria-pressed={side === 'steps'} onclick={() => (side = 'steps')}>next step</button>
-        <button class="view" aria-pressed={side === 'guesses'} onclick={() => (side = 'guesses')}>guesses</button>
-        <button class="view" aria-pressed={side === 'dangers'} onclick={() => (side = 'dangers')}>
+      <div class="tabs" role="group" aria-label="Beside">
+        <button class="tab" aria-pressed={side === 'steps'} onclick={() => (side = 'steps')}>next step</button>
+        <button class="tab" aria-pressed={side === 'guesses'} onclick={() => (side = 'guesses')}>guesses</button>
+        <button class="tab" aria-pressed={side === 'dangers'} onclick={() => (side = 'dangers')}>
           dangers{near ? ` (${near})` : ''}
         </button>
       </div>
@@ -244,10 +244,6 @@
     gap: 1rem;
     flex-wrap: wrap;
   }
-  h1 {
-    font-size: 1.5rem;
-    margin: 0;
-  }
   .stations {
     display: grid;
     grid-template-columns: repeat(5, minmax(0, 1fr));
@@ -268,24 +264,6 @@
     margin-top: 0.6rem;
     padding-top: 0.3rem;
     border-top: 1px solid var(--ink);
-  }
-  .views {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.2rem;
-    margin-bottom: 0.5rem;
-  }
-  .view {
-    padding: 0 0.6rem;
-    min-height: calc(var(--target) * 0.85);
-    border: 1px solid transparent;
-    border-bottom-color: var(--rule);
-    color: var(--ink-2);
-  }
-  .view[aria-pressed='true'] {
-    border-color: var(--ink);
-    color: var(--ink);
-    font-weight: 600;
   }
   .left,
   .right {

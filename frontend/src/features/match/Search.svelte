@@ -35,11 +35,10 @@
 </script>
 
 <div class="ask">
-  <div role="group" aria-label="Search over">
-    <button class="choice" aria-pressed={search.over === 'shelf'} onclick={() => (search.over = 'shelf')}
-      >the shelf</button
+  <div class="tabs" role="group" aria-label="Search over">
+    <button class="tab" aria-pressed={search.over === 'shelf'} onclick={() => (search.over = 'shelf')}>the shelf</button
     >
-    <button class="choice" aria-pressed={search.over === 'ranges'} onclick={() => (search.over = 'ranges')}
+    <button class="tab" aria-pressed={search.over === 'ranges'} onclick={() => (search.over = 'ranges')}
       >whole ranges</button
     >
   </div>
@@ -121,16 +120,6 @@
     align-items: center;
     gap: 0.3rem 1.1rem;
   }
-  .choice {
-    min-height: calc(var(--target) * 0.85);
-    padding: 0 0.6rem;
-    border: 1px solid var(--rule);
-  }
-  .choice[aria-pressed='true'] {
-    border-color: var(--ink);
-    background: var(--sheet);
-    font-weight: 600;
-  }
   .free {
     display: flex;
     flex-wrap: wrap;
@@ -159,28 +148,6 @@
   .counts {
     margin: 0.4rem 0 0.2rem;
   }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-    font-size: 0.9rem;
-  }
-  th {
-    text-align: left;
-    font-weight: 500;
-    font-size: 0.82rem;
-    color: var(--ink-2);
-    border-bottom: 1px solid var(--ink);
-    padding-right: 0.7rem;
-    white-space: nowrap;
-  }
-  td {
-    border-bottom: 1px solid var(--hair);
-    padding: 0.1rem 0.7rem 0.1rem 0;
-  }
-  .n {
-    text-align: right;
-    white-space: nowrap;
-  }
   td button {
     text-align: left;
     min-height: calc(var(--target) * 0.85);
@@ -188,8 +155,5 @@
   td button:hover {
     color: var(--water);
     text-decoration: underline;
-  }
-  .at td {
-    background: var(--water-pale);
   }
 </style>

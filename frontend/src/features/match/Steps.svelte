@@ -63,28 +63,6 @@
   h2 {
     margin: 0 0 0.3rem;
   }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-    font-size: 0.9rem;
-  }
-  th {
-    text-align: left;
-    font-weight: 500;
-    font-size: 0.82rem;
-    color: var(--ink-2);
-    border-bottom: 1px solid var(--ink);
-    padding-right: 0.6rem;
-    white-space: nowrap;
-  }
-  td {
-    border-bottom: 1px solid var(--hair);
-    padding: 0.1rem 0.5rem 0.1rem 0;
-  }
-  .n {
-    text-align: right;
-    white-space: nowrap;
-  }
   td button {
     display: inline-flex;
     flex-wrap: wrap;
@@ -97,9 +75,6 @@
   td button:hover {
     color: var(--water);
     text-decoration: underline;
-  }
-  .at td {
-    background: var(--water-pale);
   }
   .shelf {
     font-size: 0.78rem;

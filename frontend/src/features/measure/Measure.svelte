@@ -47,10 +47,10 @@
   <section aria-live="polite">
     {#if bench.key === 'convert'}
       <h2 class="big-title">Convert</h2>
-      <div class="kinds" role="group" aria-label="Kind">
+      <div class="tabs" role="group" aria-label="Kind">
         {#each Object.keys(CONVERSIONS) as kind (kind)}
           <button
-            class="kind"
+            class="tab"
             aria-pressed={conversion === kind}
             onclick={() => {
               conversion = kind;
@@ -133,10 +133,6 @@
 </div>
 
 <style>
-  h1 {
-    font-size: 1.5rem;
-    margin: 0 0 0.5rem;
-  }
   .bench {
     display: grid;
     grid-template-columns: 15rem minmax(0, 1fr);
@@ -234,11 +230,6 @@
   .pm {
     font-size: 1.3rem;
   }
-  .caution {
-    border-left: 3px solid var(--ochre-mark);
-    padding-left: 0.6rem;
-    max-width: 60ch;
-  }
   .found {
     list-style: none;
     padding: 0.6rem 0 0;
@@ -250,22 +241,6 @@
   .found b {
     font-size: 1.2rem;
     margin-right: 0.6rem;
-  }
-  .kinds {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.2rem;
-    margin: 0.6rem 0;
-  }
-  .kind {
-    padding: 0 0.7rem;
-    min-height: calc(var(--target) * 0.85);
-    border: 1px solid transparent;
-    border-bottom-color: var(--rule);
-  }
-  .kind[aria-pressed='true'] {
-    border-color: var(--ink);
-    font-weight: 600;
   }
   .entry input {
     width: 8rem;

@@ -129,23 +129,4 @@
     margin: 0.3rem 0;
     max-width: 75ch;
   }
-  table {
-    border-collapse: collapse;
-    width: 100%;
-    font-size: 0.92rem;
-  }
-  th {
-    text-align: left;
-    font-weight: 500;
-    color: var(--ink-2);
-    font-size: 0.84rem;
-    border-bottom: 1px solid var(--ink);
-    padding-right: 0.6rem;
-    white-space: nowrap;
-  }
-  td {
-    border-bottom: 1px solid var(--hair);
-    padding: 0.2rem 0.6rem 0.2rem 0;
-    white-space: nowrap;
-  }
 </style>

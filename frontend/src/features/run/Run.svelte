@@ -108,25 +108,10 @@
     gap: 0.4rem 1rem;
     margin-bottom: 0.6rem;
   }
-  h1 {
-    font-size: 1.5rem;
-    margin: 0;
-  }
   .which {
     display: inline-flex;
     align-items: baseline;
     gap: 0.4rem;
-  }
-  select {
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: var(--paper);
-    color: var(--ink);
-    font: inherit;
-    font-weight: 500;
-    padding: 0.15rem 1.6rem 0.15rem 0.1rem;
-    min-height: calc(var(--target) * 0.8);
-    max-width: 100%;
   }
   .read {
     display: grid;

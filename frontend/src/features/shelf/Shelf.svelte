@@ -94,10 +94,10 @@
     >
   </div>
 </div>
-<div class="kinds" role="group" aria-label="Kinds">
-  <button class="kind" aria-pressed={shelf.kind === ''} onclick={() => (shelf.kind = '')}>all</button>
+<div class="tabs" role="group" aria-label="Kinds">
+  <button class="tab" aria-pressed={shelf.kind === ''} onclick={() => (shelf.kind = '')}>all</button>
   {#each KINDS.filter((k) => shelf.counts[k]) as one (one)}
-    <button class="kind" aria-pressed={shelf.kind === one} onclick={() => (shelf.kind = one)}
+    <button class="tab" aria-pressed={shelf.kind === one} onclick={() => (shelf.kind = one)}
       >{one} <span class="quiet">{shelf.counts[one]}</span></button
     >
   {/each}
@@ -181,10 +181,6 @@
     gap: 0.4rem 1.5rem;
     align-items: baseline;
   }
-  h1 {
-    font-size: 1.5rem;
-    margin: 0;
-  }
   .find {
     flex: 1 1 16rem;
   }
@@ -210,57 +206,14 @@
   .in:focus-within {
     outline: 2.5px solid var(--water);
   }
-  select {
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: var(--paper);
-    color: var(--ink);
-    min-height: calc(var(--target) * 0.9);
-    padding: 0 1.6rem 0 0.3rem;
-  }
-  .kinds {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.2rem;
-    margin: 0.6rem 0;
-  }
-  .kind {
-    padding: 0 0.6rem;
-    min-height: calc(var(--target) * 0.85);
-    border: 1px solid transparent;
-    border-bottom-color: var(--rule);
-  }
-  .kind[aria-pressed='true'] {
-    border-color: var(--ink);
-    font-weight: 600;
-  }
   .due {
     border-left: 3px solid var(--ochre-mark);
     padding-left: 0.6rem;
-  }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-  }
-  th {
-    text-align: left;
-    font-weight: 500;
-    font-size: 0.84rem;
-    color: var(--ink-2);
-    border-bottom: 1px solid var(--ink);
-    padding-right: 0.8rem;
-  }
-  td {
-    border-bottom: 1px solid var(--hair);
-    padding: 0.1rem 0.8rem 0.1rem 0;
   }
   input[type='checkbox'] {
     width: 1.25rem;
     height: 1.25rem;
     accent-color: var(--ink);
-  }
-  .n {
-    text-align: right;
   }
   .part {
     text-align: left;
@@ -287,9 +240,6 @@
     text-decoration: line-through;
     color: var(--ink-2);
   }
-  .at td {
-    background: var(--water-pale);
-  }
   .bar {
     position: sticky;
     bottom: 0;
@@ -301,11 +251,6 @@
     border-top: 1px solid var(--ink);
     margin: 0.8rem -1.5rem 0;
     padding: 0.6rem 1.5rem;
-  }
-  .link {
-    color: var(--water);
-    text-decoration: underline;
-    min-height: 26px;
   }
   @media (max-width: 760px) {
     th:nth-child(4),

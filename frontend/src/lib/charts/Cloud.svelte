@@ -75,8 +75,4 @@
   .axis {
     stroke: var(--ink);
   }
-  .tick {
-    font-size: 12px;
-    fill: var(--ink-2);
-  }
 </style>

@@ -175,10 +175,6 @@
     stroke: var(--vermilion);
     stroke-width: 2.5;
   }
-  .tick {
-    font-size: 12px;
-    fill: var(--ink-2);
-  }
   .facts {
     font-size: 0.92rem;
     margin: 0.2rem 0;

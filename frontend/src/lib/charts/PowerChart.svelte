@@ -99,10 +99,6 @@
     stroke: var(--ink);
     stroke-width: 1.2;
   }
-  .tick {
-    font-size: 12.5px;
-    fill: var(--ink-2);
-  }
   .curve {
     fill: none;
     stroke: var(--water);

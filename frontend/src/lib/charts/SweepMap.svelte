@@ -165,10 +165,6 @@
     stroke-width: 2;
     pointer-events: none;
   }
-  .tick {
-    font-size: 12.5px;
-    fill: var(--ink-2);
-  }
   .key {
     font-size: 0.82rem;
     color: var(--ink-2);

@@ -34,16 +34,6 @@
     align-items: baseline;
     gap: 0.4rem;
   }
-  select {
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: var(--paper);
-    color: var(--ink);
-    font: inherit;
-    font-weight: 500;
-    padding: 0.15rem 1.6rem 0.15rem 0.1rem;
-    min-height: calc(var(--target) * 0.8);
-  }
   .export {
     font-size: 0.86rem;
   }
