@@ -56,6 +56,28 @@ def test_margins_of_a_sweep_are_the_forecasts():
         assert found.use[k] == pytest.approx(tightest.use, rel=1e-6)
 
 
+@pytest.mark.parametrize("limit", ["bus_limit", "phase_limit"])
+def test_a_limit_set_in_the_controller_holds_in_a_sweep(limit):
+    c = {"continuous_current": q(120, "A"), limit: q(55, "A")}
+    setup = samples.setup(controller=c)
+    kv = np.array([900.0, 2200.0, 2800.0])
+    ratio = np.array([1.2, 1.4])
+    found = sweep(setup, ranges_about(setup, kv=kv, pitch_ratio=ratio))
+    for k, (value, p) in enumerate((v, r) for v in kv for r in ratio):
+        held = samples.setup(controller=c, motor__kv=q(float(value), "rpm/V"), propeller__pitch_ratio=q(float(p), "1"))
+        f = forecast(held, 0)
+        assert found.speed_mps[k] == pytest.approx(f.point.speed_mps, rel=1e-6)
+        assert found.current_a[k] == pytest.approx(f.point.current_a, rel=1e-6)
+        assert found.use[k] == pytest.approx(max(m.use for m in f.margins), rel=1e-6)
+    free = sweep(SETUP, ranges_about(SETUP, kv=kv, pitch_ratio=ratio))
+    assert np.all(found.current_a <= 55 * (1 + 1e-6))
+    assert found.current_a[0] == pytest.approx(free.current_a[0], rel=1e-9)  # below the limit nothing changes
+    assert found.speed_mps[-1] < free.speed_mps[-1]
+    # a controller that is still to be bought sets no limit
+    unset = sweep(setup, ranges_about(setup, kv=kv, pitch_ratio=ratio), leave_out=frozenset({"Controller current"}))
+    assert unset.current_a == pytest.approx(free.current_a, rel=1e-9)
+
+
 def test_a_given_resistance_follows_the_square_of_kv():
     measured = samples.setup(motor__resistance=q(8, "mohm", "measured"))
     guessed = samples.setup()

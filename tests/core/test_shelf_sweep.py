@@ -10,7 +10,7 @@ from tests.samples import q
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.errors import InvalidValue, Stopped
 from kunstflug.core.matching.backward import backward, best_of_steps, lasting_front
-from kunstflug.core.matching.shelf import Choices, shelf_sweep, with_parts
+from kunstflug.core.matching.shelf import Bounds, Choices, shelf_sweep, with_parts
 from kunstflug.core.matching.sweep import NO_POINT, ranges_about, sweep
 
 SETUP = samples.setup(motor__mass=q(285, "g"), pack__mass=q(508, "g"))
@@ -51,7 +51,7 @@ def test_each_combination_is_its_own_forecast():
 
 
 def test_too_heavy_and_too_many_cells_are_left_out():
-    found = shelf_sweep(SETUP, CHOICES, most_kg=2.11)
+    found = shelf_sweep(SETUP, CHOICES, bounds=Bounds(most_kg=2.11))
     assert found.left_out == 3  # the heaviest motor with three propellers
     assert np.all(found.mass_kg <= 2.11)
     small = dataclasses.replace(SETUP.controller, max_cells=3)

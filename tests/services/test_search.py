@@ -10,6 +10,7 @@ from tests.samples import q
 
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.errors import InvalidValue, NotFound
+from kunstflug.core.matching.shelf import Bounds
 from kunstflug.core.progress import unheard
 from kunstflug.formats.plan_document import SearchOut
 from kunstflug.formats.setup_document import setup_of
@@ -42,8 +43,11 @@ def shelf(store):
     return store
 
 
-def shelf_search(store, kinds=None, most_kg=float("inf"), budget=float("inf")):
-    return search.search_shelf(store, samples.document(), USUAL, kinds or KindsIn(), most_kg, budget, unheard)
+def shelf_search(store, kinds=None, most_kg=float("inf"), room_m=float("inf"), budget=float("inf"), document=None):
+    bounds = Bounds(most_kg=most_kg, room_m=room_m)
+    return search.search_shelf(
+        store, document or samples.document(), USUAL, kinds or KindsIn(), bounds, budget, unheard
+    )
 
 
 def test_what_a_search_finds_is_what_a_draft_gives(shelf):
@@ -87,6 +91,25 @@ def test_mass_and_budget_shut_out(shelf):
     cheap = shelf_search(shelf, budget=50)
     assert all("motor" not in r.shelf for r in cheap.found)
     assert any("motor" in r.shelf and r.price == 80 for r in shelf_search(shelf, budget=100).found)
+
+
+def test_a_motor_longer_than_its_room_stays_on_the_shelf(shelf):
+    long = {**samples.MONO["motor"], "can_length": q(92, "mm"), "kv": q(1900, "rpm/V")}
+    match.add_part(shelf, "motor", {**long, "name": "long one"})
+
+    def motors(**bounds):
+        return {str(c["value"]["name"]) for r in shelf_search(shelf, **bounds).found for c in r.changes
+                if c["path"] == "motor"}  # fmt: skip
+
+    free = shelf_search(shelf)
+    # 92 mm of can and 12 mm for wires behind it: 104 mm
+    assert shelf_search(shelf, room_m=0.1041).left_out == free.left_out
+    tight = shelf_search(shelf, room_m=0.1039)
+    assert tight.left_out > free.left_out
+    assert "long one" not in motors(room_m=0.1039)
+    # the room that the setup has measured binds as well
+    measured = samples.document(placement={"room_length": q(100, "mm")})
+    assert shelf_search(shelf, document=measured).left_out == tight.left_out
 
 
 def test_dead_parts_are_not_put_in(shelf):

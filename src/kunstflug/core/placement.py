@@ -1,9 +1,12 @@
 """Where the parts sit in the hull, and where that puts the centre of mass."""
 
 from dataclasses import dataclass
+from typing import Final
 
 from kunstflug.core.units import Dimension
 from kunstflug.core.values import Part, Value, quantity
+
+WALL_BEHIND_M: Final = 12e-3  # wires and the can's rear end take this behind a motor (common practice, no source)
 
 
 def _place(label: str, help: str = "") -> Value | None:

@@ -1,5 +1,7 @@
 """Large searches for Match: over ranges of numbers, or over the parts on the shelf."""
 
+import dataclasses
+import math
 from typing import Any, Final
 
 import numpy as np
@@ -10,7 +12,7 @@ from kunstflug.core.drive.schools import Schools
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.errors import InvalidValue
 from kunstflug.core.matching.backward import lasting_front
-from kunstflug.core.matching.shelf import MOST_COMBINATIONS, Choices, shelf_sweep
+from kunstflug.core.matching.shelf import MOST_COMBINATIONS, Bounds, Choices, shelf_sweep
 from kunstflug.core.matching.sweep import MOST_CASES, NO_POINT, REASONS, Ranges, pareto_front, sweep
 from kunstflug.core.progress import Progress
 from kunstflug.core.propeller import part as propeller
@@ -115,12 +117,13 @@ def combinations(parts: list[PartView], kinds: KindsIn) -> int:
 
 
 def search_shelf(
-    store: Store, document: Any, schools: Schools, kinds: KindsIn, most_kg: float, budget: float, progress: Progress
+    store: Store, document: Any, schools: Schools, kinds: KindsIn, bounds: Bounds, budget: float, progress: Progress
 ) -> SearchOut:
     """Every combination of the parts on the shelf in this hull.
 
     Parameters
     ----------
+    bounds : heaviest boat and room for the motor; the room that the setup has measured binds as well.
     budget : most that the parts which are not in the boat may cost together; a part without a price costs nothing.
     """
     shelf = [p for p in match.parts(store, None) if p.kind in SEARCHED and p.usable]
@@ -135,7 +138,9 @@ def search_shelf(
                     pool.append((part_of(kind, MODELS[kind].model_validate(part.document)), part))
         pools[kind] = pool
     choices = Choices(**{f"{kind}s": tuple(p for p, _ in pools[kind]) for kind in SEARCHED})
-    found = shelf_sweep(setup, choices, schools, most_kg, progress)
+    there = setup.placement.room_length_m
+    room_m = min(bounds.room_m, there.value if there else math.inf)
+    found = shelf_sweep(setup, choices, schools, dataclasses.replace(bounds, room_m=room_m), progress)
     views = [[pools[kind][at][1] for kind, at in zip(SEARCHED, pick, strict=True)] for pick in found.picks.tolist()]
     prices = np.array([sum(v.price or 0.0 for v in row if v) for row in views])
     afford = prices <= budget if len(views) else np.zeros(0, dtype=bool)

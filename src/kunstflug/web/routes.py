@@ -11,6 +11,7 @@ from kunstflug import __version__
 from kunstflug.core import bench, finders
 from kunstflug.core.drive import MODEL_VERSION
 from kunstflug.core.errors import NotFound, UnreadableFile
+from kunstflug.core.matching.shelf import Bounds
 from kunstflug.formats.circuit_document import CircuitIn, SolvedOut
 from kunstflug.formats.fit_document import FitOut
 from kunstflug.formats.forecast_document import ForecastOut
@@ -111,9 +112,10 @@ def start_search(body: schemas.SearchIn, store: StoreOf, jobs: JobsOf) -> JobOut
     if body.over == "ranges":
         search.ranges_for(setup_of(body.document), body.ranges)  # too large is refused before it waits in line
         return jobs.start(lambda heard: search.search_ranges(body.document, body.schools.core(), body.ranges, heard))
-    most, budget = body.most_mass_kg or math.inf, math.inf if body.budget is None else body.budget
+    bounds = Bounds(most_kg=body.most_mass_kg or math.inf, room_m=body.room_m or math.inf)
+    budget = math.inf if body.budget is None else body.budget
     return jobs.start(
-        lambda heard: search.search_shelf(store, body.document, body.schools.core(), body.kinds, most, budget, heard)
+        lambda heard: search.search_shelf(store, body.document, body.schools.core(), body.kinds, bounds, budget, heard)
     )
 
 

@@ -136,6 +136,7 @@ class SearchIn(PlanIn):
     ranges: RangesIn = Field(default_factory=RangesIn)
     kinds: KindsIn = Field(default_factory=KindsIn)
     most_mass_kg: float | None = Field(default=None, gt=0, le=60)
+    room_m: float | None = Field(default=None, gt=0, le=3, description="for the motor and the wires behind it")
     budget: float | None = Field(default=None, ge=0)
 
 

@@ -27,6 +27,7 @@
   const bounds = $derived(
     [
       aim.mostMass ? `no boat over ${units.typed(aim.mostMass).text} ${units.typed(aim.mostMass).unit}` : '',
+      aim.roomLength && search.over === 'shelf' ? `no motor that needs more than ${aim.roomLength.value} mm` : '',
       aim.budget !== undefined && search.over === 'shelf' ? `parts for no more than ${aim.budget}` : '',
     ]
       .filter(Boolean)

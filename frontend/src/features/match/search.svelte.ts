@@ -27,6 +27,7 @@ export class SearchState {
             duty: $state.snapshot(aim.duty),
             schools: $state.snapshot(aim.schools),
             most_mass_kg: aim.mostMass ? toSi(aim.mostMass) : null,
+            room_m: aim.roomLength ? toSi(aim.roomLength) : null,
             budget: aim.budget ?? null,
           },
         }),

@@ -10,7 +10,7 @@ from kunstflug.core.drive.setup import Setup, centre_of_mass
 from kunstflug.core.fit import mechanics as m
 from kunstflug.core.fit.parts import Kept, ShaftKind
 from kunstflug.core.pack import pack_mass
-from kunstflug.core.placement import shift_to_restore_m
+from kunstflug.core.placement import WALL_BEHIND_M, shift_to_restore_m
 from kunstflug.core.values import Value
 from kunstflug.core.wiring import PINS_A, silicone_outside_m, thinnest_awg, wire_current_a
 
@@ -25,7 +25,6 @@ class Fit(StrEnum):
 
 
 PLAY_M: Final = 0.05e-3  # two sizes closer than this are the same size
-WALL_BEHIND_M: Final = 12e-3  # wires and the can's rear end take this (common practice, no source)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

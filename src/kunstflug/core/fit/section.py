@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from typing import Final
 
 from kunstflug.core.drive.setup import Setup
-from kunstflug.core.fit.joints import WALL_BEHIND_M, Fit, Joint
+from kunstflug.core.fit.joints import Fit, Joint
 from kunstflug.core.fit.parts import ShaftKind
+from kunstflug.core.placement import WALL_BEHIND_M
 from kunstflug.core.propeller import part as propeller
 from kunstflug.core.values import Value
 

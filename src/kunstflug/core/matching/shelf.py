@@ -10,19 +10,17 @@ import numpy.typing as npt
 
 from kunstflug.core import motor, pack
 from kunstflug.core.controller import Controller
-from kunstflug.core.drive.duty import USABLE
 from kunstflug.core.drive.forecast import curve_of
 from kunstflug.core.drive.limits import Limits, limits_of
-from kunstflug.core.drive.nearest import CELL_EMPTY_V, STALL_RATIO
 from kunstflug.core.drive.operating_point import operating_point
 from kunstflug.core.drive.parameters import DriveParameters, drive_values
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.errors import InvalidValue
-from kunstflug.core.hull import PLANING_FROUDE
-from kunstflug.core.matching.sweep import NO_POINT, uses_of
+from kunstflug.core.matching.sweep import judge
 from kunstflug.core.motor import Motor
 from kunstflug.core.pack import Pack
+from kunstflug.core.placement import WALL_BEHIND_M
 from kunstflug.core.progress import Progress, unheard
 from kunstflug.core.propeller import OpenWaterCurve, Propeller
 
@@ -47,6 +45,14 @@ class Choices:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Bounds:
+    """What binds besides the limits: the heaviest boat [kg], and the room for the motor with its wires [m]."""
+
+    most_kg: float = float("inf")
+    room_m: float = float("inf")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ShelfResult:
     """All combinations that go together; arrays of shape (N,).
 
@@ -62,10 +68,13 @@ class ShelfResult:
     speed_mps: Array
     current_a: Array
     use: Array
-    reason: npt.NDArray[np.int64]
-    verdict: npt.NDArray[np.int64]
+    reason: npt.NDArray[np.int8]
+    verdict: npt.NDArray[np.int8]
     run_s: Array
     left_out: int
+
+
+NO_BOUNDS: Final = Bounds()
 
 
 def with_parts(setup: Setup, m: Motor, c: Controller, w: Propeller, p: Pack) -> Setup:
@@ -87,14 +96,14 @@ def shelf_sweep(
     setup: Setup,
     choices: Choices,
     schools: Schools = USUAL,
-    most_kg: float = float("inf"),
+    bounds: Bounds = NO_BOUNDS,
     progress: Progress = unheard,
 ) -> ShelfResult:
     """Every combination of the parts at hand in this hull, each a full operating point at nominal parameters.
 
     Parameters
     ----------
-    most_kg : combinations that make the boat heavier are left out.
+    bounds : combinations that make the boat heavier, or whose motor is longer, are left out.
 
     Raises
     ------
@@ -104,7 +113,7 @@ def shelf_sweep(
     if choices.count > MOST_COMBINATIONS:
         allowed = f"at most {MOST_COMBINATIONS}; leave one kind of part as it is"
         raise InvalidValue("sweep", f"{choices.count} combinations", allowed)
-    picks, rows, limits, curves, poles, cells, charge = [], [], [], [], [], [], []
+    picks, rows, limits, curves, poles, cells, charge_ah = [], [], [], [], [], [], []
     kinds = (choices.motors, choices.controllers, choices.propellers, choices.packs)
     for n, pick in enumerate(product(*(range(len(k)) for k in kinds))):
         if n % _REPORT == 0:
@@ -116,7 +125,9 @@ def shelf_sweep(
             continue
         series = pack.series_cells(tried.pack)
         most_cells = tried.controller.max_cells
-        if tried.all_up_mass_kg.value > most_kg or (most_cells is not None and series > most_cells):
+        too_long = tried.motor.can_length_m.value + WALL_BEHIND_M > bounds.room_m
+        too_heavy = tried.all_up_mass_kg.value > bounds.most_kg
+        if too_long or too_heavy or (most_cells is not None and series > most_cells):
             continue
         values = drive_values(tried)
         picks.append(pick)
@@ -125,15 +136,21 @@ def shelf_sweep(
         curves.append(curve_of(tried))
         poles.append(motor.pole_count(tried.motor))
         cells.append(series)
-        charge.append(USABLE * pack.usable_ah(tried.pack) * 3600.0)
+        charge_ah.append(pack.usable_ah(tried.pack))
     progress(choices.count, choices.count)
     if not picks:
         return _nothing(choices.count)
     numbers = _solve(np.array(rows), curves)
     columns: Any = {f.name: np.array([getattr(one, f.name) for one in limits]) for f in dataclasses.fields(Limits)}
     together = Limits(**columns)
-    return _judged(
-        np.array(picks), np.array(rows), numbers, together, np.array(poles), np.array(cells), charge, choices
+    judged = judge(numbers, together, np.array(poles), np.array(cells), np.array(charge_ah))
+    return ShelfResult(
+        picks=np.array(picks, dtype=np.int64),
+        mass_kg=np.array(rows)[:, tuple(DriveParameters.__dataclass_fields__).index("mass_kg")],
+        speed_mps=numbers["speed_mps"],
+        current_a=numbers["current_a"],
+        left_out=choices.count - len(picks),
+        **judged,  # type: ignore[arg-type]  # use, reason, verdict, run_s
     )
 
 
@@ -158,37 +175,8 @@ def _solve(rows: Array, curves: list[OpenWaterCurve]) -> dict[str, Array]:
     return out
 
 
-def _judged(
-    picks: npt.NDArray[np.int64],
-    rows: Array,
-    n: dict[str, Array],
-    limits: Limits,
-    poles: Array,
-    cells: Array,
-    charge: list[float],
-    choices: Choices,
-) -> ShelfResult:
-    cell = n["pack_voltage_v"] / cells
-    uses, stops = uses_of(limits, n["current_a"], cell, n["motor_w"], n["rpm"], poles)
-    runs = (n["volume_froude"] >= PLANING_FROUDE) & (n["rpm"] >= STALL_RATIO * n["free_rpm"]) & (cell >= CELL_EMPTY_V)
-    with np.errstate(invalid="ignore"):
-        verdict = np.where(np.max(stops, axis=0) > 1, 2, np.where(np.max(uses, axis=0) > 1, 1, 0))
-    mass = rows[:, tuple(DriveParameters.__dataclass_fields__).index("mass_kg")]
-    return ShelfResult(
-        picks=picks.astype(np.int64),
-        mass_kg=mass,
-        speed_mps=n["speed_mps"],
-        current_a=n["current_a"],
-        use=np.max(uses, axis=0),
-        reason=np.argmax(uses, axis=0).astype(np.int64),
-        verdict=np.where(runs, verdict, NO_POINT).astype(np.int64),
-        run_s=np.array(charge) / np.maximum(n["current_a"], 1e-3),
-        left_out=choices.count - len(picks),
-    )
-
-
 def _nothing(count: int) -> ShelfResult:
-    none, whole = np.zeros(0), np.zeros(0, dtype=np.int64)
+    none, whole = np.zeros(0), np.zeros(0, dtype=np.int8)
     return ShelfResult(
         picks=np.zeros((0, 4), dtype=np.int64), mass_kg=none, speed_mps=none, current_a=none, use=none, reason=whole,
         verdict=whole, run_s=none, left_out=count,

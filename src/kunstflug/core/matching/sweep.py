@@ -12,7 +12,7 @@ from kunstflug.core.drive.duty import USABLE
 from kunstflug.core.drive.forecast import curve_for
 from kunstflug.core.drive.limits import CELL_FLOOR_V, CELL_STOP_V, Limits, limits_of
 from kunstflug.core.drive.nearest import CELL_EMPTY_V, STALL_RATIO
-from kunstflug.core.drive.operating_point import immersed_at
+from kunstflug.core.drive.operating_point import immersed_at, operating_point
 from kunstflug.core.drive.parameters import DriveParameters, drive_values
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.drive.setup import Setup
@@ -24,9 +24,11 @@ from kunstflug.core.propeller import part as propeller
 from kunstflug.core.values import Floats
 
 Array = npt.NDArray[np.float64]
+Numbers = dict[str, Array]
 
 MOST_CASES: Final = 2_000_000
 CHUNK: Final = 100_000
+CHUNK_HELD: Final = 5_000  # a drive held at a set limit takes thirty points
 REASONS: Final = (
     "Pack current",
     "Cell under load",
@@ -55,6 +57,7 @@ class Ranges:
         return int(np.prod([len(getattr(self, name)) for name in _AXES]))
 
 
+_KEPT = ("speed_mps", "current_a", "rpm", "shaft_power_w")
 _AXES = ("kv_rpm_per_v", "diameter_m", "pitch_ratio", "cells", "mass_factor")
 
 
@@ -135,9 +138,10 @@ def sweep(
             raise InvalidValue(f"sweep.{name}", "not positive", "positive numbers")
     curves = [curve_for(setup, ratio) for ratio in ranges.pitch_ratio.tolist()]
     pieces = []
-    for a in range(0, ranges.count, CHUNK):
+    chunk = CHUNK_HELD if _is_limited(setup, leave_out) else CHUNK
+    for a in range(0, ranges.count, chunk):
         progress(a, ranges.count)
-        index = np.arange(a, min(a + CHUNK, ranges.count))
+        index = np.arange(a, min(a + chunk, ranges.count))
         pieces.append(_chunk(setup, ranges, curves, index, schools, leave_out))
     progress(ranges.count, ranges.count)
     columns = {name: np.concatenate([piece[name] for piece in pieces]) for name in pieces[0]}
@@ -161,20 +165,38 @@ def _chunk(
         rows[:, k] = getattr(p, name)
     which = where[2].astype(np.int64)
     j = kernel.crossings(rows, which, curves)
-    return {**axis, **_results(setup, p, curves, which, j, axis, limits_of(setup, schools), leave_out)}
+    numbers = _full_throttle(p, curves, which, j)
+    if _is_limited(setup, leave_out):
+        _hold(p, curves, which, numbers)
+    numbers["volume_froude"] = np.asarray(hull.volume_froude(numbers["speed_mps"], p.mass_kg, p.water_kg_m3))
+    poles, charge_ah = motor.pole_count(setup.motor), pack.usable_ah(setup.pack)
+    judged = judge(numbers, limits_of(setup, schools), poles, axis["cells"], charge_ah, leave_out)
+    return {**axis, **{name: numbers[name] for name in _KEPT}, **judged}
 
 
-def _results(
-    setup: Setup,
-    p: DriveParameters,
-    curves: list[OpenWaterCurve],
-    which: npt.NDArray[np.int64],
-    j: Array,
-    axis: dict[str, Array],
-    limits: Limits,
-    leave_out: frozenset[str],
-) -> dict[str, Array]:
-    """Loads and margins at the crossings."""
+def _is_limited(setup: Setup, leave_out: frozenset[str]) -> bool:
+    """Whether the controller is at hand and has a limit set."""
+    c = setup.controller
+    return "Controller current" not in leave_out and (c.bus_limit_a is not None or c.phase_limit_a is not None)
+
+
+def _hold(p: DriveParameters, curves: list[OpenWaterCurve], which: npt.NDArray[np.int64], numbers: Numbers) -> None:
+    """Puts the point of a held throttle where the current is past a limit that is set in the controller."""
+    held = numbers["current_a"] > np.minimum(p.bus_limit_a, p.phase_limit_a)
+    for k, curve in enumerate(curves):
+        at = np.flatnonzero(held & (which == k))
+        if not at.size:
+            continue
+        size = which.shape
+        rows = {name: np.broadcast_to(getattr(p, name), size)[at] for name in DriveParameters.__dataclass_fields__}
+        point = operating_point(DriveParameters(**rows), curve)
+        for name in ("speed_mps", "current_a", "rpm", "free_rpm", "shaft_power_w", "pack_voltage_v"):
+            numbers[name][at] = getattr(point, name)
+        numbers["motor_w"][at] = np.asarray(point.motor_voltage_v) * np.asarray(point.motor_current_a)
+
+
+def _full_throttle(p: DriveParameters, curves: list[OpenWaterCurve], which: npt.NDArray[np.int64], j: Array) -> Numbers:
+    """Loads at the crossings, full throttle."""
     kq, immersed_all = np.empty_like(j), np.asarray(immersed_at(p, j))
     for k, curve in enumerate(curves):
         at = which == k
@@ -190,32 +212,49 @@ def _results(
     b = torque_constant * 60 * (1 / (kv * line) + 0.5 * p.no_load_current_a / p.no_load_rpm)
     c = torque_constant * (p.pack_ocv_v / line - 0.5 * p.no_load_current_a)
     n = 2 * c / (b + np.sqrt(np.maximum(b**2 + 4 * a * c, 0.0)))
-    rpm, speed = 60 * n, j * n * p.diameter_m
+    rpm = 60 * n
     current = (p.pack_ocv_v - rpm / kv) / line
     no_load = motor.no_load_current_a(rpm, p.no_load_current_a, p.no_load_rpm)
-    shaft_w = torque_constant * (current - no_load) * 2 * np.pi * n
     volts = p.pack_ocv_v - current * p.pack_resistance_ohm
-    motor_w = (volts - current * (p.wiring_resistance_ohm + p.controller_resistance_ohm)) * current
-    cell = volts / axis["cells"]
-    poles = motor.pole_count(setup.motor)
-    uses, stops = uses_of(limits, current, cell, motor_w, rpm, poles)
-    counts = np.array([[name not in leave_out] for name in REASONS])
-    uses, stops = uses * counts, stops * counts
-    froude = hull.volume_froude(speed, p.mass_kg, p.water_kg_m3)
-    free = kv * p.pack_ocv_v
-    runs = (froude >= hull.PLANING_FROUDE) & (rpm >= STALL_RATIO * free) & (cell >= CELL_EMPTY_V)
-    with np.errstate(invalid="ignore"):
-        verdict = np.where(np.max(stops, axis=0) > 1, 2, np.where(np.max(uses, axis=0) > 1, 1, 0))
-    charge_s = USABLE * pack.usable_ah(setup.pack) * 3600.0
     return {
-        "speed_mps": speed,
+        "speed_mps": j * n * p.diameter_m,
         "current_a": current,
         "rpm": rpm,
-        "shaft_power_w": shaft_w,
+        "free_rpm": np.asarray(kv * p.pack_ocv_v),
+        "shaft_power_w": torque_constant * (current - no_load) * 2 * np.pi * n,
+        "pack_voltage_v": volts,
+        "motor_w": (volts - current * (p.wiring_resistance_ohm + p.controller_resistance_ohm)) * current,
+    }
+
+
+def judge(
+    n: Numbers,
+    limits: Limits,
+    poles: Floats,
+    cells: Floats,
+    charge_ah: Floats,
+    leave_out: frozenset[str] = frozenset(),
+) -> dict[str, Array]:
+    """Loads against their limits: use, reason, verdict and run time, as a ``SweepResult`` has them.
+
+    Parameters
+    ----------
+    n : numbers of N drives: current, rpm, free rpm, pack voltage, motor power and volume Froude number.
+    charge_ah : usable charge of the packs, all of it.
+    """
+    cell = n["pack_voltage_v"] / cells
+    uses, stops = uses_of(limits, n["current_a"], cell, n["motor_w"], n["rpm"], poles)
+    counts = np.array([[name not in leave_out] for name in REASONS])
+    uses, stops = uses * counts, stops * counts
+    planes = n["volume_froude"] >= hull.PLANING_FROUDE
+    runs = planes & (n["rpm"] >= STALL_RATIO * n["free_rpm"]) & (cell >= CELL_EMPTY_V)
+    with np.errstate(invalid="ignore"):
+        verdict = np.where(np.max(stops, axis=0) > 1, 2, np.where(np.max(uses, axis=0) > 1, 1, 0))
+    return {
         "use": np.max(uses, axis=0),
         "reason": np.argmax(uses, axis=0).astype(np.int8),
         "verdict": np.where(runs, verdict, NO_POINT).astype(np.int8),
-        "run_s": charge_s / np.maximum(current, 1e-3),
+        "run_s": USABLE * charge_ah * 3600.0 / np.maximum(n["current_a"], 1e-3),
     }
 
 

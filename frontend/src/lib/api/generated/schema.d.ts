@@ -3342,6 +3342,11 @@ export interface components {
             kinds?: components["schemas"]["KindsIn"];
             /** Most Mass Kg */
             most_mass_kg?: number | null;
+            /**
+             * Room M
+             * @description for the motor and the wires behind it
+             */
+            room_m?: number | null;
             /** Budget */
             budget?: number | null;
         };
