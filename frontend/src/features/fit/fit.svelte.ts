@@ -39,23 +39,30 @@ export class FitState {
   }
 
   async tick(setupId: number, key: string, done: boolean): Promise<void> {
-    const turn = (fit: Fit | undefined): Fit | undefined =>
-      fit && {
-        ...fit,
-        build: fit.build.map((s) => (s.key === key ? { ...s, done } : s)),
-        swap: fit.swap.map((s) => (s.key === key ? { ...s, done } : s)),
-        first_power: fit.first_power.map((s) => (s.key === key ? { ...s, done } : s)),
-      };
-    this.saved = turn(this.saved);
-    this.now = turn(this.now);
+    this.turn(key, done);
     try {
       await ask(
         api
           .PUT('/api/setups/{setup_id}/ticks', { params: { path: { setup_id: setupId } }, body: { key, done } })
           .then((answer) => ({ ...answer, data: answer.error ? undefined : true })),
       );
+      this.problem = undefined;
     } catch (error) {
+      // What is not kept is not done.
+      this.turn(key, !done);
       this.problem = error as Problem;
     }
+  }
+
+  private turn(key: string, done: boolean): void {
+    const turned = (fit: Fit | undefined): Fit | undefined =>
+      fit && {
+        ...fit,
+        build: fit.build.map((s) => (s.key === key ? { ...s, done } : s)),
+        swap: fit.swap.map((s) => (s.key === key ? { ...s, done } : s)),
+        first_power: fit.first_power.map((s) => (s.key === key ? { ...s, done } : s)),
+      };
+    this.saved = turned(this.saved);
+    this.now = turned(this.now);
   }
 }

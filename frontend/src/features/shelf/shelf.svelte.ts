@@ -104,10 +104,11 @@ export function matches(part: ShelfPart, words: string): boolean {
   const text = [part.kind, part.name, part.state, ...part.boats, String(part.record.note ?? ''), sizes(part)]
     .join(' ')
     .toLowerCase();
+  const close = text.replace(/(\d) (?=[a-zµω])/g, '$1'); // 36mm is 36 mm
   return words
     .toLowerCase()
     .split(/\s+/)
-    .every((word) => text.includes(word));
+    .every((word) => text.includes(word) || close.includes(word));
 }
 
 /** All sizes of a part in one line, as they were typed. */

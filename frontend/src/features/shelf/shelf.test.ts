@@ -23,7 +23,7 @@ const part = (more: Partial<ShelfPart> = {}): ShelfPart => ({
 
 describe('the shelf', () => {
   it('finds by size, word, boat and note', () => {
-    for (const words of ['', '36 mm', 'dipper', 'rattles', 'motor in use', 'poles 4']) {
+    for (const words of ['', '36 mm', '36mm', 'dipper', 'rattles', 'motor in use', 'poles 4']) {
       expect(matches(part(), words), words).toBe(true);
     }
     expect(matches(part(), 'dipper pack')).toBe(false);
