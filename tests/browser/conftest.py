@@ -8,13 +8,15 @@ from collections.abc import Iterator
 
 import pytest
 import uvicorn
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from kunstflug.launch.mariadb import PrivateMariaDB, free_port
 from kunstflug.services.demo import load_demo
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate
 from kunstflug.web.app import DIST, create_app
+
+expect.set_options(timeout=15_000)  # the machine may be busy: what counts is the answer, not its time
 
 
 class Site:

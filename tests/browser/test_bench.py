@@ -114,6 +114,84 @@ def test_the_40_mm_motor_is_swapped_clash_by_clash(page, site):
     assert big.id
 
 
+def test_a_size_that_is_measured_makes_a_joint_known(page, site):
+    coupler = {k: v for k, v in FITTED["coupler"].items() if k != "motor_bore"}
+    page.goto(f"/setups/{fitted_boat(site, 'Unmeasured', coupler=coupler)}/fit")
+    joint = page.get_by_role("listitem").filter(has=page.get_by_text("Motor shaft in the coupler", exact=True))
+    expect(joint).to_contain_text("not measured")
+    for bore, words in (("5", "fits"), ("4.8", "too thick"), ("5.4", "refused"), ("8", "a tube 8 x 1.5 mm")):
+        joint.get_by_role("button", name="of motor shaft in the coupler").click()
+        say(page, page.get_by_role("dialog"), "Bore on the motor", bore)
+        page.keyboard.press("Escape")
+        expect(joint).to_contain_text(words)
+
+
+def test_the_build_list_goes_on_paper(page, site):
+    page.goto(f"/setups/{fitted_boat(site, 'Printed')}/fit")
+    page.get_by_role("button", name="build list").click()
+    expect(page.get_by_role("checkbox").first).to_be_visible()
+    titles = page.locator("ol .what b, ol .what strong, ol .title").all_inner_texts()
+    document = pypdfium2.PdfDocument(io.BytesIO(page.pdf(format="A4")))
+    text = " ".join(p.get_textpage().get_text_range() for p in document)
+    document.close()
+    squeezed = "".join(text.split())
+    assert "Printed" in text
+    assert len(titles) > 10
+    assert [t for t in titles if "".join(t.split()) not in squeezed] == []
+    assert "Measure" not in text.splitlines()  # no navigation on paper
+
+
+def test_first_power_is_walked_step_by_step(page, site):
+    setup = fitted_boat(site, "Powered")
+    page.goto(f"/setups/{setup}/fit")
+    page.get_by_role("button", name="first power").click()
+    expect(page.get_by_text("Boat in a stand, propeller clear")).to_be_visible()
+    for words in ("Silent:", "It cogs:", "wrong direction: swap any two motor wires"):
+        expect(page.get_by_text(words)).to_be_visible()
+    for box in page.get_by_role("checkbox").all():
+        with page.expect_response("**/ticks"):
+            box.check()
+    assert all(s.done for s in fit.fit(site.store, setup).first_power)
+
+
+def test_another_circuit_is_drawn_from_its_case_and_cools_the_boat(page, site):
+    setup = fitted_boat(site, "Two lines")
+    page.goto(f"/setups/{setup}/fit")
+    page.get_by_role("button", name="cooling water").click()
+    row = page.get_by_role("row").filter(has_text="a line each")
+    expect(row).to_be_visible(timeout=15_000)
+    with page.expect_response("**/api/circuit"):
+        row.get_by_role("button", name="draw it").click()
+    with page.expect_response(lambda r: r.request.method == "PUT"):
+        page.get_by_role("button", name="Keep it").click()
+    boat = match.setup(site.store, setup).boat_id
+    assert len(fit.circuit(site.store, boat).lines) == 2
+    # the heat of Match is asked for with these lines
+    page.get_by_role("link", name="Match").click()
+    with page.expect_request("**/api/heat") as asked:
+        page.get_by_role("button", name="heat through the duty").click()
+    assert len(asked.value.post_data_json["circuit"]["lines"]) == 2
+
+
+def test_a_motor_that_dies_in_the_tub_lies_dead_on_the_shelf(page, site):
+    motor = {**FITTED["motor"], "name": "the unlucky one"}
+    page.goto(f"/setups/{fitted_boat(site, 'Smoke', motor=motor)}/fit")
+    page.get_by_role("button", name="held-back test").click()
+    expect(page.get_by_role("img", name="Motor case against time")).to_be_visible(timeout=15_000)
+    page.get_by_role("button", name="start the clock").click()
+    page.get_by_label("Reading in").fill("71,5")
+    with page.expect_response("**/api/tub"):
+        page.get_by_role("button", name="take it", exact=True).click()
+    expect(page.get_by_role("alert").filter(has_text="Stop now")).to_be_visible()
+    page.get_by_placeholder("what was seen").fill("smoke from the bell")
+    with page.expect_response("**/tub-tests"):
+        page.get_by_role("button", name="the motor died").click()
+    dead = shelf.shelf(site.store, "motor", "the unlucky one")[0]
+    assert dead.state == "dead"
+    assert "71.5 °C on the case" in dead.events[-1].words
+    assert "smoke from the bell" in dead.events[-1].words
+
+
 def test_a_ticked_step_stays_ticked(page, site):
     setup = fitted_boat(site, "Ticked")
     page.goto(f"/setups/{setup}/fit")
@@ -157,16 +235,18 @@ def test_held_back_test_asks_draws_and_says_stop(page, site):
     page.get_by_role("button", name="held-back test").click()
     expect(page.get_by_role("img", name="Motor case against time")).to_be_visible(timeout=15_000)
     page.get_by_role("button", name="start the clock").click()
+    stop, asks = page.get_by_role("alert").filter(has_text="Stop now"), page.get_by_text("Read the motor case now")
     celsius = 30
     for step in range(1, 8):
         page.clock.run_for(30_000)
-        if page.get_by_role("alert").filter(has_text="Stop now").count():
+        expect(stop.or_(asks)).to_be_visible()
+        if stop.count():
             break
-        expect(page.get_by_text("Read the motor case now")).to_be_visible()
         page.get_by_label("gun on").select_option("case")
         page.get_by_label("Reading in").fill(str(celsius))
         with page.expect_response("**/api/tub"):
             page.get_by_role("button", name="take it", exact=True).click()
+        expect(page.get_by_test_id("answered")).to_have_attribute("data-readings", str(step))
         celsius += 9
         assert step < 7
     expect(page.get_by_role("alert").filter(has_text="Stop now")).to_be_visible()
@@ -222,6 +302,19 @@ def test_a_new_part_asks_for_what_is_needed_and_csv_goes_round(page, site, tmp_p
     with page.expect_download() as download:
         page.get_by_role("link", name="CSV out").click()
     assert "from a file" in download.value.path().read_text()
+
+
+def test_keys_lead_to_shelf_and_bench(page, site):
+    page.goto(f"/setups/{fitted_boat(site, 'Keys')}/match")
+    expect(page.get_by_test_id("speed")).to_be_visible()
+    page.keyboard.press("/")
+    expect(page.get_by_placeholder("find:")).to_be_focused()
+    page.keyboard.type("3m")  # letters belong to the field, not to the course
+    expect(page.get_by_role("heading", name="Shelf")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.get_by_role("heading", name="Shelf").click()
+    page.keyboard.press("m")
+    expect(page.get_by_role("heading", name="Measure")).to_be_visible()
 
 
 # Measure

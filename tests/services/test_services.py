@@ -13,9 +13,8 @@ from kunstflug.formats.controller_csv import write_controller_csv
 from kunstflug.formats.gpx import write_gpx
 from kunstflug.formats.nmea import write_nmea
 from kunstflug.pond import Weather, run_outing
-from kunstflug.services import compare, demo, match, run
+from kunstflug.services import compare, match, run
 from kunstflug.services.changes import Change, change_document, differences
-from kunstflug.services.rows import local_racer
 from kunstflug.store.tables import ForecastRow, Racer, SetupPart, SetupRow
 
 
@@ -299,33 +298,6 @@ def test_a_run_is_compared_in_its_own_water(store, boat):
     cold = compare.trail(store, boat.boat_id).setups[0].runs[0].measured[0].forecast
     assert cold < warm  # denser water and air
     assert cold == pytest.approx(warm, rel=0.05)
-
-
-# --- demo
-
-
-def test_the_demo_is_loaded_once_and_true_to_itself(fresh_store):
-    assert demo.load_demo(fresh_store)
-    assert not demo.load_demo(fresh_store)
-    boats = match.boats(fresh_store)
-    assert [(b.name, b.hull_type) for b in boats] == [
-        ("Dipper", "mono"), ("Shrike", "catamaran"), ("Lapwing", "outrigger"),
-    ]  # fmt: skip
-    held = [
-        m.inside
-        for b in boats
-        for s in compare.trail(fresh_store, b.id).setups
-        for r in s.runs
-        for m in r.measured
-        if m.dimension == "speed"
-    ]
-    assert len(held) == 9
-    assert sum(held) >= 5  # three hidden boats, drawn once: an 80 % band holds most of them
-    with fresh_store.transaction() as session:
-        assert local_racer(session)
-    for b in boats:
-        for s in match.setups(fresh_store, b.id):
-            assert match.forecast_of(s.document).runs
 
 
 def test_views_are_plain(store, boat):

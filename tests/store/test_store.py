@@ -10,6 +10,7 @@ from tests import samples
 from kunstflug.core.errors import StoreUnavailable
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.pond import run_outing
+from kunstflug.services import match, shelf
 from kunstflug.store.blocks import log_block, log_of, track_block, track_of
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import downgrade, migrate
@@ -92,3 +93,23 @@ def test_a_server_that_goes_away_and_comes_back(tmp_path):
         assert session.scalars(select(Racer.name)).all() == ["later"]
     store.close()
     server.stop()
+
+
+def test_parts_of_an_older_database_come_along(fresh_store):
+    """A shelf from before parts had lives: all of it is there afterwards, in use, one piece each."""
+    made = match.new_boat(fresh_store, "Old one", samples.document())
+    hull = match.parts(fresh_store, "hull")[0]
+    before = match.forecast_of(made.document)
+    downgrade(fresh_store.engine, "0002")
+    columns = {c["name"] for c in inspect(fresh_store.engine).get_columns("parts")}
+    assert not columns & {"state", "pieces", "price", "record"}
+    migrate(fresh_store.engine)
+    parts = shelf.shelf(fresh_store)
+    assert {p.kind for p in parts} >= {"motor", "controller", "propeller", "pack", "hull"}
+    assert {(p.state, p.pieces, p.price) for p in parts} == {("in use", 1, None)}
+    assert hull.id in [p.id for p in parts]
+    again = match.setups(fresh_store, made.boat_id)[0]
+    assert again.document == made.document
+    assert match.forecast_of(again.document).point == before.point
+    shelf.add_event(fresh_store, hull.id, "damage", "cracked bow")
+    assert shelf.shelf(fresh_store, "hull")[0].events[0].words == "cracked bow"

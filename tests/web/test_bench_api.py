@@ -219,3 +219,31 @@ def test_impossible_readings(client, boat, reading):
 @given(st.sampled_from(["fit", "circuit", "tub", "compare", "instruments/kv", "finders/shim", "searches"]), JSON)
 def test_any_json_is_refused_in_words(client, where, body):
     assert is_problem(client.post(f"/api/{where}", json=body))
+
+
+# Who may
+
+
+@pytest.mark.parametrize(
+    ("verb", "path"),
+    [
+        ("PATCH", "/api/shelf/1"), ("DELETE", "/api/shelf/1"), ("POST", "/api/shelf/1/events"),
+        ("POST", "/api/shelf.csv"), ("PUT", "/api/boats/1/circuit"), ("PUT", "/api/setups/1/ticks"),
+        ("POST", "/api/setups/1/tub-tests"), ("POST", "/api/searches"),
+    ],
+)  # fmt: skip
+def test_a_page_elsewhere_changes_nothing(client, verb, path):
+    before = client.get("/api/shelf").json()
+    answer = client.request(verb, path, json={"state": "lost"}, headers={"origin": "http://elsewhere.example"})
+    assert answer.status_code == 403
+    assert client.get("/api/shelf").json() == before
+
+
+@pytest.mark.parametrize(
+    "path",
+    ["/api/setups/{}/fit", "/api/boats/{}/circuit", "/api/setups/{}/tub-tests", "/api/boats/{}/trail"],
+)
+def test_what_is_not_there_is_404(client, path):
+    for number in ("999999", "0", "-1"):
+        assert client.get(path.format(number)).status_code == 404
+    assert client.get(path.format("one")).status_code == 422

@@ -125,6 +125,7 @@ LAPWING: dict[str, Any] = {
     "propeller": _propeller(35, 1.4),
     "pack": _pack(3, 3300, 60, 268),
     "all_up_mass": _q(1080, "g", "measured"),
+    "wiring": {"gauge_awg": 12, "length": _q(460, "mm"), "connector_diameter": _q(4, "mm")},
     **_drive(28, 3.175, 3.175, 180, 19, 5),
     "placement": _places(180, 225, 290, 160, 92),
 }

@@ -16,16 +16,16 @@ def _config(connection: Connection) -> Config:
     return config
 
 
-def migrate(engine: Engine) -> None:
-    """Runs all migrations that are missing."""
+def migrate(engine: Engine, revision: str = "head") -> None:
+    """Runs all migrations that are missing, to the newest or to a certain one."""
     with engine.begin() as connection:
-        command.upgrade(_config(connection), "head")
+        command.upgrade(_config(connection), revision)
 
 
-def downgrade(engine: Engine) -> None:
-    """Takes everything away again; used by the tests to try the way back."""
+def downgrade(engine: Engine, revision: str = "base") -> None:
+    """Takes everything away again, or back to a revision; used by the tests to try the way back."""
     with engine.begin() as connection:
-        command.downgrade(_config(connection), "base")
+        command.downgrade(_config(connection), revision)
 
 
 def write_revision(engine: Engine, message: str) -> None:

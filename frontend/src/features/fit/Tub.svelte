@@ -84,7 +84,7 @@
 </script>
 
 <div class="top">
-  <div class="clock" data-testid="clock">{clock}</div>
+  <div class="clock" data-testid="answered" data-readings={tub.answered}>{clock}</div>
   {#if tub.stop}
     <p class="now stop-now" role="alert">Stop now. <span>{why}</span></p>
   {:else}

@@ -15,6 +15,8 @@ export class TubState {
   /** Seconds on the clock. */
   now = $state(0);
   view = $state.raw<Tub | undefined>();
+  /** Readings of the case that the curve on the sheet knows of. */
+  answered = $state(0);
   problem = $state<Problem | undefined>();
   saved = $state(false);
   private document: SetupDocument | undefined;
@@ -46,8 +48,9 @@ export class TubState {
           },
         }),
       ),
-    (view) => {
+    (view, readings) => {
       this.view = view;
+      this.answered = readings.length;
       this.problem = undefined;
     },
     (error) => (this.problem = error as Problem),
