@@ -264,6 +264,35 @@ def test_a_circuit_is_kept_with_the_boat_and_feeds_its_heat(store, boat):
     assert fed.limits[1].peak_c > plain.limits[1].peak_c
 
 
+def test_the_boats_water_cools_steps_and_candidates_alike(store, boat):
+    document = samples.document(**FITTED)
+    usual = fit.circuit(store, boat.boat_id)
+    dry = CircuitIn(lines=[[p.model_copy(update={"open_part": 0.0}) if k == 0 else p for k, p in enumerate(line)]
+                           for line in usual.lines])  # fmt: skip
+    motor = match.add_part(store, "motor", {**FITTED["motor"], "name": "the same in wet and dry"})
+    cases = {}
+    for name, circuit in (("wet", usual), ("dry", dry)):
+        heat = plan.heat(document, DUTY, USUAL, circuit).limits[1].peak_c
+        (candidate,) = shelf.compare(store, document, [motor.id], DUTY, USUAL, circuit)
+        step = next(s for s in plan.next_steps(store, document, DUTY, USUAL, circuit) if s.label == "Diameter")
+        cases[name] = heat, candidate.case_c, step.case_c - step.case_gain_c
+    for wet, dry_c in zip(*cases.values(), strict=True):
+        assert dry_c > wet + 3
+    # the same boat in the same water has the same case on every screen
+    for heat, candidate, now in cases.values():
+        assert candidate == pytest.approx(heat, abs=1.0)
+        assert now == pytest.approx(heat, abs=1.0)
+
+
+def test_a_stream_is_that_of_its_own_outlet(store, boat):
+    document = samples.document(**FITTED)
+    usual = fit.circuit(store, boat.boat_id)
+    thin = CircuitIn(lines=[[*usual.lines[0][:-1], usual.lines[0][-1].model_copy(update={"bore_mm": 2.0})]])
+    wide, narrow = (fit.solve(document, c, DUTY).full for c in (usual, thin))
+    assert narrow.flow_l_min < wide.flow_l_min
+    assert narrow.throw_m > wide.throw_m  # less water, thrown farther: half the bore, a quarter of the section
+
+
 def test_what_is_no_circuit_is_not_kept(store, boat):
     with pytest.raises(InvalidValue, match="pickup"):
         fit.set_circuit(store, boat.boat_id, CircuitIn(lines=[[PieceIn(kind=PieceKind.OUTLET)]]))

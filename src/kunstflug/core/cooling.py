@@ -100,6 +100,7 @@ class Place:
 
     path: tuple[int, ...]
     kind: PieceKind
+    bore_m: float
     flow_m3_s: float
     before_pa: float
     after_pa: float
@@ -363,8 +364,8 @@ def _warmed(
             at[path] = warmed(path)
         found.append(
             Place(
-                path=path, kind=PieceKind.Y if piece.branches else piece.kind, flow_m3_s=flow, before_pa=pressure,
-                after_pa=after, before_c=before(path), after_c=at[path],
+                path=path, kind=PieceKind.Y if piece.branches else piece.kind, bore_m=piece.bore_m, flow_m3_s=flow,
+                before_pa=pressure, after_pa=after, before_c=before(path), after_c=at[path],
             )
         )  # fmt: skip
     return tuple(found)

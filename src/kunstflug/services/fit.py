@@ -1,5 +1,6 @@
 """Fit: joints, section, build list with its ticks, and the water circuit of a boat."""
 
+import dataclasses
 from typing import Any, Final
 
 import numpy as np
@@ -89,11 +90,18 @@ def set_circuit(store: Store, boat_id: int, drawn: CircuitIn) -> None:
         owned(session, Boat, boat_id, local_racer(session)).circuit = drawn.model_dump(mode="json")
 
 
-def cooling_of(setup: Setup, drawn: CircuitIn | None, point: OperatingPoint) -> cooling.CoolingTable | None:
-    """What a drawn circuit gives the blocks, for the heat through a duty; None for none drawn."""
+def cooling_of(
+    setup: Setup, drawn: CircuitIn | None, point: OperatingPoint, reach: float = 1.0
+) -> cooling.CoolingTable | None:
+    """What a drawn circuit gives the blocks, for the heat through a duty; None for none drawn.
+
+    Parameters
+    ----------
+    reach : how far past the point's speed the table goes [1], where faster drives are to be cooled by it.
+    """
     if drawn is None:
         return None
-    top = float(point.speed_mps) if np.isfinite(point.speed_mps) else 15.0
+    top = reach * (float(point.speed_mps) if np.isfinite(point.speed_mps) else 15.0)
     return cooling.cooling_table(drawn.core(), top, setup.conditions.water_c.value, _wash_gain(setup, point))
 
 
@@ -155,8 +163,6 @@ def _jacket_w_k(setup: Setup, solved: cooling.Solved, gap: float) -> float:
 
 
 def _with_water(setup: Setup, celsius: float) -> Setup:
-    import dataclasses
-
     water = dataclasses.replace(setup.conditions.water_c, value=celsius)
     return dataclasses.replace(setup, conditions=dataclasses.replace(setup.conditions, water_c=water))
 
@@ -164,5 +170,4 @@ def _with_water(setup: Setup, celsius: float) -> Setup:
 def _stream(solved: cooling.Solved) -> cooling.Stream:
     """The weakest stream of all outlets: the one that tells of trouble."""
     outlets = [p for p in solved.places if p.kind is PieceKind.OUTLET]
-    flow = min((p.flow_m3_s for p in outlets), default=0.0)
-    return cooling.stream(flow, 4e-3)
+    return min((cooling.stream(p.flow_m3_s, p.bore_m) for p in outlets), key=lambda s: s.jet_mps)

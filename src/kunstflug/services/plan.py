@@ -4,6 +4,7 @@ from typing import Any
 
 import numpy as np
 
+from kunstflug.core.cooling import CoolingTable
 from kunstflug.core.drive.duty import Duty, run_duty
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.heat_forecast import ceilings_c, heat_forecast, with_magnets_c
@@ -35,6 +36,7 @@ STEP_SAMPLES = 40
 SWAPPED = ("motor", "controller", "propeller", "pack")
 # What a verdict costs in the ranking, as a part of the speed (our own choice): a stop is never worth its speed.
 STEP_PRICE = {Verdict.HOLDS: 0.0, Verdict.SHORT: 0.03, Verdict.STOP: 1.0}
+STEP_REACH = 1.5  # no single change makes a boat half as fast again
 MAP_KV = 30
 MAP_DIAMETER = 26
 
@@ -42,15 +44,17 @@ MAP_DIAMETER = 26
 def heat(document: Any, duty: Duty, schools: Schools, circuit: CircuitIn | None = None) -> HeatOut:
     """Temperatures of a setup through a duty, with the boat's own water where it is drawn."""
     setup = setup_of(document)
-    table = cooling_of(setup, circuit, forecast(setup, 0).point) if circuit is not None else None
+    table = cooling_of(setup, circuit, forecast(setup, 0).point)
     return heat_document(setup, heat_forecast(setup, duty, schools, cooling=table))
 
 
-def _loads(document: Any, duty: Duty, schools: Schools) -> tuple[float, float, float, float, Verdict, bool]:
+def _loads(
+    document: Any, duty: Duty, schools: Schools, water: CoolingTable | None
+) -> tuple[float, float, float, float, Verdict, bool]:
     """Speed, current, peak of the case, chance of passing a limit, verdict, and whether it runs."""
     setup = setup_of(document)
     f = forecast(setup, STEP_SAMPLES, schools)
-    run = run_duty(setup, duty, step_s=0.1, stride=3)
+    run = run_duty(setup, duty, step_s=0.1, stride=3, cooling=water)
     peaks = np.max(with_magnets_c(setup, run.temperature_c[0]), axis=0)
     ceilings = np.array(ceilings_c(schools, setup))
     order = list(Verdict)
@@ -63,13 +67,17 @@ def _loads(document: Any, duty: Duty, schools: Schools) -> tuple[float, float, f
     return float(f.point.speed_mps), float(f.point.current_a), float(peaks[1]), chance, verdict, f.runs
 
 
-def next_steps(store: Store, document: Any, duty: Duty, schools: Schools) -> list[StepOut]:
+def next_steps(
+    store: Store, document: Any, duty: Duty, schools: Schools, circuit: CircuitIn | None = None
+) -> list[StepOut]:
     """All single changes from here, by sizes and from the shelf, best first.
 
     Ranked by relative gain of speed less a price of its verdict; a change that is impossible, does not run or changes
-    nothing that a racer would notice is left out.
+    nothing that a racer would notice is left out. The boat's own water cools all of them.
     """
-    speed, _, case, _, now, _ = _loads(document, duty, schools)
+    setup = setup_of(document)
+    water = cooling_of(setup, circuit, forecast(setup, 0).point, STEP_REACH)
+    speed, _, case, _, now, _ = _loads(document, duty, schools, water)
     tried: list[StepOut] = []
     seen: set[tuple[str, str]] = set()
     for change, label, text, shelf_id in [*_sizes(document), *_shelf(document, match.parts(store, None))]:
@@ -79,7 +87,7 @@ def next_steps(store: Store, document: Any, duty: Duty, schools: Schools) -> lis
         seen.add(key)
         try:
             changed, _ = change_document(document, [change])
-            new_speed, current, new_case, chance, verdict, runs = _loads(changed, duty, schools)
+            new_speed, current, new_case, chance, verdict, runs = _loads(changed, duty, schools, water)
         except InvalidValue:
             continue
         noticed = abs(new_speed / speed - 1) > 0.003 or abs(new_case - case) > 1.0 or verdict is not now

@@ -20,8 +20,10 @@ from kunstflug.core.errors import InvalidValue, NotFound, UnreadableFile
 from kunstflug.core.fit.joints import Fit, joints
 from kunstflug.core.units import Dimension, number_in
 from kunstflug.core.values import Source, field_key, fields_of
+from kunstflug.formats.circuit_document import CircuitIn
 from kunstflug.formats.setup_document import MODELS, SHELF_PARTS, field_table, part_of, quantity_for, setup_of
 from kunstflug.services.changes import Change, change_document, part_name
+from kunstflug.services.fit import cooling_of
 from kunstflug.services.rows import local_racer, owned
 from kunstflug.services.views import (
     STATES,
@@ -202,8 +204,10 @@ def remove_part(store: Store, part_id: int) -> None:
         session.delete(row)
 
 
-def compare(store: Store, document: Any, part_ids: list[int], duty: Duty, schools: Schools) -> list[CandidateView]:
-    """Up to six parts, each in this boat: forecast, heat, margins, mass, fit and price side by side.
+def compare(
+    store: Store, document: Any, part_ids: list[int], duty: Duty, schools: Schools, circuit: CircuitIn | None = None
+) -> list[CandidateView]:
+    """Up to six parts, each in this boat with its water: forecast, heat, margins, mass, fit and price side by side.
 
     Raises
     ------
@@ -215,7 +219,7 @@ def compare(store: Store, document: Any, part_ids: list[int], duty: Duty, school
         owner = local_racer(session)
         rows = [owned(session, PartRow, part_id, owner) for part_id in part_ids]
         picked = [(r.id, r.kind, r.name, r.document, r.price) for r in rows]
-    return [_candidate(document, *part, duty=duty, schools=schools) for part in picked]
+    return [_candidate(document, *part, duty=duty, schools=schools, circuit=circuit) for part in picked]
 
 
 def _candidate(
@@ -228,6 +232,7 @@ def _candidate(
     *,
     duty: Duty,
     schools: Schools,
+    circuit: CircuitIn | None,
 ) -> CandidateView:
     if kind not in type(document).model_fields:
         raise InvalidValue("kind", kind, "a part of the drive")
@@ -239,7 +244,8 @@ def _candidate(
     f = forecast(setup, 60, schools)
     if not f.runs:
         return CandidateView(part_id=part_id, kind=kind, name=name, price=price, refusal=f.refusal)
-    peaks = with_magnets_c(setup, run_duty(setup, duty, step_s=0.1, stride=3).temperature_c[0]).max(axis=0)
+    run = run_duty(setup, duty, step_s=0.1, stride=3, cooling=cooling_of(setup, circuit, f.point))
+    peaks = with_magnets_c(setup, run.temperature_c[0]).max(axis=0)
     worst = max(f.margins, key=lambda m: m.use)
     found = joints(setup, float(f.point.rpm), float(f.point.current_a), setup_of(document))
     trouble = [f"{j.title}: {j.sentence}" for j in found if j.fit is Fit.CLASHES]

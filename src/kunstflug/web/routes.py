@@ -80,7 +80,7 @@ def draft(body: schemas.DraftIn) -> Response:
 
 
 @router.post("/heat", response_model=HeatOut)
-def heat(body: schemas.HeatIn) -> Response:
+def heat(body: schemas.PlanIn) -> Response:
     """Temperatures of a setup through a duty, each node against its ceiling."""
     made = plan.heat(body.document, body.duty.core(), body.schools.core(), body.circuit)
     return Response(made.model_dump_json(), media_type="application/json")
@@ -89,7 +89,7 @@ def heat(body: schemas.HeatIn) -> Response:
 @router.post("/next")
 def next_steps(body: schemas.PlanIn, store: StoreOf) -> list[StepOut]:
     """All single changes from here, best first."""
-    return plan.next_steps(store, body.document, body.duty.core(), body.schools.core())
+    return plan.next_steps(store, body.document, body.duty.core(), body.schools.core(), body.circuit)
 
 
 @router.post("/map")
@@ -302,7 +302,7 @@ def write_measure(part_id: int, body: schemas.WriteIn, store: StoreOf) -> views.
 @router.post("/compare")
 def compare_parts(body: schemas.ComparedIn, store: StoreOf) -> list[views.CandidateView]:
     """Up to six parts in this boat, side by side."""
-    return shelf.compare(store, body.document, body.parts, body.duty.core(), body.schools.core())
+    return shelf.compare(store, body.document, body.parts, body.duty.core(), body.schools.core(), body.circuit)
 
 
 @router.get("/shelf.csv")

@@ -26,16 +26,11 @@ class DraftIn(Strict):
 
 
 class PlanIn(Strict):
-    """A setup with the duty it is to do and the schools it is judged by."""
+    """A setup with the duty it is to do, the schools it is judged by, and the boat's own water where it is drawn."""
 
     document: SetupDocument
     duty: DutyIn = Field(default_factory=DutyIn)
     schools: SchoolsIn = Field(default_factory=SchoolsIn)
-
-
-class HeatIn(PlanIn):
-    """A plan, with the boat's own water circuit where there is one."""
-
     circuit: CircuitIn | None = None
 
 

@@ -28,8 +28,7 @@ export class PlanState {
   at = $state(-1);
 
   private readonly heats = new Newest<SetupDocument, Heat>(
-    (document) =>
-      ask(api.POST('/api/heat', { body: { ...this.body(document), circuit: this.circuit ?? null } })) as Promise<Heat>,
+    (document) => ask(api.POST('/api/heat', { body: this.body(document) })) as Promise<Heat>,
     (heat) => (this.heat = heat),
     (error) => (this.problem = error as Problem),
   );
@@ -55,7 +54,12 @@ export class PlanState {
   );
 
   private body(document: SetupDocument) {
-    return { document, duty: $state.snapshot(aim.duty), schools: $state.snapshot(aim.schools) };
+    return {
+      document,
+      duty: $state.snapshot(aim.duty),
+      schools: $state.snapshot(aim.schools),
+      circuit: this.circuit ?? null,
+    };
   }
 
   askHeat(document: SetupDocument): void {

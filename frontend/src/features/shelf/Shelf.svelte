@@ -49,7 +49,7 @@
     if (!boat) return;
     setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: boat.setup_id } } }));
     await aim.load(boat.id).catch(() => undefined);
-    await shelf.compare(setup.document);
+    await shelf.compare(setup.document, boat.id);
   }
   function show(one: ShelfPart | undefined, of: string): void {
     partId = one?.id;

@@ -78,9 +78,12 @@ export class ShelfState {
     return this.act(upload('/api/shelf.csv', file, {}));
   }
 
-  async compare(document: SetupDocument): Promise<void> {
+  /** Each picked part in a boat, cooled by the boat's own water. */
+  async compare(document: SetupDocument, boatId: number): Promise<void> {
     this.comparing = true;
     try {
+      const path = { boat_id: boatId };
+      const circuit = await ask(api.GET('/api/boats/{boat_id}/circuit', { params: { path } }));
       this.candidates = await ask(
         api.POST('/api/compare', {
           body: {
@@ -88,6 +91,7 @@ export class ShelfState {
             parts: $state.snapshot(this.picked),
             duty: $state.snapshot(aim.duty),
             schools: $state.snapshot(aim.schools),
+            circuit,
           },
         }),
       );

@@ -66,12 +66,13 @@ describe('the shelf and its server', () => {
   it('compares what is picked in the boat', async () => {
     const shelf = new ShelfState();
     shelf.pick(1);
-    await shelf.compare({ name: 'boat' } as unknown as SetupDocument);
-    expect(called.at(-1)?.[2]).toMatchObject({ parts: [1], document: { name: 'boat' } });
+    await shelf.compare({ name: 'boat' } as unknown as SetupDocument, 5);
+    expect(verbs()).toEqual(['GET /api/boats/{boat_id}/circuit', 'POST /api/compare']);
+    expect(called.at(-1)?.[2]).toMatchObject({ parts: [1], document: { name: 'boat' }, circuit: parts });
     expect(shelf.candidates).toHaveLength(1);
     expect(shelf.comparing).toBe(false);
     refuse = 'six at the most';
-    await shelf.compare({} as SetupDocument);
+    await shelf.compare({} as SetupDocument, 5);
     expect(shelf.problem?.message).toBe('six at the most');
     expect(shelf.comparing).toBe(false);
   });

@@ -1311,6 +1311,7 @@ export interface components {
             document: components["schemas"]["SetupDocument"];
             duty?: components["schemas"]["DutyIn"];
             schools?: components["schemas"]["SchoolsIn"];
+            circuit?: components["schemas"]["CircuitIn"] | null;
             /** Parts */
             parts: number[];
         };
@@ -1909,16 +1910,6 @@ export interface components {
         HTTPValidationError: {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
-        };
-        /**
-         * HeatIn
-         * @description A plan, with the boat's own water circuit where there is one.
-         */
-        HeatIn: {
-            document: components["schemas"]["SetupDocument"];
-            duty?: components["schemas"]["DutyIn"];
-            schools?: components["schemas"]["SchoolsIn"];
-            circuit?: components["schemas"]["CircuitIn"] | null;
         };
         /**
          * HeatLimitOut
@@ -3009,12 +3000,13 @@ export interface components {
         };
         /**
          * PlanIn
-         * @description A setup with the duty it is to do and the schools it is judged by.
+         * @description A setup with the duty it is to do, the schools it is judged by, and the boat's own water where it is drawn.
          */
         PlanIn: {
             document: components["schemas"]["SetupDocument"];
             duty?: components["schemas"]["DutyIn"];
             schools?: components["schemas"]["SchoolsIn"];
+            circuit?: components["schemas"]["CircuitIn"] | null;
         };
         /**
          * Plugs
@@ -3332,6 +3324,7 @@ export interface components {
             document: components["schemas"]["SetupDocument"];
             duty?: components["schemas"]["DutyIn"];
             schools?: components["schemas"]["SchoolsIn"];
+            circuit?: components["schemas"]["CircuitIn"] | null;
             /**
              * Over
              * @default shelf
@@ -4075,6 +4068,7 @@ export interface components {
             document: components["schemas"]["SetupDocument"];
             duty?: components["schemas"]["DutyIn"];
             schools?: components["schemas"]["SchoolsIn"];
+            circuit?: components["schemas"]["CircuitIn"] | null;
             /** Wanted Mps */
             wanted_mps: number;
             /** Locked */
@@ -4227,7 +4221,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HeatIn"];
+                "application/json": components["schemas"]["PlanIn"];
             };
         };
         responses: {
