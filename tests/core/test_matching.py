@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from tests import samples
 from tests.samples import q
 
+from kunstflug.core import motor
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import ControllerSchool, PackSchool, RpmSchool, Schools
 from kunstflug.core.drive.verdict import Verdict
@@ -153,6 +154,15 @@ def test_the_classes_carry_the_current():
         assert answer.controller_class_a in CONTROLLER_CLASSES_A
         assert answer.controller_class_a * 0.9 >= answer.current_a
         assert answer.pack_c * 5.0 * 0.6 == pytest.approx(answer.current_a)  # 5 Ah, believed to 60 %
+
+
+def test_the_motor_it_takes_has_its_length():
+    answer = backward(SETUP, 22.0, frozenset()).answers[0]
+    # 3.9 g a cm3 in a 36 mm can, 12 mm for wires: both common practice, no source
+    volume_cm3 = answer.motor_kg * 1e3 / 3.9
+    assert answer.motor_room_m == pytest.approx(volume_cm3 * 1e-6 / (np.pi / 4 * 0.036**2) + 0.012)
+    now = motor.can_length_for_m(motor.motor_mass(SETUP.motor).value, SETUP.motor.can_diameter_m.value)
+    assert now == pytest.approx(SETUP.motor.can_length_m.value)
 
 
 def test_an_impossible_wish_says_why_and_shows_the_nearest():

@@ -174,9 +174,17 @@ def no_load_current(motor: Motor) -> Value:
     return known(motor.no_load_current_a, guess(amps, 0.35, "from can size and KV: 3 A for 36 x 74 mm at 2200 KV"))
 
 
+CAN_KG_CM3: Final = 3.9e-3  # of a whole motor in its can's volume (common practice, no source)
+
+
+def can_length_for_m(kg: float, diameter_m: float) -> float:
+    """Length of a can of a diameter that holds a motor of a mass [m]; the inverse of ``motor_mass``."""
+    return kg / CAN_KG_CM3 * 1e-6 / (np.pi / 4 * diameter_m**2)
+
+
 def motor_mass(motor: Motor) -> Value:
     """Mass [kg]: 3.9 g a cm3 of can (common practice, no source)."""
-    return known(motor.mass_kg, guess(can_volume_cm3(motor) * 3.9e-3, 0.12, "3.9 g for each cm3 of can"))
+    return known(motor.mass_kg, guess(can_volume_cm3(motor) * CAN_KG_CM3, 0.12, "3.9 g for each cm3 of can"))
 
 
 def pole_count(motor: Motor) -> int:

@@ -268,6 +268,7 @@ class AnswerOut(Out):
     controller_class_a: float
     pack_c: float
     motor_kg: float
+    motor_room_m: float = Field(description="its can at today's diameter with the wires behind it")
     boat_kg: float
     wire_awg: int
     pin_mm: float

@@ -201,7 +201,7 @@
           answers={answer.answers}
           {chosen}
         />
-        <Answers {answer} bind:chosen ontry={tryIt} mostMass={aim.mostMass} />
+        <Answers {answer} bind:chosen ontry={tryIt} room={aim.roomLength} />
       {:else if !problem}
         <p class="quiet">working backwards…</p>
       {/if}

@@ -9,8 +9,8 @@
     answer,
     chosen = $bindable(0),
     ontry,
-    mostMass,
-  }: { answer: Backward; chosen?: number; ontry: (answer: Answer) => void; mostMass?: Quantity | undefined } = $props();
+    room,
+  }: { answer: Backward; chosen?: number; ontry: (answer: Answer) => void; room?: Quantity | undefined } = $props();
 
   const VERDICTS = ['holds', 'short runs', 'stop', 'does not run'];
   const picked = $derived(answer.answers[chosen]);
@@ -54,9 +54,10 @@
   {#if picked}
     <p class="needs">
       It takes a controller of the <b>{picked.controller_class_a} A</b> class, a motor of about
-      <b>{units.text(picked.motor_kg, 'mass')}</b>
-      {#if mostMass && picked.motor_kg > toSi(mostMass)}<span class="short">(more than the mass you set)</span>{/if}, a
-      pack that honestly gives
+      <b>{units.text(picked.motor_kg, 'mass')}</b> ({units.text(picked.motor_room_m, 'length', 0)} with its wires at today's
+      can){#if room && picked.motor_room_m > toSi(room)},
+        <span class="short">longer than the room for it: a thicker can, or shorter runs</span>{/if}, a pack that
+      honestly gives
       <b>{Math.ceil(picked.pack_c)} C</b> at today's capacity, <b>AWG {picked.wire_awg}</b> and
       <b>{picked.pin_mm} mm</b>
       pins; full throttle for

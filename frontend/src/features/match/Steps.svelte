@@ -10,12 +10,6 @@
 
   let all = $state(false);
   const shown = $derived(all ? plan.steps : plan.steps.slice(0, 9));
-  const signed = (value: number, dimension: string) => {
-    const text = units.show(Math.abs(value), dimension).text;
-    return `${value >= 0 ? '+' : '−'}${text}`;
-  };
-  const kelvin = (value: number) =>
-    `${value >= 0 ? '+' : '−'}${Math.abs(value * (units.system === 'metric' ? 1 : 1.8)).toFixed(0)}`;
 </script>
 
 <section>
@@ -42,8 +36,8 @@
               >
               {#if step.shelf_id !== null}<span class="quiet shelf">shelf</span>{/if}
             </td>
-            <td class="n">{signed(step.gain_mps, 'speed')}</td>
-            <td class="n">{kelvin(step.case_gain_c)}</td>
+            <td class="n">{units.change(step.gain_mps, 'speed')}</td>
+            <td class="n">{units.change(step.case_gain_c, 'temperature')}</td>
             <td class="n">{Math.round(step.current_a)}</td>
             <td><Verdict verdict={step.verdict} /></td>
           </tr>

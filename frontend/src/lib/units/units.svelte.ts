@@ -112,6 +112,13 @@ class Units {
     return shown.unit === '%' ? shown.text + '%' : `${shown.text} ${shown.unit}`.trim();
   }
 
+  /** A difference of two values, without the offset of its unit, with its sign; ±0 where nothing is seen of it. */
+  change(value: number, dimension: string, digits?: number): string {
+    const unit = this.unit(dimension);
+    const text = grouped(Math.abs(value * unit.factor), digits ?? unit.digits);
+    return `${Number(text.replace(/\u202f/g, '')) === 0 ? '±' : value > 0 ? '+' : '−'}${text}`;
+  }
+
   /** A typed quantity as it was typed, or in the other system where that has a unit of its own. */
   typed(quantity: { value: number; unit: string }): Shown {
     const known = TYPED[quantity.unit];

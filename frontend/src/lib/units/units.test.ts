@@ -45,4 +45,15 @@ describe('units', () => {
     expect(units.text(null, 'speed')).toBe('– km/h');
     expect(trimmed(1.4000001)).toBe('1.4');
   });
+
+  it('shows a difference without the offset of its unit, and no sign where nothing is seen', () => {
+    units.system = 'metric';
+    expect(units.change(1, 'speed')).toBe('+3.6');
+    expect(units.change(-2.4, 'temperature')).toBe('−2');
+    expect(units.change(-0.3, 'temperature')).toBe('±0');
+    expect(units.change(0, 'speed')).toBe('±0.0');
+    units.system = 'imperial';
+    expect(units.change(10, 'temperature')).toBe('+18');
+    units.system = 'metric';
+  });
 });

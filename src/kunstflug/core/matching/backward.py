@@ -13,7 +13,8 @@ from kunstflug.core.drive.schools import USUAL, ControllerSchool, Schools
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.errors import InvalidValue
 from kunstflug.core.matching.sweep import NO_POINT, REASONS, SweepResult, pareto_front, ranges_about, sweep
-from kunstflug.core.motor import motor_mass
+from kunstflug.core.motor import can_length_for_m, motor_mass
+from kunstflug.core.placement import WALL_BEHIND_M
 from kunstflug.core.propeller import part as propeller
 from kunstflug.core.wiring import PINS_A, awg_diameter_m
 
@@ -31,6 +32,7 @@ class Answer:
     headroom : what is left of the tightest limit [1]; negative where it does not hold.
     boat_kg : the boat, ready to run, with that motor and pack [kg].
     motor_kg : motor that takes the power for minutes at 5 W a gram [kg] (common practice, no source).
+    motor_room_m : length that it takes at today's diameter of can, with its wires [m].
     """
 
     kv_rpm_per_v: float
@@ -49,6 +51,7 @@ class Answer:
     controller_class_a: float
     pack_c: float
     motor_kg: float
+    motor_room_m: float
     boat_kg: float
     wire_awg: int
     pin_mm: float
@@ -198,6 +201,7 @@ def _answer(setup: Setup, found: SweepResult, k: int, schools: Schools, boat_kg:
     pin = next((mm for mm, amps in PINS_A if amps >= current), PINS_A[-1][0])
     section = current / WIRE_A_PER_MM2
     gauge = next((g for g in range(16, 1, -2) if math.pi / 4 * (float(awg_diameter_m(g)) * 1e3) ** 2 >= section), 2)
+    motor_kg = float(found.shaft_power_w[k]) / 0.9 / MOTOR_W_PER_KG
     return Answer(
         kv_rpm_per_v=float(found.kv_rpm_per_v[k]),
         diameter_m=float(found.diameter_m[k]),
@@ -214,7 +218,8 @@ def _answer(setup: Setup, found: SweepResult, k: int, schools: Schools, boat_kg:
         run_s=float(found.run_s[k]),
         controller_class_a=float(controller_a),
         pack_c=current / (pack.usable_ah(setup.pack) * schools.pack_trust),
-        motor_kg=float(found.shaft_power_w[k]) / 0.9 / MOTOR_W_PER_KG,
+        motor_kg=motor_kg,
+        motor_room_m=can_length_for_m(motor_kg, setup.motor.can_diameter_m.value) + WALL_BEHIND_M,
         boat_kg=boat_kg,
         wire_awg=gauge,
         pin_mm=pin,

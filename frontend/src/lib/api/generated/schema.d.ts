@@ -1015,6 +1015,11 @@ export interface components {
             pack_c: number;
             /** Motor Kg */
             motor_kg: number;
+            /**
+             * Motor Room M
+             * @description its can at today's diameter with the wires behind it
+             */
+            motor_room_m: number;
             /** Boat Kg */
             boat_kg: number;
             /** Wire Awg */
