@@ -10,12 +10,16 @@ from tests import samples
 from tests.samples import q
 
 from kunstflug.core import controller, motor, pack, placement, wiring
+from kunstflug.core.drive.dangers import dangers_of
 from kunstflug.core.drive.duty import FULL, Duty, Kind, Phase, lap_race_duty, passes_duty, run_duty
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.heat_forecast import HEAT_NODES, ceilings_c, heat_forecast
 from kunstflug.core.drive.parameters import TOGETHER, drive_values
 from kunstflug.core.drive.schools import ControllerSchool, Schools, TemperatureSchool
 from kunstflug.core.drive.setup import centre_of_mass, placed_parts
+from kunstflug.core.drive.verdict import Verdict
+from kunstflug.core.fit import mechanics
+from kunstflug.core.propeller.part import shake_n
 
 PASS = Duty(kind=Kind.PASSES, phases=(Phase(name="pass 1", mode=FULL, seconds=10.0),))
 
@@ -283,3 +287,44 @@ def test_guesses_that_err_together_are_drawn_together():
     for first, second, rho in TOGETHER:
         a, b = (np.log(np.asarray(getattr(drawn, name)).reshape(-1)) for name in (first, second))
         assert np.corrcoef(a, b)[0, 1] == pytest.approx(rho, abs=0.05)
+
+
+# a propeller out of balance
+
+
+def shaking(condition):
+    return samples.setup(propeller={**samples.MONO["propeller"], "condition": condition})
+
+
+@pytest.mark.parametrize(("grams", "diameter", "rpm"), [(0.1, 42, 30000), (0.05, 35, 40000), (0.3, 60, 12000)])
+def test_what_one_blade_lacks_turns_with_its_force(grams, diameter, rpm):
+    # m r omega^2 at 0.7 of the radius, by definition; the bench says the same
+    force = shake_n(diameter * 1e-3, rpm, grams * 1e-3)
+    assert force == pytest.approx(grams * 1e-3 * 0.35 * diameter * 1e-3 * (rpm * 2 * np.pi / 60) ** 2)
+    assert force == pytest.approx(mechanics.unbalance_force_n(grams * 1e-3 * 0.35 * diameter * 1e-3, rpm))
+
+
+@pytest.mark.parametrize(
+    ("condition", "shakes"),
+    [
+        ("sharpened and balanced", False),
+        ("as it came", False),
+        ("dull", False),
+        ("nicked", True),
+        ("out of balance", True),
+    ],
+)
+def test_only_what_is_out_of_balance_is_a_danger(condition, shakes):
+    setup = shaking(condition)
+    f = forecast(setup)
+    said = [d for d in dangers_of(setup, f.point, f.curves) if d.title == "Shake"]
+    assert bool(said) is shakes
+    if said:
+        assert said[0].verdict is not Verdict.HOLDS  # 14 N on a boat of 21 N
+        assert "balance it first" in said[0].sentence
+
+
+def test_out_of_balance_costs_a_little_and_a_nick_more():
+    speeds = [forecast(shaking(c), 0).point.speed_mps for c in ("as it came", "out of balance", "nicked")]
+    assert speeds[0] > speeds[1] > speeds[2]
+    assert speeds[1] > 0.98 * speeds[0]

@@ -33,6 +33,7 @@ def dangers_of(setup: Setup, point: OperatingPoint, curves: Curves) -> tuple[Dan
         _torque(setup, point),
         _porpoising(setup, point),
         _cavitation(setup, point),
+        _shake(setup, point),
     ]
     order = list(Verdict)
     return tuple(sorted((w for w in found if w is not None), key=lambda w: -order.index(w.verdict)))
@@ -89,6 +90,20 @@ def _torque(setup: Setup, point: OperatingPoint) -> Danger:
         sentence=f"the propeller's torque of {float(point.torque_nm):.2f} Nm takes {part:.0%} of what rights the boat "
         f"on a quarter of its beam, and its lower blades push the stern sideways with {side:.0f} N "
         f"({side / float(point.thrust_n):.0%} of the thrust): it leans and pulls",
+    )
+
+
+def _shake(setup: Setup, point: OperatingPoint) -> Danger | None:
+    """Unbalance of a nicked or unbalanced propeller against the boat's weight."""
+    if setup.propeller.condition not in propeller.SHAKES:
+        return None
+    force = propeller.shake_n(setup.propeller.diameter_m.value, float(point.rpm))
+    weight = setup.all_up_mass_kg.value * hull.GRAVITY_MPS2
+    return Danger(
+        title="Shake",
+        verdict=_grade(force / weight, 0.25, 1.0),  # our own grading: nobody has published one
+        sentence=f"a tenth of a gram off one blade turns with {force:.0f} N at {float(point.rpm):.0f} rpm, "
+        f"{force / weight:.0%} of the boat's weight: bearings, flex and strut pay for it; balance it first",
     )
 
 

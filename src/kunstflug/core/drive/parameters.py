@@ -125,6 +125,13 @@ def _deviates(count: int, seed: int) -> npt.NDArray[np.float64]:
     return z
 
 
+def _shaft_efficiency(setup: Setup) -> Value:
+    """Shaft and bearings; what shakes rubs (both common practice, no source)."""
+    if setup.propeller.condition in propeller.SHAKES:
+        return guess(0.96, 0.015, "a greased shaft that a propeller out of balance shakes")
+    return guess(0.97, 0.01, "a greased flex or straight shaft")
+
+
 def _scaled(value: Value, factor: float) -> Value:
     return dataclasses.replace(value, value=value.value * factor)
 
@@ -172,7 +179,7 @@ def drive_values(setup: Setup) -> DriveValues:
         winding_c=conditions.winding_c,
         no_load_current_a=no_load,
         no_load_rpm=Value(value=setup.motor.kv_rpm_per_v.value * no_load_v),
-        shaft_efficiency=guess(0.97, 0.01, "a greased flex or straight shaft"),
+        shaft_efficiency=_shaft_efficiency(setup),
         diameter_m=setup.propeller.diameter_m,
         pitch_m=propeller.pitch(setup.propeller),
         pitch_factor=propeller.pitch_factor(setup.propeller),

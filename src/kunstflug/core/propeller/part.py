@@ -16,10 +16,24 @@ class Condition(StrEnum):
     AS_CAST = "as it came"
     DULL = "dull"
     NICKED = "nicked"
+    UNBALANCED = "out of balance"
 
 
 # Face friction and edge drag over that of a propeller as it came (common practice, no source).
-EDGE_DRAG = {Condition.PREPARED: 0.8, Condition.AS_CAST: 1.0, Condition.DULL: 1.3, Condition.NICKED: 1.7}
+EDGE_DRAG = {
+    Condition.PREPARED: 0.8,
+    Condition.AS_CAST: 1.0,
+    Condition.DULL: 1.3,
+    Condition.NICKED: 1.7,
+    Condition.UNBALANCED: 1.0,
+}
+SHAKES = (Condition.NICKED, Condition.UNBALANCED)
+MISSING_KG = 1e-4  # what a nick takes off one blade, or balancing would (a tenth of a gram; common practice, no source)
+
+
+def shake_n(diameter_m: float, rpm: float, missing_kg: float = MISSING_KG) -> float:
+    """Turning force of a mass that one blade lacks at 0.7 R, m r omega^2 [N]."""
+    return missing_kg * 0.35 * diameter_m * (2 * math.pi * rpm / 60) ** 2
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

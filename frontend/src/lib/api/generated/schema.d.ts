@@ -1340,7 +1340,7 @@ export interface components {
          * @description How a propeller's edges are.
          * @enum {string}
          */
-        Condition: "sharpened and balanced" | "as it came" | "dull" | "nicked";
+        Condition: "sharpened and balanced" | "as it came" | "dull" | "nicked" | "out of balance";
         /**
          * ConditionsDocument
          * @description What a forecast is made for, where the racer says nothing else.
