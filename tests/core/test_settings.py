@@ -289,6 +289,24 @@ def test_guesses_that_err_together_are_drawn_together():
         assert np.corrcoef(a, b)[0, 1] == pytest.approx(rho, abs=0.05)
 
 
+# switching
+
+
+@pytest.mark.parametrize(("volts", "amps", "watts"), [(22.2, 100.0, 1.776), (44.4, 150.0, 5.328), (11.1, 40.0, 0.3552)])
+def test_switching_is_half_u_i_t_f(volts, amps, watts):
+    # 0.5 U I x 100 ns x 16 kHz, by hand
+    assert controller.switching_loss_w(volts, amps, 0.6) == pytest.approx(watts)
+    assert controller.switching_loss_w(volts, amps, 1.0) == 0.0  # only the commutation switches
+
+
+def test_a_controller_is_hotter_for_its_current_at_part_throttle():
+    """Six cells at the same current: the stage that switches adds to what conducts."""
+    setup = with_controller(resistance=q(0.5, "mohm"))
+    conduction = 60.0**2 * setup.controller.resistance_ohm.value
+    share = controller.switching_loss_w(22.2, 60.0, 0.5) / conduction
+    assert 0.3 < share < 1.0  # textbooks: of the same order at such voltages
+
+
 # a propeller out of balance
 
 

@@ -6,7 +6,7 @@ from tests import samples
 from tests.samples import q
 
 from kunstflug.core.drive.forecast import forecast
-from kunstflug.core.drive.tub import Reading, _case_c, before_values, held_setup, tub_curve
+from kunstflug.core.drive.tub import Reading, before_values, held_case_c, held_setup, tub_curve
 from kunstflug.core.errors import InvalidValue
 
 SETUP = samples.setup(propeller__diameter=q(34, "mm"))
@@ -15,7 +15,7 @@ TRUE = np.array([1.25, 0.85, 1.1, 1.4])
 
 
 def readings(count, seed=3, noise=0.8, factors=TRUE):
-    time_s, case = _case_c(held_setup(SETUP, factors), 30.0 * count + 1)
+    time_s, case = held_case_c(held_setup(SETUP, factors), 30.0 * count + 1)
     rng = np.random.default_rng(seed)
     return tuple(
         Reading(seconds=30.0 * (k + 1), celsius=float(np.interp(30.0 * (k + 1), time_s, case) + rng.normal(0, noise)))
@@ -55,7 +55,7 @@ def test_more_readings_teach_more():
 @pytest.mark.parametrize("factors", [(1.0, 1.0, 1.0, 1.0), (1.6, 1.2, 0.9, 0.7), (0.7, 0.9, 1.1, 1.3)])
 def test_stop_is_said_before_the_ceiling_not_after(seed, factors):
     scale = np.array(factors)
-    time_s, case = _case_c(held_setup(SETUP, scale), 600.0)
+    time_s, case = held_case_c(held_setup(SETUP, scale), 600.0)
     ceiling = 65.0
     crossing = time_s[np.argmax(case >= ceiling)] if np.any(case >= ceiling) else np.inf
     given = readings(18, seed, 0.8, scale)
@@ -97,5 +97,5 @@ def test_what_was_learnt_is_what_the_next_forecast_uses():
     units = {"held_current": "1", "winding_case": "W/K", "case": "J/K", "case_still": "W/K"}
     section = {key: q(learnt[key].after, units[key], "learnt", spread=learnt[key].spread) for key in learnt}
     taught = samples.setup(propeller__diameter=q(34, "mm"), learnt=section)
-    time_s, case = _case_c(taught, 240.0)
+    time_s, case = held_case_c(taught, 240.0)
     assert np.interp(time_s, curve.time_s, curve.fitted_c) == pytest.approx(case, abs=0.05)

@@ -67,7 +67,7 @@ class Result:
     widest: str
 
 
-def _r(
+def reading(
     key: str, label: str, dimension: Dimension, unit: str, usual: float, low: float, high: float, *, spread: float = 0.0,
     step: float = 0.0,
 ) -> Reading:  # fmt: skip
@@ -171,8 +171,8 @@ INSTRUMENTS: Final = (
         how="Turn the shaft with a drill, read AC volts between any two leads and the drill's rpm with a tachometer.",
         equation="KV = rpm / (√2 · U)",
         readings=(
-            _r("rpm", "Drill", RPM, "rpm", 1500, 100, 60000, spread=0.005),
-            _r("volts", "AC between two leads", V, "V", 0.48, 0.01, 100, spread=0.01),
+            reading("rpm", "Drill", RPM, "rpm", 1500, 100, 60000, spread=0.005),
+            reading("volts", "AC between two leads", V, "V", 0.48, 0.01, 100, spread=0.01),
         ),
         caution="A loose chuck throws the motor: clamp the can, keep sleeves clear.",
     ),
@@ -181,9 +181,9 @@ INSTRUMENTS: Final = (
         law=winding_from_millivolts, how="Send a steady current through two leads, read the millivolts at the leads, not at the clips.",
         equation="R20 = U / I · 255 / (235 + T)",
         readings=(
-            _r("volts", "Across the leads", V, "V", 0.045, 0.0001, 10, spread=0.01),
-            _r("amps", "Current", A, "A", 5.0, 0.1, 50, spread=0.01),
-            _r("celsius", "Winding", Dimension.TEMPERATURE, "degC", 20, -10, 120, step=2.0),
+            reading("volts", "Across the leads", V, "V", 0.045, 0.0001, 10, spread=0.01),
+            reading("amps", "Current", A, "A", 5.0, 0.1, 50, spread=0.01),
+            reading("celsius", "Winding", Dimension.TEMPERATURE, "degC", 20, -10, 120, step=2.0),
         ),
         source="IEC 60034-1, from memory",
     ),
@@ -192,10 +192,10 @@ INSTRUMENTS: Final = (
         how="Run the motor free on two voltages; the current at none is friction, what rises is iron.",
         equation="I at 0 = I1 − (I2 − I1) / (U2 − U1) · U1",
         readings=(
-            _r("volts1", "Lower voltage", V, "V", 7.4, 1, 100, spread=0.005),
-            _r("amps1", "Current there", A, "A", 2.1, 0.05, 60, spread=0.02),
-            _r("volts2", "Higher voltage", V, "V", 14.8, 1, 100, spread=0.005),
-            _r("amps2", "Current there", A, "A", 3.0, 0.05, 60, spread=0.02),
+            reading("volts1", "Lower voltage", V, "V", 7.4, 1, 100, spread=0.005),
+            reading("amps1", "Current there", A, "A", 2.1, 0.05, 60, spread=0.02),
+            reading("volts2", "Higher voltage", V, "V", 14.8, 1, 100, spread=0.005),
+            reading("amps2", "Current there", A, "A", 3.0, 0.05, 60, spread=0.02),
         ),
         caution="A free motor may pass its rpm limit: no more cells than it is printed for.",
     ),
@@ -204,11 +204,11 @@ INSTRUMENTS: Final = (
         law=cell_from_two_loads, how="Two steady loads for ten seconds each, warm pack, read volts and amperes under each.",
         equation="R = (U1 − U2) / (I2 − I1) / cells",
         readings=(
-            _r("volts1", "Volts, light load", V, "V", 15.62, 1, 110, step=0.01),
-            _r("amps1", "Light load", A, "A", 5.0, 0, 500, spread=0.01),
-            _r("volts2", "Volts, heavy load", V, "V", 15.21, 1, 110, step=0.01),
-            _r("amps2", "Heavy load", A, "A", 40.0, 0.5, 500, spread=0.01),
-            _r("cells", "Cells", RATIO, "1", 4, 1, 24),
+            reading("volts1", "Volts, light load", V, "V", 15.62, 1, 110, step=0.01),
+            reading("amps1", "Light load", A, "A", 5.0, 0, 500, spread=0.01),
+            reading("volts2", "Volts, heavy load", V, "V", 15.21, 1, 110, step=0.01),
+            reading("amps2", "Heavy load", A, "A", 40.0, 0.5, 500, spread=0.01),
+            reading("cells", "Cells", RATIO, "1", 4, 1, 24),
         ),
         caution="LiPo under load: attended, in a fire-safe place, below its printed current.",
     ),
@@ -217,8 +217,8 @@ INSTRUMENTS: Final = (
         law=pitch_from_rise, how="Propeller flat on a plate: height of the blade's face at one radius, turned by an angle, again.",
         equation="P = 360 / angle · rise",
         readings=(
-            _r("rise", "Rise of the face", L, "mm", 6.5e-3, 0.1e-3, 0.2, step=0.05e-3),
-            _r("angle", "Turned by", ANGLE, "deg", 40, 5, 180, step=1.0),
+            reading("rise", "Rise of the face", L, "mm", 6.5e-3, 0.1e-3, 0.2, step=0.05e-3),
+            reading("angle", "Turned by", ANGLE, "deg", 40, 5, 180, step=1.0),
         ),
     ),
     Instrument(
@@ -226,8 +226,8 @@ INSTRUMENTS: Final = (
         law=pitch_from_gauge, how="Angle of the face against the disc, measured at 0.7 of the radius.",
         equation="P = 2 π r tan(angle)",
         readings=(
-            _r("radius", "At radius", L, "mm", 14.7e-3, 2e-3, 0.2, step=0.2e-3),
-            _r("angle", "Blade angle", ANGLE, "deg", 32.5, 5, 70, step=0.7),
+            reading("radius", "At radius", L, "mm", 14.7e-3, 2e-3, 0.2, step=0.2e-3),
+            reading("angle", "Blade angle", ANGLE, "deg", 32.5, 5, 70, step=0.7),
         ),
     ),
     Instrument(
@@ -235,20 +235,20 @@ INSTRUMENTS: Final = (
         law=pitch_from_chord, how="Length of the blade's chord at a radius, and how much higher one edge is than the other.",
         equation="P = 2 π r · rise / √(chord² − rise²)",
         readings=(
-            _r("radius", "At radius", L, "mm", 14.7e-3, 2e-3, 0.2, step=0.2e-3),
-            _r("chord", "Chord", L, "mm", 16e-3, 2e-3, 0.2, step=0.1e-3),
-            _r("rise", "Rise", L, "mm", 8.6e-3, 0.2e-3, 0.2, step=0.1e-3),
+            reading("radius", "At radius", L, "mm", 14.7e-3, 2e-3, 0.2, step=0.2e-3),
+            reading("chord", "Chord", L, "mm", 16e-3, 2e-3, 0.2, step=0.1e-3),
+            reading("rise", "Rise", L, "mm", 8.6e-3, 0.2e-3, 0.2, step=0.1e-3),
         ),
     ),
     Instrument(
         key="nick", title="What a nick does", dimension=Dimension.FORCE, unit="N", law=nick_unbalance,
         how="Size of the missing piece, where it is missing, and how fast it turns.", equation="F = m r (2 π rpm / 60)²",
         readings=(
-            _r("area", "Missing area", Dimension.AREA, "cm2", 4e-6, 1e-8, 1e-3, spread=0.2),
-            _r("thickness", "Thickness there", L, "mm", 0.6e-3, 0.05e-3, 0.01, spread=0.1),
-            _r("density", "Density, kg/m3", RATIO, "1", 8250, 900, 12000, spread=0.02),
-            _r("radius", "At radius", L, "mm", 19e-3, 2e-3, 0.2, spread=0.03),
-            _r("rpm", "Loaded rpm", RPM, "rpm", 25000, 500, 100000, spread=0.05),
+            reading("area", "Missing area", Dimension.AREA, "cm2", 4e-6, 1e-8, 1e-3, spread=0.2),
+            reading("thickness", "Thickness there", L, "mm", 0.6e-3, 0.05e-3, 0.01, spread=0.1),
+            reading("density", "Density, kg/m3", RATIO, "1", 8250, 900, 12000, spread=0.02),
+            reading("radius", "At radius", L, "mm", 19e-3, 2e-3, 0.2, spread=0.03),
+            reading("rpm", "Loaded rpm", RPM, "rpm", 25000, 500, 100000, spread=0.05),
         ),
         caution="Beryllium copper: dust is toxic. Do not file or grind it dry; send it out.",
     ),
@@ -257,9 +257,9 @@ INSTRUMENTS: Final = (
         how="On knife edges, tape on the light blade's tip until it stays level: the tape's mass and place.",
         equation="F = m r (2 π rpm / 60)²",
         readings=(
-            _r("mass", "Tape", MASS, "g", 0.02e-3, 1e-7, 0.02, step=0.005e-3),
-            _r("radius", "At radius", L, "mm", 20e-3, 2e-3, 0.2, spread=0.03),
-            _r("rpm", "Loaded rpm", RPM, "rpm", 25000, 500, 100000, spread=0.05),
+            reading("mass", "Tape", MASS, "g", 0.02e-3, 1e-7, 0.02, step=0.005e-3),
+            reading("radius", "At radius", L, "mm", 20e-3, 2e-3, 0.2, spread=0.03),
+            reading("rpm", "Loaded rpm", RPM, "rpm", 25000, 500, 100000, spread=0.05),
         ),
     ),
     Instrument(
@@ -267,34 +267,34 @@ INSTRUMENTS: Final = (
         law=centre_from_two_scales, how="Boat ready to run, an edge under the transom on one scale, an edge near the bow on the other.",
         equation="x = bow · distance / (bow + stern)",
         readings=(
-            _r("stern", "Stern scale", MASS, "g", 1.35, 0.01, 60, step=SCALE),
-            _r("bow", "Bow scale", MASS, "g", 0.74, 0.01, 60, step=SCALE),
-            _r("distance", "Edge to edge", L, "mm", 0.5, 0.05, 2.5, step=1e-3),
+            reading("stern", "Stern scale", MASS, "g", 1.35, 0.01, 60, step=SCALE),
+            reading("bow", "Bow scale", MASS, "g", 0.74, 0.01, 60, step=SCALE),
+            reading("distance", "Edge to edge", L, "mm", 0.5, 0.05, 2.5, step=1e-3),
         ),
     ),
     Instrument(
         key="slip", title="Speed from rpm and slip", dimension=SPEED, unit="km/h", law=speed_from_rpm,
         how="Loaded rpm from a log, the pitch, and a slip of 12 to 24 %.", equation="V = rpm / 60 · P · (1 − slip)",
         readings=(
-            _r("rpm", "Loaded rpm", RPM, "rpm", 25000, 100, 100000, spread=0.02),
-            _r("pitch", "Pitch", L, "mm", 58.8e-3, 5e-3, 0.5, spread=0.03),
-            _r("slip", "Slip", RATIO, "%", 0.18, 0, 0.9, step=0.04),
+            reading("rpm", "Loaded rpm", RPM, "rpm", 25000, 100, 100000, spread=0.02),
+            reading("pitch", "Pitch", L, "mm", 58.8e-3, 5e-3, 0.5, spread=0.03),
+            reading("slip", "Slip", RATIO, "%", 0.18, 0, 0.9, step=0.04),
         ),
     ),
     Instrument(
         key="flat-width", title="Flat: depth from its width", dimension=L, unit="mm", law=flat_from_width,
         how="The width of the flat, seen from above, and the shaft.", equation="d = r − √(r² − w² / 4)",
         readings=(
-            _r("diameter", "Shaft", L, "mm", 5e-3, 1e-3, 0.02, step=CALIPER),
-            _r("width", "Width seen", L, "mm", 3e-3, 0.2e-3, 0.02, step=0.1e-3),
+            reading("diameter", "Shaft", L, "mm", 5e-3, 1e-3, 0.02, step=CALIPER),
+            reading("width", "Width seen", L, "mm", 3e-3, 0.2e-3, 0.02, step=0.1e-3),
         ),
     ),
     Instrument(
         key="flat-over", title="Flat: width from what is left", dimension=L, unit="mm", law=flat_from_depth,
         how="Caliper over the flat and the back of the shaft.", equation="w = 2 √(D d − d²), d = D − over",
         readings=(
-            _r("diameter", "Shaft", L, "mm", 5e-3, 1e-3, 0.02, step=CALIPER),
-            _r("over", "Over the flat", L, "mm", 4.5e-3, 0.5e-3, 0.02, step=CALIPER),
+            reading("diameter", "Shaft", L, "mm", 5e-3, 1e-3, 0.02, step=CALIPER),
+            reading("over", "Over the flat", L, "mm", 4.5e-3, 0.5e-3, 0.02, step=CALIPER),
         ),
     ),
     Instrument(
@@ -302,16 +302,16 @@ INSTRUMENTS: Final = (
         law=circle_of, how="Middle to middle of two neighbouring holes, and how many there are.",
         equation="D = chord / sin(180 / n)",
         readings=(
-            _r("chord", "Hole to hole", L, "mm", 17.68e-3, 2e-3, 0.1, step=0.05e-3),
-            _r("holes", "Holes", RATIO, "1", 4, 2, 12),
+            reading("chord", "Hole to hole", L, "mm", 17.68e-3, 2e-3, 0.1, step=0.05e-3),
+            reading("holes", "Holes", RATIO, "1", 4, 2, 12),
         ),
     ),
     Instrument(
         key="power", title="Shaft power", dimension=Dimension.POWER, unit="W", law=power_of,
         how="Torque and rpm.", equation="P = T · 2 π rpm / 60",
         readings=(
-            _r("torque", "Torque", Dimension.TORQUE, "Nm", 0.5, 0, 100, spread=0.02),
-            _r("rpm", "rpm", RPM, "rpm", 25000, 0, 200000, spread=0.01),
+            reading("torque", "Torque", Dimension.TORQUE, "Nm", 0.5, 0, 100, spread=0.02),
+            reading("rpm", "rpm", RPM, "rpm", 25000, 0, 200000, spread=0.01),
         ),
     ),
 )  # fmt: skip

@@ -3,6 +3,7 @@
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Final
 
 from kunstflug.core.units import Dimension
 from kunstflug.core.values import Floats, Part, Value, choice, count, guess, known, quantity
@@ -71,6 +72,18 @@ def conduction_resistance(controller: Controller) -> Value:
         controller.resistance_ohm,
         guess(0.75e-3 * (120.0 / rating) ** 0.5, 0.3, f"from the {rating:g} A rating: 0.75 mohm at 120 A"),
     )
+
+
+SWITCHING_S: Final = 100e-9  # rise and fall of a stage together (common practice, no source)
+SWITCHED_HZ: Final = 16e3  # at part throttle (common practice, no source)
+
+
+def switching_loss_w(bus_v: float, phase_a: float, throttle: float) -> float:
+    """Loss of the stage that is switched at part throttle [W], hard switching: U I (t_r + t_f) f / 2.
+
+    None at full throttle, where only the commutation switches. Textbook law; its two times are guesses.
+    """
+    return 0.5 * bus_v * phase_a * SWITCHING_S * SWITCHED_HZ * (throttle < 0.995)
 
 
 def burst_current(controller: Controller) -> Value:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from kunstflug.core import cooling
-from kunstflug.core.bench import CALIPER, Reading, _r
+from kunstflug.core.bench import CALIPER, Reading, reading
 from kunstflug.core.errors import InvalidValue
 from kunstflug.core.fit import mechanics as m
 from kunstflug.core.units import Dimension
@@ -118,37 +118,37 @@ def flat(r: Mapping[str, float]) -> tuple[Found, ...]:
 FINDERS: Final = (
     Finder(
         key="shim", title="Shim between bore and shaft", how="Coupler or propeller bore, and the thinner shaft.", law=shim,
-        readings=(_r("bore", "Bore", L, "mm", 4.7625e-3, 1e-3, 0.02, step=CALIPER),
-                  _r("shaft", "Shaft", L, "mm", 4e-3, 0.5e-3, 0.02, step=CALIPER)),
+        readings=(reading("bore", "Bore", L, "mm", 4.7625e-3, 1e-3, 0.02, step=CALIPER),
+                  reading("shaft", "Shaft", L, "mm", 4e-3, 0.5e-3, 0.02, step=CALIPER)),
         nothing="No tube that is sold fills it true: a turned bush, or a coupler with the right bore.",
     ),
     Finder(
         key="ring", title="Ring for a jacket", how="Jacket bore, can, and the depth of the groove.", law=ring,
-        readings=(_r("bore", "Jacket bore", L, "mm", 36.6e-3, 5e-3, 0.16), _r("can", "Can", L, "mm", 36e-3, 5e-3, 0.16),
-                  _r("groove", "Groove depth", L, "mm", 1.1e-3, 0, 6e-3)),
+        readings=(reading("bore", "Jacket bore", L, "mm", 36.6e-3, 5e-3, 0.16), reading("can", "Can", L, "mm", 36e-3, 5e-3, 0.16),
+                  reading("groove", "Groove depth", L, "mm", 1.1e-3, 0, 6e-3)),
         nothing="No standard ring: a cord of the right section, cut and glued.",
     ),
     Finder(
         key="flat", title="Flat for a set screw", how="Shaft, and how fast it turns.", law=flat,
-        readings=(_r("shaft", "Shaft", L, "mm", 5e-3, 2e-3, 0.02),
-                  _r("rpm", "Loaded rpm", Dimension.ROTATION, "rpm", 28000, 100, 100000)),
+        readings=(reading("shaft", "Shaft", L, "mm", 5e-3, 2e-3, 0.02),
+                  reading("rpm", "Loaded rpm", Dimension.ROTATION, "rpm", 28000, 100, 100000)),
         nothing="No set screw is that small.",
     ),
     Finder(
         key="hose", title="Hose for a flow", how="Wanted flow, at which speed, and how long the line is.", law=hose,
-        readings=(_r("flow", "Wanted flow", Dimension.FLOW, "L/min", 1.0 / 6e4, 0.01 / 6e4, 20 / 6e4),
-                  _r("speed", "At speed", Dimension.SPEED, "km/h", 12.0, 0.5, 60), _r("length", "Line", L, "mm", 0.8, 0.05, 5)),
+        readings=(reading("flow", "Wanted flow", Dimension.FLOW, "L/min", 1.0 / 6e4, 0.01 / 6e4, 20 / 6e4),
+                  reading("speed", "At speed", Dimension.SPEED, "km/h", 12.0, 0.5, 60), reading("length", "Line", L, "mm", 0.8, 0.05, 5)),
         nothing="No usual hose: two lines, or less length.",
     ),
     Finder(
         key="wire", title="Wire for a current", how="Current held for minutes, and the air round it.", law=wire,
-        readings=(_r("current", "Current", A, "A", 100, 1, 600),
-                  _r("air", "Air", Dimension.TEMPERATURE, "degC", 25, -10, 60)),
+        readings=(reading("current", "Current", A, "A", 100, 1, 600),
+                  reading("air", "Air", Dimension.TEMPERATURE, "degC", 25, -10, 60)),
         nothing="No usual gauge: two wires side by side.",
     ),
     Finder(
         key="connector", title="Plug for a current", how="Current in passes.", law=connector,
-        readings=(_r("current", "Current", A, "A", 100, 1, 600),), nothing="No usual plug: two side by side.",
+        readings=(reading("current", "Current", A, "A", 100, 1, 600),), nothing="No usual plug: two side by side.",
     ),
 )  # fmt: skip
 

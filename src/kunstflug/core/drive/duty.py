@@ -8,7 +8,7 @@ temperature, the current does not (a hot winding takes a few percent less, which
 import dataclasses
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 import numpy.typing as npt
@@ -16,7 +16,7 @@ import numpy.typing as npt
 from kunstflug.core import controller, heat, hull, pack
 from kunstflug.core.cooling import CoolingTable
 from kunstflug.core.drive.forecast import curve_of
-from kunstflug.core.drive.jit import kept
+from kunstflug.core.drive.jit import inner, kept
 from kunstflug.core.drive.parameters import DriveParameters, drive_values
 from kunstflug.core.drive.setup import Setup
 from kunstflug.core.drive.tables import DUTIES, SPEEDS, ThrottleTables, throttle_tables
@@ -141,6 +141,9 @@ class DutyRun:
     heat_kept_j: Array
 
 
+_switching: Any = inner(controller.switching_loss_w)
+
+
 @kept
 def _bilinear(table: Array, duty: float, speed: float, top: float, first: float, step: float) -> float:
     """Table value at a duty and speed; nothing turns below half the smallest duty."""
@@ -242,8 +245,7 @@ def _step_drive(
             idle = no_load * (0.5 + 0.5 * rpm / no_load_rpm) if turns > 0 else 0.0
             power[0] = amps * amps * r_winding * (235.0 + t[0]) / 255.0
             power[1] = rpm / kv * idle
-            # Part throttle switches: a quarter more at half duty (common practice, no source).
-            power[2] = amps * amps * r_controller * (1.0 + throttle * (1.0 - throttle)) + aux_w
+            power[2] = amps * amps * r_controller + _switching(ocv, amps, throttle) + aux_w
             bus += aux_a
             power[3] = bus * bus * r_pack + sag * sag / r_slow
             sag += (bus * r_slow - sag) / slow_s * dt
@@ -271,7 +273,8 @@ def _hot_limit(setup: Setup) -> float:
     return limit.value if limit is not None else float("inf")
 
 
-def _held_current(setup: Setup) -> float:
+def held_current_part(setup: Setup) -> float:
+    """Current of a propeller held in a tub over that of solid water [1]: learnt, or a surface propeller's foam."""
     if setup.learnt.held_current is not None:
         return setup.learnt.held_current.value
     return HELD_CURRENT if setup.hull.drive is hull.Drive.SURFACE else 1.0
@@ -398,7 +401,7 @@ def _run(
             _column(0.5 if setup.controller.hot_action is controller.HotAction.HALF else 0.0, count),
             _column(1.0 / setup.controller.ramp_s.value if setup.controller.ramp_s else RAMP_PER_S, count),
             *(_column(v, count) for v in controller.receiver_load(setup.controller, _nominal_v(setup))),
-            _column(_held_current(setup), count),
+            _column(held_current_part(setup), count),
             _column(setup.learnt.case_still_w_k.value if setup.learnt.case_still_w_k else -1.0, count),
         ]
     )

@@ -16,7 +16,7 @@ from scipy.optimize import least_squares
 
 from kunstflug.core import heat
 from kunstflug.core.drive.draws import even_deviates
-from kunstflug.core.drive.duty import TUB, Duty, Kind, Phase, _held_current, run_duty
+from kunstflug.core.drive.duty import TUB, Duty, Kind, Phase, held_current_part, run_duty
 from kunstflug.core.drive.forecast import curve_of
 from kunstflug.core.drive.learnt import Learnt
 from kunstflug.core.drive.operating_point import OperatingPoint
@@ -106,7 +106,7 @@ def before_values(setup: Setup) -> dict[str, float]:
     still = 0.12 * float(np.asarray(heat.jacket_conductance_w_k(flow, th.case_jacket_w_k.value)))
     given = setup.learnt
     return {
-        "held_current": _held_current(setup),
+        "held_current": held_current_part(setup),
         "winding_case_w_k": th.winding_case_w_k.value,
         "case_j_k": th.case_j_k.value,
         "case_still_w_k": given.case_still_w_k.value if given.case_still_w_k else still,
@@ -127,7 +127,7 @@ def _held_a(setup: Setup) -> float:
     return float(run_duty(setup, duty, step_s=0.1, stride=5).bus_current_a[0, -1])
 
 
-def _case_c(setup: Setup, seconds: float, tables: ThrottleTables | None = None) -> tuple[Array, Array]:
+def held_case_c(setup: Setup, seconds: float, tables: ThrottleTables | None = None) -> tuple[Array, Array]:
     """The case's temperature held for some seconds; a row each half second."""
     duty = Duty(kind=Kind.TUB_TEST, phases=(Phase(name="held", mode=TUB, seconds=seconds),))
     run = run_duty(setup, duty, step_s=0.25, stride=2, tables=tables)
@@ -158,12 +158,12 @@ def tub_curve(setup: Setup, readings: tuple[Reading, ...], ceiling_c: float, poi
     prior = _priors(setup)
     # Heat changes neither thrust nor current here: the drive's tables are made once.
     tables = throttle_tables(drive_values(setup).nominal(), curve_of(setup))
-    time_s, prior_c = _case_c(setup, LONGEST_S, tables)
+    time_s, prior_c = held_case_c(setup, LONGEST_S, tables)
     z = even_deviates(len(NAMES), 24, 907).T
-    drawn = np.array([_case_c(held_setup(setup, np.exp(prior * row)), LONGEST_S, tables)[1] for row in z])
+    drawn = np.array([held_case_c(held_setup(setup, np.exp(prior * row)), LONGEST_S, tables)[1] for row in z])
     low, high = np.percentile(drawn, (10, 90), axis=0)
     factors, spread, misfit = _fit(setup, readings, prior, tables)
-    fitted = _case_c(held_setup(setup, factors), LONGEST_S, tables)[1] if readings else prior_c
+    fitted = held_case_c(held_setup(setup, factors), LONGEST_S, tables)[1] if readings else prior_c
     now = readings[-1].seconds if readings else 0.0
     left = _seconds_left(time_s, fitted, high, now, ceiling_c, readings)
     values, held_a = before_values(setup), _held_a(held_setup(setup, factors))
@@ -190,7 +190,7 @@ def _fit(
     seen = np.array([r.celsius for r in readings])
 
     def residuals(logs: Array) -> Array:
-        time_s, case = _case_c(held_setup(setup, np.exp(logs)), float(seconds[-1]) + 1.0, tables)
+        time_s, case = held_case_c(held_setup(setup, np.exp(logs)), float(seconds[-1]) + 1.0, tables)
         return np.concatenate([(np.interp(seconds, time_s, case) - seen) / READING_K, logs / prior])
 
     found = least_squares(
