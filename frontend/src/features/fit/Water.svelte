@@ -33,6 +33,15 @@
   const top = $derived(Math.max(0.1, ...(water.solved?.motor_l_min ?? []), ...(water.solved?.controller_l_min ?? [])));
   const x = $derived(scaleLinear([0, water.solved?.full_mps ?? 1], [38, width - 10]));
   const y = $derived(scaleLinear([0, top * 1.1], [150, 8]));
+  /** Which line is which, at its end; one word for both where they run together. */
+  const ends = $derived.by(() => {
+    const [motor, controller] = [water.solved?.motor_l_min.at(-1) ?? 0, water.solved?.controller_l_min.at(-1) ?? 0];
+    if (Math.abs(motor - controller) < 0.12 * top) return [{ words: 'motor and controller', y: y(motor) }];
+    return [
+      { words: 'motor', y: y(motor) },
+      { words: 'controller', y: y(controller) },
+    ];
+  });
   const path = (values: number[]) =>
     line<number>()
       .x((_, k) => x(water.solved?.speed_mps[k] ?? 0))
@@ -166,7 +175,10 @@
             >{t.text}</text
           >{/each}
         <text x={width - 10} y="184" class="tick" text-anchor="end">{units.unit('speed').unit}</text>
-        <text x="2" y="12" class="tick">L/min</text>
+        <text x="44" y="12" class="tick">L/min</text>
+        {#each ends as end (end.words)}
+          <text x={width - 14} y={end.y - 6} class="said" text-anchor="end">{end.words}</text>
+        {/each}
       </svg>
       <p>
         At walking pace: <b>{solved.walking.words}</b>. At full speed: <b>{solved.full.words}</b>
@@ -259,6 +271,14 @@
   }
   h2 {
     margin: 0.3rem 0;
+  }
+  .said {
+    font-size: 13px;
+    font-weight: 600;
+    fill: var(--ink);
+    paint-order: stroke;
+    stroke: var(--paper);
+    stroke-width: 4px;
   }
   .grid {
     stroke: var(--hair);

@@ -108,7 +108,7 @@
       />
     {/each}
     {#if part}
-      <Entry label="Price" value={price} oninput={(text) => (price = text)} />
+      <Entry label="Price" value={price} empty="not said" oninput={(text) => (price = text)} />
       <Entry label="Pieces" value={pieces} oninput={(text) => (pieces = text)} />
       <Entry label="Note" value={note} wide oninput={(text) => (note = text)} />
     {/if}

@@ -10,6 +10,7 @@
     fallback,
     required = false,
     wide = false,
+    empty = '~ guessed',
     oninput,
   }: {
     label: string;
@@ -21,6 +22,8 @@
     fallback?: string | number | null | undefined;
     required?: boolean;
     wide?: boolean;
+    /** What stands in a field that is left empty. */
+    empty?: string;
     oninput: (text: string) => void;
   } = $props();
 
@@ -40,11 +43,7 @@
         inputmode={wide ? 'text' : 'decimal'}
         autocomplete="off"
         {value}
-        placeholder={!required && !wide
-          ? fallback !== undefined && fallback !== null
-            ? `~${fallback}`
-            : '~ guessed'
-          : ''}
+        placeholder={!required && !wide ? (fallback !== undefined && fallback !== null ? `~${fallback}` : empty) : ''}
         aria-invalid={error !== undefined}
         aria-describedby={error || help ? `${id}-say` : undefined}
         oninput={(e) => oninput(e.currentTarget.value)}
