@@ -115,6 +115,9 @@
 {/if}
 
 <style>
+  th {
+    white-space: nowrap;
+  }
   .ask {
     display: flex;
     flex-wrap: wrap;

@@ -54,6 +54,9 @@
 </section>
 
 <style>
+  th {
+    white-space: nowrap;
+  }
   h2 {
     margin: 0 0 0.3rem;
   }

@@ -93,6 +93,10 @@
 {/if}
 
 <style>
+  th,
+  td {
+    white-space: nowrap;
+  }
   .scroll {
     overflow-x: auto;
   }

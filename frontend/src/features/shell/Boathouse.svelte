@@ -174,9 +174,7 @@
       border-top: 0;
     }
     .across {
-      margin: 0;
-      border-top: 0;
-      display: flex;
+      display: none; /* the header has both, in reach without scrolling */
     }
   }
 </style>

@@ -48,6 +48,8 @@
     <header>
       <CourseLine />
       <div class="tools">
+        <a class="pond" href="/shelf">Shelf</a>
+        <a class="pond" href="/measure">Measure</a>
         <button class="tool" onclick={() => units.switch()} title="Switch units (u)">
           {units.system === 'metric' ? 'km/h · mm · g' : 'mph · in · oz'}
         </button>
@@ -116,6 +118,9 @@
     border-color: var(--rule);
     color: var(--ink);
   }
+  .pond {
+    display: none;
+  }
   main {
     padding: 1rem 1.5rem 3rem;
     outline: none;
@@ -130,6 +135,18 @@
     }
     main {
       padding: 0.75rem 0.75rem 5rem;
+    }
+    .tools {
+      width: 100%;
+    }
+    .pond {
+      display: flex;
+      align-items: center;
+      min-height: var(--target);
+      padding: 0 0.55rem;
+      color: var(--ink);
+      text-decoration: none;
+      font-weight: 500;
     }
   }
 </style>
