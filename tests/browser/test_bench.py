@@ -278,10 +278,12 @@ def test_found_compared_and_buried(page, site):
     expect(page.get_by_role("row").filter(has_text="motor case, peak")).to_be_visible()
     page.get_by_role("button", name="motor bench 2500").click()
     dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Price").fill("12.5")
     dialog.get_by_label("What happened").select_option("died")
     dialog.get_by_label("In words").fill("smoke in the second pass")
     dialog.get_by_role("button", name="note it").click()
     expect(dialog.get_by_text("died: smoke in the second pass")).to_be_visible()
+    expect(dialog.get_by_label("Price")).to_have_value("12.5")  # what is typed stays while something is noted
     dead = shelf.shelf(site.store, "motor", "bench 2500")[0]
     assert dead.state == "dead"
 

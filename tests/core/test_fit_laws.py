@@ -107,7 +107,8 @@ def test_a_can_thicker_than_its_jacket_always_clashes(can, bore):
         # what does not go in is drawn as thick as it is, above and below the axis
         assert sum(s.h for s in clash if s.part == "jacket") == pytest.approx(can - bore, abs=1e-6)
     else:
-        assert joint.fit is not Fit.CLASHES or "too" not in joint.sentence
+        # rings bridge a gap of a millimetre and a half (common practice, no source)
+        assert joint.fit is (Fit.FITS if (bore - can) / 2 <= 1.5 else Fit.NEEDS)
 
 
 @FEW

@@ -44,7 +44,7 @@ def test_its_bands_hold_most_of_what_was_measured(club):
     assert len(speeds) == 9
     assert sum(m.inside for m in speeds) >= 5  # three hidden boats, drawn once: an 80 % band holds most of them
     everything = [m for r in runs for m in r.measured]
-    assert 0.6 <= sum(m.inside for m in everything) / len(everything) <= 1.0
+    assert sum(m.inside for m in everything) / len(everything) >= 0.6
 
 
 def test_every_setup_runs_and_none_needs_to_stop(club):

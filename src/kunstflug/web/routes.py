@@ -80,14 +80,14 @@ def draft(body: schemas.DraftIn) -> Response:
 
 
 @router.post("/heat", response_model=HeatOut)
-def heat(body: schemas.PlanIn) -> Response:
+def heat(body: schemas.CooledIn) -> Response:
     """Temperatures of a setup through a duty, each node against its ceiling."""
     made = plan.heat(body.document, body.duty.core(), body.schools.core(), body.circuit)
     return Response(made.model_dump_json(), media_type="application/json")
 
 
 @router.post("/next")
-def next_steps(body: schemas.PlanIn, store: StoreOf) -> list[StepOut]:
+def next_steps(body: schemas.CooledIn, store: StoreOf) -> list[StepOut]:
     """All single changes from here, best first."""
     return plan.next_steps(store, body.document, body.duty.core(), body.schools.core(), body.circuit)
 

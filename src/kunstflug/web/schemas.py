@@ -26,11 +26,16 @@ class DraftIn(Strict):
 
 
 class PlanIn(Strict):
-    """A setup with the duty it is to do, the schools it is judged by, and the boat's own water where it is drawn."""
+    """A setup with the duty it is to do and the schools it is judged by."""
 
     document: SetupDocument
     duty: DutyIn = Field(default_factory=DutyIn)
     schools: SchoolsIn = Field(default_factory=SchoolsIn)
+
+
+class CooledIn(PlanIn):
+    """A plan, with the boat's own water where it is drawn."""
+
     circuit: CircuitIn | None = None
 
 
@@ -40,7 +45,7 @@ class CircuitSolveIn(PlanIn):
     circuit: CircuitIn
 
 
-class ComparedIn(PlanIn):
+class ComparedIn(CooledIn):
     """Parts to compare in this boat."""
 
     parts: list[int] = Field(min_length=1, max_length=6)

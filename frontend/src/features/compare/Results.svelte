@@ -62,25 +62,16 @@
   .scroll {
     overflow-x: auto;
   }
-  table {
-    border-collapse: collapse;
-    width: 100%;
-    font-size: 0.94rem;
-  }
-  th {
-    text-align: left;
+  tbody th {
     vertical-align: top;
     font-weight: 600;
-  }
-  thead th {
-    font-weight: 500;
-    font-size: 0.86rem;
-    color: var(--ink-2);
-    border-bottom: 1px solid var(--ink);
   }
   td,
   th {
     padding: 0.22rem 0.9rem 0.22rem 0;
+  }
+  td {
+    border-bottom: 0; /* a rule between runs, none within one */
   }
   tr.first > * {
     border-top: 1px solid var(--hair);

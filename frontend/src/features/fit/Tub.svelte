@@ -62,7 +62,7 @@
   // The core's reason, or the clock's where it has run on since the last reading.
   const why = $derived(
     view?.stop
-      ? view.words.replace(/^Stop now: /, '')
+      ? view.words
       : `${units.text(view?.ceiling_c, 'temperature')} is ${Math.max(0, Math.round(tub.left ?? 0))} s away, by the last reading.`,
   );
   const clock = $derived(`${Math.floor(tub.now / 60)}:${String(Math.floor(tub.now % 60)).padStart(2, '0')}`);

@@ -272,14 +272,6 @@
   h2 {
     margin: 0.3rem 0;
   }
-  .said {
-    font-size: 13px;
-    font-weight: 600;
-    fill: var(--ink);
-    paint-order: stroke;
-    stroke: var(--paper);
-    stroke-width: 4px;
-  }
   .grid {
     stroke: var(--hair);
   }

@@ -28,7 +28,7 @@ export class PlanState {
   at = $state(-1);
 
   private readonly heats = new Newest<SetupDocument, Heat>(
-    (document) => ask(api.POST('/api/heat', { body: this.body(document) })) as Promise<Heat>,
+    (document) => ask(api.POST('/api/heat', { body: this.cooled(document) })) as Promise<Heat>,
     (heat) => (this.heat = heat),
     (error) => (this.problem = error as Problem),
   );
@@ -40,7 +40,7 @@ export class PlanState {
   private readonly walks = new Newest<SetupDocument, Step[]>(
     (document) => {
       this.stepsBusy = true;
-      return ask(api.POST('/api/next', { body: this.body(document) }));
+      return ask(api.POST('/api/next', { body: this.cooled(document) }));
     },
     (steps) => {
       this.steps = steps;
@@ -54,12 +54,11 @@ export class PlanState {
   );
 
   private body(document: SetupDocument) {
-    return {
-      document,
-      duty: $state.snapshot(aim.duty),
-      schools: $state.snapshot(aim.schools),
-      circuit: this.circuit ?? null,
-    };
+    return { document, duty: $state.snapshot(aim.duty), schools: $state.snapshot(aim.schools) };
+  }
+
+  private cooled(document: SetupDocument) {
+    return { ...this.body(document), circuit: this.circuit ?? null };
   }
 
   askHeat(document: SetupDocument): void {

@@ -6,7 +6,7 @@
 
   import { CONVERSIONS, converted } from './convert';
   import Drawing from './Drawing.svelte';
-  import { BenchState, fromSi, sure, type Scaled } from './measure.svelte';
+  import { BenchState, fromSi, sure } from './measure.svelte';
 
   const bench = new BenchState();
   onMount(() => void bench.load());
@@ -18,8 +18,7 @@
   const shown = $derived.by(() => {
     if (!bench.result || !bench.instrument) return undefined;
     const { value, sd } = bench.result;
-    const [low, at, high] = [value - sd, value, value + sd].map((si) => fromSi(si, bench.instrument as Scaled));
-    return sure(at ?? 0, Math.abs((high ?? 0) - (low ?? 0)) / 2);
+    return sure(fromSi(value, bench.instrument), sd / bench.instrument.factor);
   });
   const widest = $derived(bench.instrument?.readings.find((r) => r.key === bench.result?.widest)?.label ?? '');
 </script>

@@ -82,15 +82,10 @@
     min-width: 34rem;
   }
   th {
-    text-align: left;
     font-weight: 500;
     color: var(--ink-2);
-    font-size: 0.88rem;
     vertical-align: bottom;
     padding: 0.2rem 0.8rem 0.2rem 0;
-  }
-  thead th {
-    border-bottom: 1px solid var(--ink);
   }
   thead b {
     color: var(--ink);

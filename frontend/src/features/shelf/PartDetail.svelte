@@ -30,12 +30,12 @@
   let wordsKind = $state('service');
 
   // Another part is another form; what is typed stays while the same one is noted, worn or repaired.
+  const id = $derived(part?.id);
   $effect(() => {
-    const id = part?.id;
-    if (open) untrack(() => begin(id));
+    void id;
+    if (open) untrack(begin);
   });
-  function begin(id: number | undefined): void {
-    if (id !== undefined && id !== part?.id) return;
+  function begin(): void {
     document = { ...(part?.document ?? {}) };
     typed = {};
     wrong = {};

@@ -63,7 +63,7 @@
     {#if wantedMps}
       {@const p = powerAt(wantedMps)}
       <path d="M{x(wantedMps * factor)} {height - box.bottom} V{y(p)} H{box.left}" class="wish" />
-      <text x={box.left + 6} y={y(p) - 6} class="wish-text"
+      <text x={box.left + 6} y={y(p) - 6} class="said"
         >the wish: {units.text(wantedMps, 'speed', 0)} takes {Math.round(p)} W at the shaft</text
       >
     {/if}
@@ -80,7 +80,7 @@
     {/each}
     {#if now}
       <circle cx={x(now.speed * factor)} cy={y(now.power)} r="6" class="now" />
-      <text x={x(now.speed * factor) - 10} y={y(now.power) - 10} class="now-text" text-anchor="end">{now.name}</text>
+      <text x={x(now.speed * factor) - 10} y={y(now.power) - 10} class="said" text-anchor="end">{now.name}</text>
     {/if}
   </svg>
 </div>
@@ -110,15 +110,6 @@
     stroke: var(--ink);
     stroke-width: 1.2;
     stroke-dasharray: 2 3;
-  }
-  .wish-text,
-  .now-text {
-    font-size: 13.5px;
-    font-weight: 600;
-    fill: var(--ink);
-    paint-order: stroke;
-    stroke: var(--paper);
-    stroke-width: 4px;
   }
   .answer {
     fill: var(--paper);

@@ -102,7 +102,7 @@
       <text
         x={crossing.x}
         y={Math.max(crossing.y - 16, 24)}
-        class="answer"
+        class="said answer"
         text-anchor={crossing.x > width - 90 ? 'end' : 'middle'}
       >
         {units.text(speed, 'speed', 0)}
@@ -183,11 +183,6 @@
   }
   .answer {
     font-size: 19px;
-    font-weight: 650;
-    fill: var(--ink);
-    paint-order: stroke;
-    stroke: var(--paper);
-    stroke-width: 5px;
   }
   figcaption {
     font-size: 0.82rem;

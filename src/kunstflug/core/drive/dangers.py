@@ -9,6 +9,7 @@ from kunstflug.core.drive.forecast import Curves
 from kunstflug.core.drive.operating_point import OperatingPoint
 from kunstflug.core.drive.setup import Setup, centre_of_mass
 from kunstflug.core.drive.verdict import Verdict
+from kunstflug.core.fit.mechanics import unbalance_force_n
 from kunstflug.core.propeller import part as propeller
 from kunstflug.core.water import air_density_kg_m3, water_density_kg_m3, water_viscosity_pa_s
 
@@ -97,7 +98,8 @@ def _shake(setup: Setup, point: OperatingPoint) -> Danger | None:
     """Unbalance of a nicked or unbalanced propeller against the boat's weight."""
     if setup.propeller.condition not in propeller.SHAKES:
         return None
-    force = propeller.shake_n(setup.propeller.diameter_m.value, float(point.rpm))
+    lever = 0.35 * setup.propeller.diameter_m.value  # 0.7 R
+    force = unbalance_force_n(propeller.MISSING_KG * lever, float(point.rpm))
     weight = setup.all_up_mass_kg.value * hull.GRAVITY_MPS2
     return Danger(
         title="Shake",

@@ -235,7 +235,7 @@ def _seconds_left(
 def _words(stop: bool, left: float, level: float, ceiling_c: float, readings: tuple[Reading, ...]) -> str:
     if stop:
         near = "here" if readings[-1].celsius >= ceiling_c - 2 else f"{left:.0f} s away"
-        return f"Stop now: {ceiling_c:.0f} °C is {near}."
+        return f"{ceiling_c:.0f} °C is {near}."
     if not np.isfinite(left):
         return f"It levels off at about {level:.0f} °C, below {ceiling_c:.0f}." if np.isfinite(level) else "Go on."
     return f"Go on: {left:.0f} s to {ceiling_c:.0f} °C."

@@ -254,10 +254,9 @@ def best_of_steps(front: np.ndarray, speed: np.ndarray, merit: np.ndarray, part:
     Where two merits trade almost exactly, speed for run time, nearly every drive lies on the front; a map shows one for
     each step that a racer could tell.
     """
-    step = np.floor(np.log(speed[front]) / np.log1p(part))
-    order = front[np.lexsort((-merit[front], step))]
-    _, first = np.unique(np.floor(np.log(speed[order]) / np.log1p(part)), return_index=True)
-    chosen: np.ndarray = order[first]
+    best_first = front[np.argsort(-merit[front], kind="stable")]
+    _, first = np.unique(np.floor(np.log(speed[best_first]) / np.log1p(part)), return_index=True)
+    chosen: np.ndarray = best_first[first]
     return chosen
 
 

@@ -31,11 +31,6 @@ SHAKES = (Condition.NICKED, Condition.UNBALANCED)
 MISSING_KG = 1e-4  # what a nick takes off one blade, or balancing would (a tenth of a gram; common practice, no source)
 
 
-def shake_n(diameter_m: float, rpm: float, missing_kg: float = MISSING_KG) -> float:
-    """Turning force of a mass that one blade lacks at 0.7 R, m r omega^2 [N]."""
-    return missing_kg * 0.35 * diameter_m * (2 * math.pi * rpm / 60) ** 2
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Propeller(Part):
     """A propeller by diameter and pitch (or pitch ratio) and blades."""

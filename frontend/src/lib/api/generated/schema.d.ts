@@ -1497,6 +1497,16 @@ export interface components {
          */
         ControllerSchool: "sustained" | "burst";
         /**
+         * CooledIn
+         * @description A plan, with the boat's own water where it is drawn.
+         */
+        CooledIn: {
+            document: components["schemas"]["SetupDocument"];
+            duty?: components["schemas"]["DutyIn"];
+            schools?: components["schemas"]["SchoolsIn"];
+            circuit?: components["schemas"]["CircuitIn"] | null;
+        };
+        /**
          * CouplerDocument
          * @description A coupler between motor and propeller shaft.
          */
@@ -3005,13 +3015,12 @@ export interface components {
         };
         /**
          * PlanIn
-         * @description A setup with the duty it is to do, the schools it is judged by, and the boat's own water where it is drawn.
+         * @description A setup with the duty it is to do and the schools it is judged by.
          */
         PlanIn: {
             document: components["schemas"]["SetupDocument"];
             duty?: components["schemas"]["DutyIn"];
             schools?: components["schemas"]["SchoolsIn"];
-            circuit?: components["schemas"]["CircuitIn"] | null;
         };
         /**
          * Plugs
@@ -3329,7 +3338,6 @@ export interface components {
             document: components["schemas"]["SetupDocument"];
             duty?: components["schemas"]["DutyIn"];
             schools?: components["schemas"]["SchoolsIn"];
-            circuit?: components["schemas"]["CircuitIn"] | null;
             /**
              * Over
              * @default shelf
@@ -4073,7 +4081,6 @@ export interface components {
             document: components["schemas"]["SetupDocument"];
             duty?: components["schemas"]["DutyIn"];
             schools?: components["schemas"]["SchoolsIn"];
-            circuit?: components["schemas"]["CircuitIn"] | null;
             /** Wanted Mps */
             wanted_mps: number;
             /** Locked */
@@ -4226,7 +4233,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PlanIn"];
+                "application/json": components["schemas"]["CooledIn"];
             };
         };
         responses: {
@@ -4259,7 +4266,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PlanIn"];
+                "application/json": components["schemas"]["CooledIn"];
             };
         };
         responses: {
