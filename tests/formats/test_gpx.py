@@ -148,6 +148,27 @@ def test_what_is_no_track_is_refused_with_a_reason(data, reason):
         read_track(data)
 
 
+@pytest.mark.parametrize("when", ["0001-01-01T00:00:00+14:00", "9999-12-31T23:59:59-14:00", "2026-05-01T25:00:00Z"])
+def test_times_off_the_calendar_are_named(when):
+    lines = points(9).splitlines()
+    lines[4] = lines[4].replace("2026-05-01T10:00:04Z", when)
+    read = read_gpx(gpx("\n".join(lines)))
+    assert len(read.samples) == 8
+    assert [d.line for d in read.damages] == [7]  # two lines of head, then the fifth point
+
+
+def test_a_clock_that_was_never_set_gives_no_date():
+    read = read_gpx(gpx(points(9).replace("2026-05-01", "1970-01-01")))
+    assert len(read.samples) == 9
+    assert np.isnan(read.samples.start_unix_s)
+
+
+def test_a_file_of_broken_points_keeps_the_first_of_them():
+    read = read_gpx(gpx(points(9) + '<trkpt lat="x" lon="y"/>\n' * 3000))
+    assert read.broken == 3000
+    assert len(read.damages) == 200
+
+
 def test_too_large_is_refused_before_it_is_parsed(monkeypatch):
     monkeypatch.setattr("kunstflug.formats.reading.MOST_BYTES", 1000)
     with pytest.raises(UnreadableFile, match="at most"):

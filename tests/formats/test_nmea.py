@@ -63,6 +63,37 @@ def test_past_midnight_time_goes_on():
     np.testing.assert_allclose(read_nmea(log(*lines)).samples.time_s, [0, 1, 2, 3, 4, 5])
 
 
+def gga(second: float, north="4700.000") -> str:
+    return sentence(f"GPGGA,1000{second:05.2f},{north},N,03000.000,W,1,09,0.8,98,M,46,M,,")
+
+
+def test_positions_before_the_first_date_belong_to_the_same_day():
+    read = read_nmea(log(*[gga(k) for k in range(4)], *[rmc(k) for k in range(4, 9)]))
+    np.testing.assert_allclose(read.samples.time_s, np.arange(9))
+    assert read.samples.start_unix_s == 1777629600.0  # 2026-05-01 10:00:00 UTC, by calendar
+
+
+def test_a_log_without_any_date_is_undated():
+    assert np.isnan(read_nmea(log(*[gga(k) for k in range(6)])).samples.start_unix_s)
+
+
+def test_a_date_that_changes_at_midnight_is_one_day_not_two():
+    lines = []
+    for clock, day in (("235958", "300426"), ("235959", "300426"), ("000000", "010526"), ("000001", "010526")):
+        lines.append(sentence(f"GPGGA,{clock},4700.000,N,03000.000,W,1,09,0.8,98,M,46,M,,"))
+        lines.append(sentence(f"GPRMC,{clock},A,4700.000,N,03000.000,W,20,90.0,{day},,"))
+    lines.append(sentence("GPRMC,000002,A,4700.000,N,03000.000,W,20,90.0,010526,,"))
+    np.testing.assert_allclose(read_nmea(log(*lines)).samples.time_s, np.arange(5))
+
+
+def test_a_latitude_beyond_the_pole_is_named_by_its_line():
+    lines = [rmc(k) for k in range(8)]
+    lines[4] = rmc(4, north="9999.000")
+    read = read_nmea(log(*lines))
+    assert len(read.samples) == 7
+    assert [(d.line, d.reason) for d in read.damages] == [(5, "this place is not on the globe")]
+
+
 def test_a_wrong_checksum_is_named_by_its_line_and_left_out():
     lines = [rmc(k) for k in range(8)]
     lines[3] = lines[3][:-2] + "00"

@@ -178,7 +178,7 @@ def test_pond_command_writes_files_that_are_read_back(tmp_path):
     assert done.returncode == 0, done.stderr
     gpx, nmea = (read_track((tmp_path / "out" / name).read_bytes()) for name in ("run.gpx", "run.nmea"))
     assert len(gpx.samples) == len(nmea.samples) > 500
-    log, damages = read_controller_csv((tmp_path / "out" / "controller.csv").read_bytes())
-    assert not damages
-    assert log.columns["rpm"].max() > 10000
+    read = read_controller_csv((tmp_path / "out" / "controller.csv").read_bytes())
+    assert not read.damages
+    assert read.log.columns["rpm"].max() > 10000
     assert "motor front" in (tmp_path / "out" / "readings.csv").read_text()

@@ -8,7 +8,7 @@ from tests import samples
 from tests.samples import q
 
 from kunstflug.core.drive import MODEL_VERSION
-from kunstflug.core.errors import InvalidValue, NotFound, UnreadableFile
+from kunstflug.core.errors import InvalidValue, NotFound
 from kunstflug.formats.controller_csv import write_controller_csv
 from kunstflug.formats.gpx import write_gpx
 from kunstflug.formats.nmea import write_nmea
@@ -248,7 +248,7 @@ def test_a_controller_log_is_put_to_a_run(store, boat):
     assert found.log.current_a == pytest.approx(np.median(made.controller.columns["current_a"][full]), rel=0.1)
     assert found.log.mah == pytest.approx(made.mah_used, rel=0.03)
     broken = write_controller_csv(made.controller).replace(b"\n1.05,", b"\nnoise,", 1)
-    with pytest.raises(UnreadableFile, match="other rows can be read"):
+    with pytest.raises(run.PartlyReadable, match="is not a row of numbers"):
         run.add_log(store, saved.id, broken, accept_damage=False)
     assert run.add_log(store, saved.id, broken, accept_damage=True).log.samples == found.log.samples - 1
 

@@ -1,20 +1,32 @@
 """Controller log as CSV: one header line, one line a sample.
 
 Columns (any order, further ones are passed over): ``time_s`` and any of ``voltage_v``, ``current_a``, ``rpm``,
-``throttle_percent``, ``controller_degc``, ``motor_degc``. Decimal point, comma or semicolon between columns.
+``throttle_percent``, ``controller_degc``, ``motor_degc``. Comma, semicolon or tab between columns; a decimal comma is
+read where the columns are not parted by commas.
 """
 
-import csv
+from array import array
 from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
 
-from kunstflug.core.errors import UnreadableFile
+from kunstflug.core.errors import FileTooLarge, UnreadableFile
 from kunstflug.core.tracks.samples import Array
-from kunstflug.formats.reading import Damage, check_size
+from kunstflug.formats.csv_table import read_table
+from kunstflug.formats.reading import FEWEST_SAMPLES, Damage, Damages, check_size
 
-COLUMNS: Final[tuple[str, ...]] = ("voltage_v", "current_a", "rpm", "throttle_percent", "controller_degc", "motor_degc")
+POSSIBLE: Final[dict[str, tuple[float, float]]] = {
+    "voltage_v": (0.0, 130.0),  # 30 cells fully charged
+    "current_a": (-200.0, 1500.0),  # negative: a motor that brakes into the pack
+    "rpm": (0.0, 300_000.0),  # electrical speed, as some controllers write it, included
+    "throttle_percent": (-110.0, 110.0),
+    "controller_degc": (-40.0, 300.0),
+    "motor_degc": (-40.0, 400.0),
+}
+"""What a log of a boat can hold; wide (common practice, no source)."""
+COLUMNS: Final[tuple[str, ...]] = tuple(POSSIBLE)
+MOST_ROWS: Final = 2_000_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -25,41 +37,75 @@ class ControllerLog:
     columns: dict[str, Array]
 
 
-def read_controller_csv(data: bytes) -> tuple[ControllerLog, tuple[Damage, ...]]:
-    """Controller log of a CSV file, and the lines that could not be read.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReadLog:
+    """A controller log, and what could not be read of it."""
+
+    log: ControllerLog
+    damages: tuple[Damage, ...]  # the first ones
+    broken: int  # how many there are
+
+
+def read_controller_csv(data: bytes) -> ReadLog:
+    """Controller log of a CSV file, and the lines that could not be read or cannot be true.
 
     Raises
     ------
     UnreadableFile : no ``time_s`` column, or fewer than five readable lines.
     """
     check_size(data)
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as broken:
-        raise UnreadableFile("not UTF-8 text", data[: broken.start].count(b"\n") + 1) from broken
-    lines = text.splitlines()
-    delimiter = ";" if lines[0].count(";") > lines[0].count(",") else ","
-    reader = csv.reader(lines, delimiter=delimiter)
-    header = [h.strip().lower() for h in next(reader)]
+    table = read_table(data)
+    header = [h.strip().lower() for h in table.header]
     if "time_s" not in header or not set(header) & set(COLUMNS):
         raise UnreadableFile(
             f"the header needs time_s and one of {', '.join(COLUMNS)}; it has {', '.join(header)[:80]}", 1
         )
-    rows, damages = [], []
     wanted = [(name, header.index(name)) for name in ("time_s", *COLUMNS) if name in header]
-    for row in reader:
-        if not any(cell.strip() for cell in row):
-            continue
+    rows, found = array("d"), Damages()
+    last = -np.inf
+    for line, cells in table.rows():
         try:
-            rows.append([float(row[i]) if row[i].strip() else float("nan") for _, i in wanted])
+            numbers = [_number(cells[i], table.decimal_comma) for _, i in wanted]
         except (ValueError, IndexError):
-            damages.append(Damage(line=reader.line_num, reason=f"'{delimiter.join(row)[:40]}' is not a row of numbers"))
-    if len(rows) < 5:
-        first = damages[0] if damages else Damage(line=1, reason=f"{len(rows)} rows; a log needs at least 5")
+            found.broke(line, f"'{table.delimiter.join(cells)[:40]}' is not a row of numbers")
+            continue
+        reason = _impossible(wanted, numbers, last)
+        if reason:
+            found.broke(line, reason)
+            continue
+        last = numbers[0]
+        if len(rows) >= MOST_ROWS * len(wanted):
+            raise FileTooLarge(f"more than {MOST_ROWS} rows")
+        rows.extend(numbers)
+    count = len(rows) // len(wanted)
+    if count < FEWEST_SAMPLES:
+        first = found.first() or Damage(line=1, reason=f"{count} rows; a log needs at least {FEWEST_SAMPLES}")
         raise UnreadableFile(first.reason, first.line)
-    table = np.array(rows)
-    columns = {name: table[:, k] for k, (name, _) in enumerate(wanted) if name != "time_s"}
-    return ControllerLog(time_s=table[:, 0], columns=columns), tuple(damages)
+    numbers_of = np.frombuffer(rows, dtype=np.float64).reshape(-1, len(wanted))
+    columns = {name: numbers_of[:, k] for k, (name, _) in enumerate(wanted) if name != "time_s"}
+    return ReadLog(
+        log=ControllerLog(time_s=numbers_of[:, 0], columns=columns), damages=found.kept(), broken=found.count
+    )
+
+
+def _number(cell: str, decimal_comma: bool) -> float:
+    text = cell.strip()
+    if not text:
+        return float("nan")
+    return float(text.replace(",", ".") if decimal_comma else text)
+
+
+def _impossible(wanted: list[tuple[str, int]], numbers: list[float], last: float) -> str:
+    """Why a row cannot be true; empty where it can."""
+    if not np.isfinite(numbers[0]):
+        return "no time"
+    if numbers[0] <= last:
+        return f"the clock goes back by {last - numbers[0]:.4g} s" if numbers[0] < last else "the same time twice"
+    for (name, _), value in zip(wanted[1:], numbers[1:], strict=True):
+        low, high = POSSIBLE[name]
+        if value < low or value > high:
+            return f"{name} is {value:.6g}; {low:g} to {high:g} is possible"
+    return ""
 
 
 def write_controller_csv(log: ControllerLog) -> bytes:

@@ -47,7 +47,7 @@ def read_gpx(data: bytes) -> ReadTrack:
                 element.clear()
     except etree.XMLSyntaxError as broken:
         line = broken.lineno or 1
-        if not found.rows:
+        if not len(found):
             raise UnreadableFile(f"not well-formed XML: {_first_sentence(broken)}", line) from broken
         found.broke(line, f"not well-formed XML from here on: {_first_sentence(broken)}")
     return found.result()
@@ -75,9 +75,6 @@ def _point(element: "etree._Element", found: SampleCollector) -> None:
     except ValueError:
         found.broke(line, f"lat '{element.get('lat')}', lon '{element.get('lon')}' are not numbers")
         return
-    if not (-90 <= latitude <= 90 and -180 <= longitude < 180):
-        found.broke(line, f"lat {latitude:g}, lon {longitude:g} are not on the globe")
-        return
     when, speed = None, float("nan")
     for child in element.iter():
         name = _local(child)
@@ -90,19 +87,19 @@ def _point(element: "etree._Element", found: SampleCollector) -> None:
         return
     try:
         stamp = datetime.fromisoformat(when.strip())
-    except ValueError:
+        unix_s = (stamp if stamp.tzinfo else stamp.replace(tzinfo=UTC)).timestamp()
+    except (ValueError, OverflowError):  # a year 1 or 9999 with an offset is not on the calendar
         found.broke(line, f"time '{when[:40]}' is not ISO 8601")
         return
-    found.add((stamp if stamp.tzinfo else stamp.replace(tzinfo=UTC)).timestamp(), latitude, longitude, speed)
+    found.add(unix_s, latitude, longitude, speed, line)
 
 
 def _speed(text: str | None, line: int, found: SampleCollector) -> float:
     try:
-        speed = float(text or "")
+        return float(text or "")
     except ValueError:
         found.broke(line, f"speed '{(text or '')[:40]}' is not a number")
         return float("nan")
-    return speed if np.isfinite(speed) and speed >= 0 else float("nan")
 
 
 def write_gpx(samples: TrackSamples, name: str) -> bytes:

@@ -10,13 +10,15 @@ from kunstflug.core.units import Dimension, si_from
 from kunstflug.formats.reading import ReadTrack, SampleCollector, check_size
 
 _NO_DATE = date(1970, 1, 1)
+_HALF_DAY_S = 43200.0
 
 
 class _Epoch:
-    """What the sentences of one instant say."""
+    """What the sentences of one instant say; the line is that of the first."""
 
-    def __init__(self, when: time) -> None:
+    def __init__(self, when: time, line: int) -> None:
         self.when = when
+        self.line = line
         self.latitude = self.longitude = self.speed = float("nan")
 
 
@@ -47,27 +49,34 @@ def read_nmea(data: bytes) -> ReadTrack:
             sentences += 1
             continue
         try:
-            merger.take(pynmea2.parse(text, check=True), found)
+            merger.take(pynmea2.parse(text, check=True), number)
             sentences += 1
-        except (pynmea2.ParseError, ValueError, TypeError, AttributeError) as broken:
+        except (pynmea2.ParseError, ValueError, TypeError, AttributeError, OverflowError) as broken:
             reason = "wrong checksum" if isinstance(broken, pynmea2.ChecksumError) else "cannot be read"
             found.broke(number, f"{reason}: '{text[:40]}'")
     if sentences == 0:
-        raise UnreadableFile(found.damages[0].reason if found.damages else "no NMEA sentence", 1)
-    merger.finish(found)
+        first = found.damages.first()
+        raise UnreadableFile(first.reason if first else "no NMEA sentence", 1)
+    merger.finish()
+    merger.hand_over(found)
     return found.result()
 
 
 class _Merger:
-    """Collects sentences into instants."""
+    """Collects sentences into instants.
+
+    Sentences give the time of day; the date comes with RMC only, and often late. So instants are kept with the
+    seconds since the first midnight, and dated all together at the end.
+    """
 
     def __init__(self) -> None:
         self.epoch: _Epoch | None = None
-        self.day: date | None = None
-        self.days_on = 0  # midnights passed in a log without dates
-        self.last: float | None = None
+        self.rows: list[tuple[float, float, float, float, int]] = []
+        self.days = 0  # since the midnight before the first instant
+        self.last_s: float | None = None
+        self.first_day: date | None = None
 
-    def take(self, sentence: pynmea2.NMEASentence, found: SampleCollector) -> None:
+    def take(self, sentence: pynmea2.NMEASentence, line: int) -> None:
         kind = sentence.sentence_type
         if kind == "VTG":
             if self.epoch is not None:
@@ -80,14 +89,32 @@ class _Merger:
         when = sentence.timestamp
         if when is None:
             raise ValueError("no time")
+        latitude, longitude = sentence.latitude, sentence.longitude
+        speed = sentence.spd_over_grnd if kind == "RMC" else None
+        knots = None if speed is None else float(speed)
         if self.epoch is None or self.epoch.when != when:
-            self.finish(found)
-            self.epoch = _Epoch(when)
-        self.epoch.latitude, self.epoch.longitude = sentence.latitude, sentence.longitude
+            self.finish()
+            self.epoch = _Epoch(when, line)
+            self._pass_midnight(when)
+        self.epoch.latitude, self.epoch.longitude = latitude, longitude
         if kind == "RMC":
-            self.day = sentence.datestamp or self.day
-            if sentence.spd_over_grnd is not None:
-                self.epoch.speed = si_from(float(sentence.spd_over_grnd), "kn", Dimension.SPEED)
+            self._date(sentence.datestamp)
+            if knots is not None:
+                self.epoch.speed = si_from(knots, "kn", Dimension.SPEED)
+
+    def _pass_midnight(self, when: time) -> None:
+        seconds = _seconds(when)
+        if self.last_s is not None and seconds < self.last_s - _HALF_DAY_S:
+            self.days += 1
+        self.last_s = seconds
+
+    def _date(self, day: date | None) -> None:
+        if day is None:
+            return
+        if self.first_day is None:
+            self.first_day = day - timedelta(days=self.days)
+        else:
+            self.days = (day - self.first_day).days
 
     @staticmethod
     def _vtg_speed(sentence: pynmea2.NMEASentence) -> float:
@@ -97,20 +124,22 @@ class _Merger:
             return si_from(float(sentence.spd_over_grnd_kts), "kn", Dimension.SPEED)
         return float("nan")
 
-    def finish(self, found: SampleCollector) -> None:
-        """Adds the instant that is complete."""
+    def finish(self) -> None:
+        """Keeps the instant that is complete."""
         epoch, self.epoch = self.epoch, None
-        if epoch is None:
-            return
-        day = self.day or _NO_DATE
-        stamp = datetime.combine(day, epoch.when.replace(tzinfo=None), UTC) + timedelta(days=self.days_on)
-        unix = stamp.timestamp()
-        if self.last is not None and unix < self.last - 43200:
-            # Past midnight: the log has no dates, or its first sentences carried yesterday's.
-            self.days_on += 1
-            unix += 86400
-        self.last = unix
-        found.add(unix, epoch.latitude, epoch.longitude, epoch.speed)
+        if epoch is not None:
+            seconds = self.days * 86400.0 + _seconds(epoch.when)
+            self.rows.append((seconds, epoch.latitude, epoch.longitude, epoch.speed, epoch.line))
+
+    def hand_over(self, found: SampleCollector) -> None:
+        """Hands all instants over with their date; a log without any date counts from 1970, and is undated."""
+        midnight = datetime.combine(self.first_day or _NO_DATE, time(), UTC).timestamp()
+        for seconds, latitude, longitude, speed, line in self.rows:
+            found.add(midnight + seconds, latitude, longitude, speed, line)
+
+
+def _seconds(when: time) -> float:
+    return when.hour * 3600.0 + when.minute * 60.0 + when.second + when.microsecond * 1e-6
 
 
 def _degrees(value: float, width: int) -> str:

@@ -14,7 +14,7 @@ from kunstflug.core.tracks import TrackAnalysis, TrackSamples, analyse
 from kunstflug.core.units import Dimension, number_in, si_from
 from kunstflug.formats.controller_csv import ControllerLog, read_controller_csv
 from kunstflug.formats.gpx import write_gpx
-from kunstflug.formats.reading import Damage, ReadTrack
+from kunstflug.formats.reading import Damage
 from kunstflug.formats.setup_document import QUANTITIES, setup_of
 from kunstflug.formats.track_file import read_track
 from kunstflug.pond import Weather, boat_seed, run_outing
@@ -37,17 +37,24 @@ GUN_ORDER = ("controller", "motor front", "motor back", "pack", "connector", "wa
 WATER_STATES = ("glass", "ripples", "chop", "waves")
 DRAWN_SAMPLES = 4000
 FULL_THROTTLE = 97.0  # percent
+LOG_HOLE_S = 5.0  # a log that is silent for longer says nothing about the charge
 
 
 class PartlyReadable(UnreadableFile):
-    """A damaged file of which part can be read; offered, never taken silently."""
+    """A damaged file of which part can be read; offered, never taken silently.
 
-    def __init__(self, read: ReadTrack) -> None:
-        first = read.damages[0]
-        super().__init__(first.reason, first.line)
-        self.readable = len(read.samples)
-        self.seconds = float(read.samples.time_s[-1])
-        self.damages = read.damages
+    Parameters
+    ----------
+    readable, seconds : samples that can be read, and how long they last [s].
+    damages, broken : the first places that cannot be read, and how many there are.
+    """
+
+    def __init__(self, readable: int, seconds: float, damages: tuple[Damage, ...], broken: int) -> None:
+        super().__init__(damages[0].reason, damages[0].line or None)
+        self.readable = readable
+        self.seconds = seconds
+        self.damages = damages
+        self.broken = broken
 
 
 def import_track(store: Store, setup_id: int, data: bytes, file_name: str, *, accept_damage: bool) -> RunView:
@@ -60,7 +67,7 @@ def import_track(store: Store, setup_id: int, data: bytes, file_name: str, *, ac
     """
     read = read_track(data)
     if read.damages and not accept_damage:
-        raise PartlyReadable(read)
+        raise PartlyReadable(len(read.samples), float(read.samples.time_s[-1]), read.damages, read.broken)
     analysis = analyse(read.samples)
     started = _moment(read.samples.start_unix_s)
     with store.transaction() as session:
@@ -211,9 +218,7 @@ def log_summary(log: ControllerLog) -> LogSummaryView:
         values = columns.get(name, nothing)[held]
         return number(float(np.median(values[np.isfinite(values)]))) if np.isfinite(values).any() else None
 
-    charge = None
-    if np.isfinite(current).all() and len(current) > 1:
-        charge = number(float(np.trapezoid(current, log.time_s) / 3.6), 4)
+    charge = _charge_mah(log.time_s, current)
     hot = columns.get("controller_degc", nothing)
     return LogSummaryView(
         samples=len(log.time_s),
@@ -225,6 +230,14 @@ def log_summary(log: ControllerLog) -> LogSummaryView:
     )
 
 
+def _charge_mah(time_s: np.ndarray, current_a: np.ndarray) -> float | None:
+    """Charge that a log shows [mAh]; None where it has holes or no current flowed out on the whole."""
+    if not np.isfinite(current_a).all() or len(current_a) < 2 or np.max(np.diff(time_s)) > LOG_HOLE_S:
+        return None
+    charge = float(np.trapezoid(current_a, time_s) / 3.6)
+    return number(charge, 4) if charge > 0 else None
+
+
 def add_log(store: Store, run_id: int, data: bytes, *, accept_damage: bool) -> RunView:
     """A controller log put to a run, in place of one that was there.
 
@@ -232,16 +245,16 @@ def add_log(store: Store, run_id: int, data: bytes, *, accept_damage: bool) -> R
     ------
     UnreadableFile : not a log, or damaged and not accepted.
     """
-    log, damages = read_controller_csv(data)
-    if damages and not accept_damage:
-        broken = UnreadableFile(f"{damages[0].reason}; {len(log.time_s)} other rows can be read", damages[0].line)
-        raise broken
+    read = read_controller_csv(data)
+    if read.damages and not accept_damage:
+        seconds = float(read.log.time_s[-1] - read.log.time_s[0])
+        raise PartlyReadable(len(read.log.time_s), seconds, read.damages, read.broken)
     with store.transaction() as session:
         run = owned(session, RunRow, run_id, local_racer(session))
         if run.log is not None:
             session.delete(run.log)
             session.flush()
-        _save_log(session, run, log)
+        _save_log(session, run, read.log)
         session.flush()
         session.refresh(run)
         return run_view(run)

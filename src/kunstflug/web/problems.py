@@ -44,6 +44,7 @@ def problem(error: KunstflugError) -> JSONResponse:
         body |= {
             "readable": error.readable,
             "seconds": error.seconds,
+            "broken": error.broken,
             "damages": [{"line": d.line, "reason": d.reason} for d in error.damages[:20]],
         }
     return JSONResponse(body, status, media_type="application/problem+json")

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kunstflug.core.tracks.cleaning import CleanTrack, clean
-from kunstflug.core.tracks.passes import Pass, best_mean, both_ways_mps, find_passes
+from kunstflug.core.tracks.passes import Pass, best_mean, both_ways_mps, find_passes, stretches
 from kunstflug.core.tracks.samples import TrackSamples
 
 
@@ -29,7 +29,6 @@ def analyse(samples: TrackSamples) -> TrackAnalysis:
     track = clean(samples)
     finite = np.isfinite(track.speed_mps)
     passes = find_passes(track)
-    speed = np.where(finite, track.speed_mps, 0.0)
     raw = samples.receiver_speed_mps[np.isfinite(samples.receiver_speed_mps)]
     return TrackAnalysis(
         track=track,
@@ -39,6 +38,13 @@ def analyse(samples: TrackSamples) -> TrackAnalysis:
         best_2s_mps=best_mean(track.time_s, track.speed_mps, 2.0),
         both_ways_mps=both_ways_mps(passes),
         raw_peak_mps=float(np.max(raw)) if raw.size else float("nan"),
-        distance_m=float(np.sum((speed[1:] + speed[:-1]) / 2 * np.diff(track.time_s))) if speed.size > 1 else 0.0,
+        distance_m=_distance_m(track),
         duration_s=float(samples.time_s[-1] - samples.time_s[0]) if len(samples) else 0.0,
+    )
+
+
+def _distance_m(track: CleanTrack) -> float:
+    """Way of all stretches whose speed is known [m]."""
+    return sum(
+        float(np.trapezoid(track.speed_mps[a:b], track.time_s[a:b])) for a, b in stretches(np.isfinite(track.speed_mps))
     )

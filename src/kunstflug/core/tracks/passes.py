@@ -49,18 +49,19 @@ def stretches(mask: "np.typing.NDArray[np.bool_]") -> list[tuple[int, int]]:
 
 
 def _turn_rate_deg_per_s(track: CleanTrack) -> Array:
-    """Turn rate from positions, over about a second so that noise does not look like a turn."""
+    """Turn rate from positions, over about a second so that noise does not look like a turn; none across a gap."""
     lag = max(round(0.5 / track.step_s), 1)
-    east, north = np.full_like(track.east_m, np.nan), np.full_like(track.east_m, np.nan)
-    if len(east) > 2 * lag:
-        east[lag:-lag] = track.east_m[2 * lag :] - track.east_m[: -2 * lag]
-        north[lag:-lag] = track.north_m[2 * lag :] - track.north_m[: -2 * lag]
-    heading = np.arctan2(east, north)
-    rate = np.zeros_like(heading)
-    if len(heading) > 2 * lag:
-        turned = np.angle(np.exp(1j * (heading[2 * lag :] - heading[: -2 * lag])))
-        rate[lag:-lag] = np.degrees(turned) / (2 * lag * track.step_s)
-    return np.nan_to_num(rate)
+    rate = np.zeros_like(track.east_m)
+    for a, b in stretches(np.isfinite(track.east_m)):
+        if b - a > 4 * lag:
+            rate[a + 2 * lag : b - 2 * lag] = _turning(track.east_m[a:b], track.north_m[a:b], lag, track.step_s)
+    return rate
+
+
+def _turning(east: Array, north: Array, lag: int, step_s: float) -> Array:
+    heading = np.arctan2(east[2 * lag :] - east[: -2 * lag], north[2 * lag :] - north[: -2 * lag])
+    turned = np.angle(np.exp(1j * (heading[2 * lag :] - heading[: -2 * lag])))
+    return np.asarray(np.degrees(turned) / (2 * lag * step_s))
 
 
 def find_passes(track: CleanTrack) -> tuple[Pass, ...]:
