@@ -19,6 +19,7 @@ export const { navigate } = createRouter({
   '/setups/:id/aim': () => import('$features/aim/Aim.svelte'),
   '/setups/:id/match': Match,
   '/shelf': () => import('$features/shelf/Shelf.svelte'),
+  '/bin': () => import('$features/bin/Bin.svelte'),
   '/measure': () => import('$features/measure/Measure.svelte'),
   '/setups/:id/fit': () => import('$features/fit/Fit.svelte'),
   '/setups/:id/run': () => import('$features/run/Run.svelte'),

@@ -55,9 +55,9 @@ def schema() -> None:
 def openapi() -> None:
     """Print the API's description (OpenAPI)."""
     from kunstflug.store.database import Store
-    from kunstflug.web.app import create_app
+    from kunstflug.web.app import create_api
 
-    described = create_app(Store("mariadb+pymysql://nobody@127.0.0.1:1/none"), Path("no-front-end")).openapi()
+    described = create_api(Store("mariadb+pymysql://nobody@127.0.0.1:1/none"), Path("no-front-end")).openapi()
     print(json.dumps(described, indent=2))
 
 

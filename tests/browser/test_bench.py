@@ -12,13 +12,13 @@ from tests.browser.test_interface import AXE
 from tests.core.test_fit import FITTED
 from tests.samples import q
 
-from kunstflug.services import fit, match, prove, shelf
+from kunstflug.services import boats, fit, parts, prove, shelf
 
 pytestmark = pytest.mark.browser
 
 
 def fitted_boat(site, name: str, **changes) -> int:
-    return match.new_boat(site.store, name, samples.document(**{**FITTED, **changes})).id
+    return boats.new_boat(site.store, name, samples.document(**{**FITTED, **changes})).id
 
 
 def say(page: Page, dialog, label: str, text: str) -> None:
@@ -74,7 +74,7 @@ def test_paper_is_one_to_one(page, site):
 def test_the_40_mm_motor_is_swapped_clash_by_clash(page, site):
     """36 mm with a 5 mm shaft out, 40 mm with an 8 mm shaft in, in a 75 cm boat."""
     setup = fitted_boat(site, "Grebe", hull={"hull_type": "catamaran", "length": q(750, "mm")})
-    big = match.add_part(
+    big = parts.add_part(
         site.store,
         "motor",
         {**FITTED["motor"], "kv": q(1500, "rpm/V"), "can_diameter": q(40, "mm"), "shaft": q(8, "mm"),
@@ -164,7 +164,7 @@ def test_another_circuit_is_drawn_from_its_case_and_cools_the_boat(page, site):
         row.get_by_role("button", name="draw it").click()
     with page.expect_response(lambda r: r.request.method == "PUT"):
         page.get_by_role("button", name="Keep it").click()
-    boat = match.setup(site.store, setup).boat_id
+    boat = boats.setup(site.store, setup).boat_id
     assert len(fit.circuit(site.store, boat).lines) == 2
     # the heat of Match is asked for with these lines
     page.get_by_role("link", name="Match").click()
@@ -223,7 +223,7 @@ def test_water_is_moved_by_keyboard_and_kept(page, site):
         page.get_by_role("button", name="Undo", exact=True).click()
     with page.expect_response(lambda r: r.request.method == "PUT"):
         page.get_by_role("button", name="Keep it").click()
-    boat = match.setup(site.store, setup).boat_id
+    boat = boats.setup(site.store, setup).boat_id
     assert [p.kind for p in fit.circuit(site.store, boat).lines[0]][3] == "motor jacket"
 
 
@@ -267,7 +267,7 @@ def test_held_back_test_asks_draws_and_says_stop(page, site):
 def test_found_compared_and_buried(page, site):
     fitted_boat(site, "Shelved")
     for kv in (1700, 2500):
-        match.add_part(site.store, "motor", {**FITTED["motor"], "kv": q(kv, "rpm/V"), "name": f"bench {kv}"})
+        parts.add_part(site.store, "motor", {**FITTED["motor"], "kv": q(kv, "rpm/V"), "name": f"bench {kv}"})
     page.goto("/shelf")
     page.get_by_placeholder("find:").fill("bench")
     for name in ("compare bench 1700", "compare bench 2500"):
@@ -323,7 +323,7 @@ def test_keys_lead_to_shelf_and_bench(page, site):
 
 
 def test_an_instrument_reads_and_writes_to_a_part(page, site):
-    motor = match.add_part(site.store, "motor", {**FITTED["motor"], "name": "on the drill"})
+    motor = parts.add_part(site.store, "motor", {**FITTED["motor"], "name": "on the drill"})
     page.goto("/measure")
     expect(page.get_by_test_id("result")).to_be_visible()
     with page.expect_response("**/api/instruments/kv"):

@@ -1,6 +1,7 @@
 """The real interface in headless Chromium, as a racer uses it."""
 
 import json
+import time
 import statistics
 from pathlib import Path
 
@@ -11,7 +12,7 @@ from tests.browser.conftest import open_page
 
 from kunstflug.formats.gpx import write_gpx
 from kunstflug.pond import run_outing
-from kunstflug.services import match
+from kunstflug.services import boats
 
 pytestmark = pytest.mark.browser
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
@@ -30,7 +31,7 @@ def pull(page: Page, name: str, value: float) -> None:
 
 
 def fresh_boat(site, name: str, **changes) -> int:
-    return match.new_boat(site.store, name, samples.document(**changes)).id
+    return boats.new_boat(site.store, name, samples.document(**changes)).id
 
 
 def test_first_look_shows_the_drive_line(page):
@@ -215,7 +216,7 @@ def test_a_run_from_a_file_with_temperatures_and_notes(page, site):
     page.reload()
     expect(page.get_by_label("motor front, °C")).to_have_value("51,5")  # not saved yet, not lost either
     page.get_by_role("button", name="Save the notes").click()
-    expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible()
+    expect(page.get_by_role("status").filter(has_text="Notes saved")).to_be_visible()
     page.reload()
     expect(page.get_by_label("motor front, °C")).to_have_value("51.5")
     expect(page.get_by_role("button", name="planes cleanly")).to_have_attribute("aria-pressed", "true")
@@ -250,18 +251,80 @@ def test_the_simulated_pond_and_the_comparison(page, site):
     expect(table.get_by_text("held").or_(table.get_by_text("missed")).first).to_be_visible()
 
 
+def wait_for(true):
+    for _ in range(150):
+        if true():
+            return
+        time.sleep(0.1)
+    raise AssertionError("it never came true")
+
+
 def test_database_gone_during_a_save_keeps_the_form(page, site, errors):
     page.goto(f"/setups/{fresh_boat(site, 'Gone')}/match")
     pull(page, "KV", 2050)
     port = site.server.port
     site.server.stop()
     page.get_by_role("button", name="Adopt as a new setup").click()
-    expect(page.get_by_text("nothing was saved, your input is kept")).to_be_visible()
+    expect(page.get_by_text("nothing was saved, your input is kept").first).to_be_visible()
     expect(page.get_by_role("slider", name="KV", exact=True)).to_have_value("2050")
     site.server.start(port=port)
+    wait_for(site.store.answers)
     page.get_by_role("button", name="Adopt as a new setup").click()
     expect(page.get_by_role("combobox", name="setup")).to_contain_text("2 · KV (newest)")
     errors[:] = [e for e in errors if "503" not in e]
+
+
+def test_taken_out_renamed_and_undone(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Named wrong')}/match")
+    manage = page.get_by_role("button", name="rename, move, take out…")
+    manage.click()
+    dialog = page.get_by_role("dialog", name="Rename, move, take out")
+    dialog.get_by_label("Name").first.fill("Named right")
+    dialog.get_by_role("button", name="Rename boat").click()
+    expect(page.get_by_role("status")).to_contain_text("Boat renamed: Named right")
+    expect(page.get_by_role("navigation", name="Boathouse")).to_contain_text("Named right")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("navigation", name="Boathouse")).to_contain_text("Named wrong")
+    manage.click()
+    dialog.get_by_role("button", name="Move boat to bin").click()
+    expect(page.get_by_role("navigation", name="Boathouse")).not_to_contain_text("Named wrong")
+    page.get_by_role("link", name="Bin and archive").click()
+    row = page.get_by_role("row", name="Named wrong")
+    expect(row).to_contain_text("1 setup, 0 runs")
+    row.get_by_role("button", name="Restore").click()
+    expect(page.get_by_role("navigation", name="Boathouse")).to_contain_text("Named wrong")
+    expect(row).to_have_count(0)
+    page.get_by_role("link", name="Named wrong").click()
+    manage.click()
+    dialog.get_by_role("button", name="Archive boat").click()
+    expect(page.get_by_role("navigation", name="Boathouse")).not_to_contain_text("Named wrong")
+    page.goto("/bin")
+    page.get_by_role("row", name="Named wrong").get_by_role("button", name="Back to the boathouse").click()
+    expect(page.get_by_role("navigation", name="Boathouse")).to_contain_text("Named wrong")
+
+
+def test_two_tabs_on_one_run_choose_what_stays(page, site, chromium, errors):
+    from tests.browser.conftest import open_page
+
+    address = f"/setups/{fresh_boat(site, 'Two tabs')}/run"
+    page.goto(address)
+    page.get_by_label("Take in a file").set_input_files(gpx_file(31))
+    expect(page.get_by_test_id("both-ways")).to_contain_text("km/h")
+    other = open_page(chromium, site, errors, 1280, 800)
+    other.goto(address)
+    other.get_by_label("Note").fill("from the other tab")
+    other.get_by_role("button", name="Save the notes").click()
+    expect(other.get_by_role("status").filter(has_text="Notes saved")).to_be_visible()
+    other.context.close()
+    page.get_by_label("Note").fill("from this tab")
+    page.get_by_role("button", name="Save the notes").click()
+    dialog = page.get_by_role("dialog", name="Changed in two places")
+    expect(dialog.get_by_role("row", name="note")).to_contain_text("from the other tab")
+    dialog.get_by_role("button", name="Keep mine").click()
+    expect(page.get_by_role("status").filter(has_text="Notes saved")).to_be_visible()
+    page.reload()
+    expect(page.get_by_label("Note")).to_have_value("from this tab")
+    errors[:] = [e for e in errors if "412" not in e]
 
 
 def test_the_document_goes_out_as_a_file(page, site, tmp_path):

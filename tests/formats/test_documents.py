@@ -1,5 +1,6 @@
 """Setup documents, controller CSV, and the published descriptions."""
 
+import dataclasses
 import json
 from pathlib import Path
 
@@ -13,11 +14,12 @@ from tests import samples
 from tests.samples import q
 
 from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.parameters import DriveParameters
 from kunstflug.core.errors import UnreadableFile
 from kunstflug.core.units import UNITS, Dimension
 from kunstflug.core.values import Source
 from kunstflug.formats.controller_csv import ControllerLog, read_controller_csv, write_controller_csv
-from kunstflug.formats.forecast_document import forecast_document
+from kunstflug.formats.forecast_document import LABELS, forecast_document
 from kunstflug.formats.reading import MOST_DAMAGES
 from kunstflug.formats.setup_document import SetupDocument, field_table, setup_of, value_of
 
@@ -190,6 +192,10 @@ def test_a_log_of_bad_lines_only_keeps_the_first_of_them():
 def test_what_is_no_controller_log_is_refused(data):
     with pytest.raises(UnreadableFile):
         read_controller_csv(data)
+
+
+def test_every_parameter_that_can_be_a_guess_has_a_label():
+    assert {f.name for f in dataclasses.fields(DriveParameters)} == set(LABELS)
 
 
 def test_the_example_document_runs():

@@ -1,12 +1,13 @@
 """The invented club that the demo shows: true to itself, and every screen has something to say of it."""
 
 import pytest
+from sqlalchemy import event
 
 from kunstflug.core.drive.duty import passes_duty
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.formats.setup_document import SHELF_PARTS
 from kunstflug.launch.mariadb import PrivateMariaDB
-from kunstflug.services import compare, demo, fit, match, plan, prove, shelf
+from kunstflug.services import boats, candidates, compare, demo, fit, match, parts, plan, prove, shelf, shelf_csv
 from kunstflug.services.rows import local_racer
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate
@@ -26,12 +27,12 @@ def club(server: PrivateMariaDB):
 
 @pytest.fixture(scope="module")
 def newest(club):
-    return [match.setups(club, b.id)[-1] for b in match.boats(club)]
+    return [boats.setup(club, b.setup_id) for b in boats.boats(club).items]
 
 
 def test_it_is_loaded_once(club):
     assert not demo.load_demo(club)
-    assert [(b.name, b.hull_type) for b in match.boats(club)] == [
+    assert [(b.name, b.hull_type) for b in boats.boats(club).items] == [
         ("Dipper", "mono"), ("Shrike", "catamaran"), ("Lapwing", "outrigger"),
     ]  # fmt: skip
     with club.transaction() as session:
@@ -39,7 +40,7 @@ def test_it_is_loaded_once(club):
 
 
 def test_its_bands_hold_most_of_what_was_measured(club):
-    runs = [r for b in match.boats(club) for s in compare.trail(club, b.id).setups for r in s.runs]
+    runs = [r for b in boats.boats(club).items for s in compare.trail(club, b.id).setups for r in s.runs]
     speeds = [m for r in runs for m in r.measured if m.dimension == "speed"]
     assert len(speeds) == 9
     assert sum(m.inside for m in speeds) >= 5  # three hidden boats, drawn once: an 80 % band holds most of them
@@ -48,8 +49,8 @@ def test_its_bands_hold_most_of_what_was_measured(club):
 
 
 def test_every_setup_runs_and_none_needs_to_stop(club):
-    for b in match.boats(club):
-        for s in match.setups(club, b.id):
+    for b in boats.boats(club).items:
+        for s in [boats.setup(club, i.id) for i in boats.setups(club, b.id).items]:
             found = match.forecast_of(s.document)
             assert found.runs
             assert found.verdict in ("holds", "short runs")
@@ -65,28 +66,50 @@ def test_its_boats_go_together(newest):
 
 
 def test_a_change_in_the_season_lists_no_more_than_it_touches(club):
-    for b in match.boats(club):
-        for s in match.setups(club, b.id)[1:]:
+    for b in boats.boats(club).items:
+        for s in [boats.setup(club, i.id) for i in boats.setups(club, b.id).items[1:]]:
             found = fit.fit(club, s.id)
             assert found.changed
             assert 0 < len(found.swap) < len(found.build)
 
 
+@pytest.mark.parametrize("statements", [3, 40, 150, 400])
+def test_a_demo_killed_half_way_is_begun_anew(club, fresh_store, statements, monkeypatch):
+    left = statements
+
+    def dies(*words):
+        nonlocal left
+        left -= 1
+        if left <= 0:
+            raise KeyboardInterrupt  # nothing on the way catches it: as good as a kill
+
+    event.listen(fresh_store.engine, "before_cursor_execute", dies)
+    with pytest.raises(KeyboardInterrupt):
+        demo.load_demo(fresh_store)
+    event.remove(fresh_store.engine, "before_cursor_execute", dies)
+    assert demo.load_demo(fresh_store)
+    assert not demo.load_demo(fresh_store)
+    assert [b.id for b in boats.boats(fresh_store).items] == [1, 2, 3]
+    speeds = [[b.best_mps for b in boats.boats(one).items] for one in (club, fresh_store)]
+    assert speeds[0] == pytest.approx(speeds[1])  # the same hidden boats as a demo that was never killed
+
+
 def test_its_shelf_is_a_racers(club):
-    parts = shelf.shelf(club)
-    assert len(parts) >= 30
-    assert len({p.kind for p in parts}) >= 12
-    assert {p.kind for p in parts} <= set(SHELF_PARTS)
-    assert any(p.state == "dead" and p.events for p in parts)
-    assert any(p.price for p in parts)
-    assert any(p.due for p in parts)
-    assert any(p.runs >= 5 for p in parts)
-    dead = [p.name for p in parts if p.state == "dead"]
-    assert not any(p.usable for p in match.parts(club, None) if p.name in dead)
+    there = shelf.shelf(club)
+    assert len(there) >= 30
+    assert len({p.kind for p in there}) >= 12
+    assert {p.kind for p in there} <= set(SHELF_PARTS)
+    assert any(p.state == "dead" and p.events for p in there)
+    assert any(p.price for p in there)
+    assert any(p.due for p in there)
+    assert any(p.runs >= 5 for p in there)
+    dead = [p.name for p in there if p.state == "dead"]
+    assert not any(p.usable for p in parts.parts(club, None) if p.name in dead)
 
 
 def test_its_shelf_goes_out_and_in(club, fresh_store):
-    made = shelf.from_csv(fresh_store, shelf.to_csv(club))
+    shelf_csv.from_csv(fresh_store, shelf_csv.to_csv(club).encode())
+    made = shelf.shelf(fresh_store)
     assert [(p.kind, p.name, p.state, p.price) for p in made] == [
         (p.kind, p.name, p.state, p.price) for p in shelf.shelf(club)
     ]
@@ -94,7 +117,7 @@ def test_its_shelf_goes_out_and_in(club, fresh_store):
 
 def test_six_of_its_propellers_in_a_boat(club, newest):
     ids = [p.id for p in shelf.shelf(club, "propeller") if p.state != "dead"][:6]
-    found = shelf.compare(club, newest[0].document, ids, DUTY, USUAL)
+    found = candidates.compare(club, newest[0].document, ids, DUTY, USUAL)
     assert len(found) == 6
     assert all(c.speed_mps or c.refusal for c in found)
     assert any(c.fit_problems for c in found)  # a 3.175 mm bore does not go on a 4.76 mm shaft

@@ -7,8 +7,9 @@ from tests.samples import q
 from kunstflug.core.drive.duty import lap_race_duty, passes_duty
 from kunstflug.core.drive.schools import USUAL, Schools, TemperatureSchool
 from kunstflug.core.errors import NotFound
-from kunstflug.services import match, plan
+from kunstflug.services import boats, match, parts, plan
 from kunstflug.services.changes import Change, change_document
+from kunstflug.services.rows import tag_of
 
 DUTY = passes_duty(4, 6, 25)
 
@@ -32,8 +33,8 @@ def test_a_hotter_school_does_not_cool_the_boat():
 
 
 def test_next_steps_are_ranked_and_each_is_one_change(store):
-    match.new_boat(store, "Teal", samples.document())
-    part = match.add_part(store, "propeller", {"diameter": q(45, "mm"), "pitch_ratio": q(1.4, "1")})
+    boats.new_boat(store, "Teal", samples.document())
+    part = parts.add_part(store, "propeller", {"diameter": q(45, "mm"), "pitch_ratio": q(1.4, "1")})
     document = samples.document()
     now = match.forecast_of(document).point.speed_mps.value
     steps = plan.next_steps(store, document, DUTY, USUAL)
@@ -68,9 +69,9 @@ def test_a_wish_is_answered():
 
 
 def test_an_aim_is_kept_with_its_boat(store):
-    boat = match.new_boat(store, "Aimed", samples.document())
-    assert match.aim(store, boat.boat_id) == {}
-    match.set_aim(store, boat.boat_id, {"wanted": q(90, "km/h"), "locked": ["pack"]})
-    assert match.aim(store, boat.boat_id)["wanted"]["value"] == 90
+    boat = boats.new_boat(store, "Aimed", samples.document())
+    assert boats.aim(store, boat.boat_id) == {}
+    boats.set_aim(store, boat.boat_id, {"wanted": q(90, "km/h"), "locked": ["pack"]}, tag_of({}))
+    assert boats.aim(store, boat.boat_id)["wanted"]["value"] == 90
     with pytest.raises(NotFound, match="boat"):
-        match.set_aim(store, 10**9, {})
+        boats.set_aim(store, 10**9, {}, "*")

@@ -1,7 +1,4 @@
-"""Large searches: fronts, bounds, progress and stop; jobs in the background."""
-
-import threading
-import time
+"""Large searches: fronts, bounds, progress."""
 
 import numpy as np
 import pytest
@@ -9,37 +6,23 @@ from tests import samples
 from tests.samples import q
 
 from kunstflug.core.drive.schools import USUAL
-from kunstflug.core.errors import InvalidValue, NotFound
+from kunstflug.core.errors import InvalidValue
 from kunstflug.core.matching.shelf import Bounds
 from kunstflug.core.progress import unheard
-from kunstflug.formats.plan_document import SearchOut
 from kunstflug.formats.setup_document import setup_of
-from kunstflug.services import match, search
+from kunstflug.services import boats, match, parts, search
 from kunstflug.services.changes import Change, change_document
-from kunstflug.services.jobs import KEPT, Jobs
 from kunstflug.services.search import KindsIn, RangesIn
-
-NOTHING = SearchOut(tried=0, left_out=0, holding=0, found=[], cloud=[])
-
-
-def wait(jobs, job_id, seconds=20):
-    end = time.monotonic() + seconds
-    while time.monotonic() < end:
-        job = jobs.get(job_id)
-        if job.state not in ("waiting", "running"):
-            return job
-        time.sleep(0.01)
-    raise AssertionError("the job did not end")
 
 
 @pytest.fixture(scope="module")
 def shelf(store):
-    match.new_boat(store, "Heron", samples.document())
+    boats.new_boat(store, "Heron", samples.document())
     for kv, grams in ((1800, 310), (2600, 260), (3100, 240)):
-        match.add_part(store, "motor", {**samples.MONO["motor"], "kv": q(kv, "rpm/V"), "mass": q(grams, "g")})
+        parts.add_part(store, "motor", {**samples.MONO["motor"], "kv": q(kv, "rpm/V"), "mass": q(grams, "g")})
     for mm in (36, 39, 45):
-        match.add_part(store, "propeller", {"diameter": q(mm, "mm"), "pitch_ratio": q(1.4, "1")})
-    match.add_part(store, "pack", {**samples.MONO["pack"], "cells": 3})
+        parts.add_part(store, "propeller", {"diameter": q(mm, "mm"), "pitch_ratio": q(1.4, "1")})
+    parts.add_part(store, "pack", {**samples.MONO["pack"], "cells": 3})
     return store
 
 
@@ -76,7 +59,7 @@ def test_kinds_that_stay_are_not_searched(shelf):
     only = shelf_search(shelf, KindsIn(controller=False, propeller=False, pack=False))
     assert only.tried == 4
     assert all(set(r.shelf) <= {"motor"} for r in only.found)
-    assert search.combinations(match.parts(shelf, None), KindsIn(pack=False, propeller=False, controller=False)) == 5
+    assert search.combinations(parts.parts(shelf, None), KindsIn(pack=False, propeller=False, controller=False)) == 5
 
 
 def test_mass_and_budget_shut_out(shelf):
@@ -95,7 +78,7 @@ def test_mass_and_budget_shut_out(shelf):
 
 def test_a_motor_longer_than_its_room_stays_on_the_shelf(shelf):
     long = {**samples.MONO["motor"], "can_length": q(92, "mm"), "kv": q(1900, "rpm/V")}
-    match.add_part(shelf, "motor", {**long, "name": "long one"})
+    parts.add_part(shelf, "motor", {**long, "name": "long one"})
 
     def motors(**bounds):
         return {str(c["value"]["name"]) for r in shelf_search(shelf, **bounds).found for c in r.changes
@@ -150,56 +133,3 @@ def test_what_does_not_vary_stays():
     ranges = search.ranges_for(setup_of(samples.document()), RangesIn(kv=False, diameter=False, fineness=10))
     assert ranges.count == 1
     assert np.isclose(ranges.kv_rpm_per_v[0], 2200)
-
-
-# jobs
-
-
-def test_a_job_is_done_and_told():
-    jobs = Jobs()
-    made = jobs.start(lambda heard: (heard(1, 2), NOTHING)[1])
-    job = wait(jobs, made.id)
-    assert job.state == "done"
-    assert (job.done, job.total) == (1, 2)
-    assert job.result == NOTHING
-    jobs.close()
-
-
-def test_a_job_stops_at_its_next_report():
-    jobs, begun = Jobs(), threading.Event()
-
-    def work(heard):
-        for k in range(100_000):
-            heard(k, 100_000)
-            begun.set()
-            time.sleep(0.001)
-        raise AssertionError("never stopped")
-
-    made = jobs.start(work)
-    assert begun.wait(5)
-    jobs.stop(made.id)
-    assert wait(jobs, made.id).state == "stopped"
-    jobs.close()
-
-
-def test_a_refusal_is_told_in_its_own_words():
-    jobs = Jobs()
-
-    def work(heard):
-        raise InvalidValue("sweep", 7, "fewer")
-
-    job = wait(jobs, jobs.start(work).id)
-    assert job.state == "failed"
-    assert "fewer" in job.problem
-    jobs.close()
-
-
-def test_old_jobs_are_forgotten():
-    jobs = Jobs()
-    first = jobs.start(lambda heard: NOTHING)
-    for _ in range(KEPT):
-        last = jobs.start(lambda heard: NOTHING)
-    with pytest.raises(NotFound):
-        jobs.get(first.id)
-    assert wait(jobs, last.id).state == "done"
-    jobs.close()

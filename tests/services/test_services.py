@@ -13,18 +13,25 @@ from kunstflug.formats.controller_csv import write_controller_csv
 from kunstflug.formats.gpx import write_gpx
 from kunstflug.formats.nmea import write_nmea
 from kunstflug.pond import Weather, run_outing
-from kunstflug.services import compare, match, run
+from kunstflug.services import boats, compare, match, parts, run
 from kunstflug.services.changes import Change, change_document, differences
 from kunstflug.store.tables import ForecastRow, Racer, SetupPart, SetupRow
 
 
 @pytest.fixture
 def boat(store):
-    return match.new_boat(store, "Teal", samples.document())
+    return boats.new_boat(store, "Teal", samples.document())
 
 
 def gpx_of(seed=1, **more):
     return run_outing(samples.setup(), seed=seed, start_unix_s=1_780_000_000.0, **more)
+
+
+def write(store, view, conditions=None, note="", observations=(), readings=(), expected=None):
+    """Writes down a run that was seen as it is in a view."""
+    return run.set_notes(
+        store, view.id, conditions or {}, note, list(observations), list(readings), expected or view.tag
+    )
 
 
 # --- changes
@@ -106,31 +113,31 @@ def test_a_new_boat_has_its_setup_forecast_and_parts(store, boat):
         assert row.inputs["motor"]["kv"]["value"] == 2200  # the inputs used stand beside the result
         assert row.result["point"]["speed_mps"]["value"] > 15
         assert session.query(SetupPart).filter_by(setup_id=boat.id).count() == 5
-    names = {p.kind: p.name for p in match.parts(store, None)}
+    names = {p.kind: p.name for p in parts.parts(store, None)}
     assert names["motor"] == "36 x 74, 2200 KV"
     assert names["pack"] == "4S 5000 mAh, 50 C"
 
 
 def test_the_same_part_stands_on_the_shelf_once(store):
-    match.new_boat(store, "One", samples.document())
-    count = len(match.parts(store, "motor"))
-    match.new_boat(store, "Two", samples.document())
-    assert len(match.parts(store, "motor")) == count
+    boats.new_boat(store, "One", samples.document())
+    count = len(parts.parts(store, "motor"))
+    boats.new_boat(store, "Two", samples.document())
+    assert len(parts.parts(store, "motor")) == count
 
 
 def test_draft_saves_nothing(store, boat):
-    before = len(match.setups(store, boat.boat_id))
+    before = len(boats.setups(store, boat.boat_id).items)
     tried = match.draft(boat.document, [Change(path="propeller.diameter", value=q(44, "mm"))])
     assert tried.forecast.point.speed_mps.value > match.forecast_of(boat.document).point.speed_mps.value
-    assert len(match.setups(store, boat.boat_id)) == before
+    assert len(boats.setups(store, boat.boat_id).items) == before
 
 
 def test_adopting_makes_a_child_and_keeps_the_parent(store, boat):
     tried = match.draft(boat.document, [Change(path="propeller.diameter", value=q(44, "mm"))])
-    child = match.adopt(store, boat.id, tried.document, "", {})
+    child = boats.adopt(store, boat.id, tried.document, "", {})
     assert child.parent_id == boat.id
     assert child.name == "Diameter"
-    assert match.setup(store, boat.id).document.propeller.diameter.value == 42
+    assert boats.setup(store, boat.id).document.propeller.diameter.value == 42
     with store.transaction() as session:
         kinds = {link.kind for link in session.query(SetupPart).filter_by(setup_id=child.id)}
         assert kinds == {"motor", "controller", "pack", "hull"}  # the propeller is not the one from the shelf any more
@@ -138,13 +145,13 @@ def test_adopting_makes_a_child_and_keeps_the_parent(store, boat):
 
 def test_adopting_nothing_is_refused(store, boat):
     with pytest.raises(InvalidValue, match="at least one change"):
-        match.adopt(store, boat.id, boat.document, "", {})
+        boats.adopt(store, boat.id, boat.document, "", {})
 
 
 def test_a_part_from_the_shelf_is_linked(store, boat):
-    part = match.add_part(store, "propeller", {"diameter": q(45, "mm"), "pitch_ratio": q(1.4, "1")})
+    part = parts.add_part(store, "propeller", {"diameter": q(45, "mm"), "pitch_ratio": q(1.4, "1")})
     tried = match.draft(boat.document, [Change(path="propeller", value=part.document)])
-    child = match.adopt(store, boat.id, tried.document, "bigger", {"propeller": part.id})
+    child = boats.adopt(store, boat.id, tried.document, "bigger", {"propeller": part.id})
     with store.transaction() as session:
         link = session.query(SetupPart).filter_by(setup_id=child.id, kind="propeller").one()
         assert link.part_id == part.id
@@ -157,22 +164,22 @@ def test_rows_of_somebody_else_do_not_exist(store, boat):
         session.flush()
         session.get(SetupRow, boat.id).owner_id = other.id
     with pytest.raises(NotFound, match=f"no setup {boat.id}"):
-        match.setup(store, boat.id)
+        boats.setup(store, boat.id)
     with pytest.raises(NotFound):
-        match.setup(store, 10**9)
+        boats.setup(store, 10**9)
 
 
 @pytest.mark.parametrize("name", ["", "   "])
 def test_a_boat_needs_a_name(store, name):
     with pytest.raises(InvalidValue, match="at least one letter"):
-        match.new_boat(store, name, samples.document())
+        boats.new_boat(store, name, samples.document())
 
 
 def test_an_impossible_part_does_not_get_onto_the_shelf(store):
     with pytest.raises(InvalidValue, match=r"propeller\.diameter"):
-        match.add_part(store, "propeller", {"diameter": q(900, "mm"), "pitch_ratio": q(1.4, "1")})
+        parts.add_part(store, "propeller", {"diameter": q(900, "mm"), "pitch_ratio": q(1.4, "1")})
     with pytest.raises(InvalidValue, match="motor, controller"):
-        match.add_part(store, "anchor", {})
+        parts.add_part(store, "anchor", {})
 
 
 # --- run
@@ -194,12 +201,12 @@ def test_a_run_from_a_file(store, boat, write):
 def test_a_damaged_file_is_offered_never_taken_silently(store, boat):
     whole = write_gpx(gpx_of().track, "x")
     cut = whole[: len(whole) // 2]
-    before = len(run.runs(store, boat.boat_id))
+    before = len(run.runs(store, boat.boat_id).items)
     with pytest.raises(run.PartlyReadable) as offered:
         run.import_track(store, boat.id, cut, "cut.gpx", accept_damage=False)
     assert offered.value.readable > 300
     assert offered.value.line > 100
-    assert len(run.runs(store, boat.boat_id)) == before
+    assert len(run.runs(store, boat.boat_id).items) == before
     taken = run.import_track(store, boat.id, cut, "cut.gpx", accept_damage=True)
     assert taken.damages[0].line == offered.value.line
 
@@ -218,22 +225,22 @@ def test_the_simulated_pond_brings_everything_home(store, boat):
 
 def test_readings_are_kept_as_typed(store, boat):
     saved = run.simulate(store, boat.id, 7, 2, Weather())
-    changed = run.set_readings(store, saved.id, [("motor front", q(104, "degF", "measured"), 2.5)])
+    changed = write(store, saved, readings=[("motor front", q(104, "degF", "measured"), 2.5)])
     (reading,) = changed.readings
     assert reading.typed["value"] == 104
     assert reading.typed["unit"] == "degF"
     assert reading.celsius == pytest.approx(40.0)  # (104 - 32) x 5 / 9
     with pytest.raises(InvalidValue, match="-4 to 752 degF"):
-        run.set_readings(store, saved.id, [("motor front", q(9000, "degF"), 1.0)])
+        write(store, changed, readings=[("motor front", q(9000, "degF"), 1.0)])
     with pytest.raises(InvalidValue, match="0 to 240"):
-        run.set_readings(store, saved.id, [("motor front", q(40, "degC"), -3.0)])
+        write(store, changed, readings=[("motor front", q(40, "degC"), -3.0)])
     assert len(run.run(store, saved.id).readings) == 1  # a refused save changed nothing
 
 
 def test_notes(store, boat):
     saved = run.simulate(store, boat.id, 8, 2, Weather())
     conditions = {"water": q(61, "degF", "measured"), "water_state": "glass"}
-    run.set_notes(store, saved.id, conditions, "evening", ["runs wet", "pulls left"])
+    write(store, saved, conditions, "evening", ["runs wet", "pulls left"])
     found = run.run(store, saved.id)
     assert (found.note, found.observations) == ("evening", ["runs wet", "pulls left"])
     assert found.conditions["water"]["value"] == 61
@@ -277,7 +284,7 @@ def test_thinning_keeps_the_fastest_sample():
 def test_the_trail_shows_change_forecast_and_measurement(store, boat):
     run.simulate(store, boat.id, 9, 4, Weather(wind_mps=0.0))
     tried = match.draft(boat.document, [Change(path="propeller.diameter", value=q(44, "mm"))])
-    match.adopt(store, boat.id, tried.document, "44", {})
+    boats.adopt(store, boat.id, tried.document, "44", {})
     trail = compare.trail(store, boat.boat_id)
     first, second = trail.setups
     assert (first.parent_id, second.parent_id) == (None, boat.id)
@@ -294,7 +301,7 @@ def test_the_trail_shows_change_forecast_and_measurement(store, boat):
 def test_a_run_is_compared_in_its_own_water(store, boat):
     saved = run.simulate(store, boat.id, 10, 4, Weather(wind_mps=0.0))
     warm = compare.trail(store, boat.boat_id).setups[0].runs[0].measured[0].forecast
-    run.set_notes(store, saved.id, {"water": q(2, "degC"), "air": q(-5, "degC")}, "", [])
+    write(store, saved, {"water": q(2, "degC"), "air": q(-5, "degC")})
     cold = compare.trail(store, boat.boat_id).setups[0].runs[0].measured[0].forecast
     assert cold < warm  # denser water and air
     assert cold == pytest.approx(warm, rel=0.05)
@@ -302,4 +309,4 @@ def test_a_run_is_compared_in_its_own_water(store, boat):
 
 def test_views_are_plain(store, boat):
     assert dataclasses.is_dataclass(boat)
-    assert dataclasses.asdict(match.boats(store)[0])["name"]
+    assert dataclasses.asdict(boats.boats(store).items[0])["name"]

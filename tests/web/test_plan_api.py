@@ -1,6 +1,7 @@
 """The planning routes: what they refuse and what they keep."""
 
-import time
+import json
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -53,27 +54,42 @@ def test_draft_is_judged_by_the_schools_asked_for(client):
 
 def test_aim_there_and_back(client):
     boat = client.post("/api/boats", json={"name": "Teal", "document": samples.raw()}).json()["boat_id"]
-    usual = client.get(f"/api/boats/{boat}/aim").json()
+    first = client.get(f"/api/boats/{boat}/aim")
+    usual, tag = first.json(), first.headers["etag"]
     assert usual["wanted"] is None
     aim = {**usual, "wanted": q(92, "km/h"), "locked": ["pack"], "budget": 120}
-    assert client.put(f"/api/boats/{boat}/aim", json=aim).status_code == 200
-    kept = client.get(f"/api/boats/{boat}/aim").json()
-    assert kept["wanted"]["value"] == 92
-    assert kept["locked"] == ["pack"]
+    saved = client.put(f"/api/boats/{boat}/aim", json=aim, headers={"if-match": tag})
+    assert saved.status_code == 200
+    kept = client.get(f"/api/boats/{boat}/aim")
+    assert kept.headers["etag"] == saved.headers["etag"] != tag
+    assert kept.json()["wanted"]["value"] == 92
+    assert kept.json()["locked"] == ["pack"]
     assert client.put(f"/api/boats/{boat}/aim", json={**aim, "budget": -3}).status_code == 422
 
 
-def test_a_search_runs_in_the_background(client):
-    made = client.post("/api/searches", json={"document": samples.raw(), "over": "ranges", "ranges": {"fineness": 12}})
-    assert made.status_code == 202
-    for _ in range(200):
-        job = client.get(f"/api/searches/{made.json()['id']}").json()
-        if job["state"] == "done":
-            break
-        time.sleep(0.02)
-    assert job["result"]["tried"] == 144
-    assert client.delete(f"/api/searches/{made.json()['id']}").status_code == 200
-    assert client.get("/api/searches/nobody").status_code == 404
+def lines_of(answer) -> list[dict]:
+    return [json.loads(line) for line in answer.iter_lines()]
+
+
+def test_a_search_answers_with_its_progress_and_its_result(client):
+    body = {"document": samples.raw(), "over": "ranges", "ranges": {"fineness": 12}}
+    with client.stream("POST", "/api/searches", json=body) as answer:
+        assert answer.headers["content-type"].startswith("application/x-ndjson")
+        lines = lines_of(answer)
+    assert {line["state"] for line in lines[:-1]} <= {"waiting", "running"}
+    assert lines[-1]["state"] == "done"
+    assert lines[-1]["result"]["tried"] == 144
+
+
+def test_thirty_searches_at_once_are_all_answered(client):
+    body = {"document": samples.raw(), "over": "ranges", "ranges": {"fineness": 6}}
+
+    def search(_):
+        with client.stream("POST", "/api/searches", json=body) as answer:
+            return lines_of(answer)[-1]["result"]["tried"]
+
+    with ThreadPoolExecutor(30) as pool:
+        assert list(pool.map(search, range(30))) == [36] * 30
 
 
 def test_a_search_too_large_is_refused_before_it_waits(client):

@@ -172,6 +172,10 @@ def second_pack(pack: Pack) -> Pack | None:
     )
 
 
+MOST_SERIES_CELLS: Final = 24
+"""Cells in series of both packs together that the model knows: 100 V (common practice, no source)."""
+
+
 def series_cells(pack: Pack) -> int:
     """Cells in series of all packs."""
     return pack.cells + (pack.second_cells or 0)

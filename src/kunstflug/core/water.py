@@ -6,8 +6,9 @@ import numpy as np
 
 from kunstflug.core.values import Floats
 
-# Fresh water at 1 atm: temperature [degC], density [kg/m3], dynamic viscosity [Pa s] [coolprop].
-_T_C: Final = np.array([0.01, 5, 10, 15, 20, 25, 30, 40, 50, 60, 70, 80, 90])
+# Fresh water at 1 atm: temperature [degC], density [kg/m3], dynamic viscosity [Pa s] [coolprop]. The first row is that
+# of the triple point, 0.01 degC: it stands for 0 degC, too, from which it differs by less than a millionth.
+_T_C: Final = np.array([0.0, 5, 10, 15, 20, 25, 30, 40, 50, 60, 70, 80, 90])
 _DENSITY: Final = np.array([
     999.84376, 999.96663, 999.70247, 999.10262, 998.20715, 997.04764, 995.64945, 992.21635, 988.03505, 983.19582,
     977.76463, 971.79040, 965.30959,

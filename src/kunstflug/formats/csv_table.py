@@ -31,7 +31,7 @@ class CsvTable:
         ------
         UnreadableFile : a row that is no CSV (a cell of endless length, a quote that is not closed).
         """
-        reader = csv.reader(io.StringIO(self.text, newline=""), delimiter=self.delimiter)
+        reader = csv.reader(io.StringIO(self.text, newline=""), delimiter=self.delimiter, strict=True)
         try:
             next(reader)
             for cells in reader:
@@ -55,7 +55,7 @@ def read_table(data: bytes) -> CsvTable:
     delimiter = max(_DELIMITERS, key=first.count)
     text = text.replace("\r\n", "\n").replace("\r", "\n").lstrip("\n")
     try:
-        header = next(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter))
+        header = next(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True))
     except csv.Error as broken:
         raise UnreadableFile(f"not CSV: {broken}", 1) from broken
     return CsvTable(header=header, delimiter=delimiter, text=text)

@@ -162,6 +162,8 @@ LABELS = {
     "pack_resistance_ohm": ("Resistance of the pack", "ohm"),
     "wiring_resistance_ohm": ("Wires and connectors", "ohm"),
     "controller_resistance_ohm": ("Controller's resistance", "ohm"),
+    "bus_limit_a": ("Bus current limit", "A"),
+    "phase_limit_a": ("Phase current limit", "A"),
     "kv_rpm_per_v": ("KV", "rpm/V"),
     "winding_resistance_ohm": ("Winding resistance", "ohm"),
     "winding_c": ("Winding temperature", "degC"),
@@ -180,6 +182,10 @@ LABELS = {
     "hump_drag_ratio": ("Hump over weight", "%"),
     "appendage_area_m2": ("Drag area of rudder, strut and fin", "m2"),
     "air_drag_area_m2": ("Drag area in air", "m2"),
+    "no_load_rpm": ("Speed of the no-load current", "rpm"),
+    "headwind_mps": ("Headwind", "m/s"),
+    "water_kg_m3": ("Density of the water", "kg/m3"),
+    "air_kg_m3": ("Density of the air", "kg/m3"),
 }
 
 

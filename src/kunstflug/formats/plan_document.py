@@ -1,6 +1,7 @@
 """Heat through a duty, single changes, sweep map and backward answer as JSON."""
 
 import math
+from typing import Literal
 
 import numpy as np
 from pydantic import Field
@@ -329,11 +330,10 @@ class SearchOut(Out):
     cloud: list[tuple[float, float, int]] = Field(description="speed, use and verdict of some drives, to draw")
 
 
-class JobOut(Out):
-    """A long work: how far it is; its result once it is done."""
+class ProgressOut(Out):
+    """One line of a long answer: how far the work is; its result on the last line."""
 
-    id: str
-    state: str = Field(description="waiting, running, done, stopped, failed")
+    state: Literal["waiting", "running", "done", "failed"]
     done: int
     total: int
     problem: str = ""

@@ -6,15 +6,16 @@ are written down once. A quantity is kept as it was typed, with its unit and its
 """
 
 import dataclasses
+from collections.abc import Sequence
 from functools import cache
-from typing import TYPE_CHECKING, Annotated, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Final, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, create_model
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, create_model
 
 from kunstflug.core.controller import Controller
 from kunstflug.core.drive.learnt import Learnt
 from kunstflug.core.drive.setup import Conditions, Setup
-from kunstflug.core.errors import InvalidValue
+from kunstflug.core.errors import FieldProblem, InvalidDocument, InvalidValue
 from kunstflug.core.fit import parts as fit
 from kunstflug.core.fit.parts import Coupler, Jacket, Mount, Shaft
 from kunstflug.core.hull import Hull
@@ -28,6 +29,8 @@ from kunstflug.core.wiring import Wiring
 
 FORMAT = "kunstflug-setup"
 VERSION = 1
+MOST_PROBLEMS: Final = 20
+_NO_FIELDS: Final = ("body", "document", "value", "query", "path")
 
 
 class Strict(BaseModel):
@@ -255,8 +258,8 @@ def field_table() -> tuple[dict[str, Any], ...]:
     return tuple(rows)
 
 
-def require_positive_name(name: str) -> str:
-    """A name with something in it.
+def require_name(name: str) -> str:
+    """A name with something in it, without spaces around it.
 
     Raises
     ------
@@ -265,3 +268,65 @@ def require_positive_name(name: str) -> str:
     if not name.strip():
         raise InvalidValue("name", "empty", "at least one letter")
     return name.strip()
+
+
+def parsed_setup(raw: Any) -> Any:
+    """The setup document of raw JSON that somebody sent.
+
+    Raises
+    ------
+    InvalidDocument : it is none.
+    """
+    return _parsed(SetupDocument, raw, "")
+
+
+def parsed_part(kind: str, raw: Any) -> Any:
+    """The part document of raw JSON that somebody sent.
+
+    Raises
+    ------
+    InvalidDocument : it is none.
+    """
+    return _parsed(MODELS[kind], raw, kind)
+
+
+def parsed_quantity(dimension: Dimension, raw: Any, field: str) -> Quantity:
+    """A quantity that somebody typed.
+
+    Raises
+    ------
+    InvalidDocument : it is none, or in a unit of something else.
+    """
+    quantity: Quantity = _parsed(QUANTITIES[dimension], raw, field)
+    return quantity
+
+
+def usual_range(kind: str, key: str) -> tuple[float, float]:
+    """Lowest and highest possible value of a quantity of a part, in the core's unit."""
+    for name, spec in fields_of(PARTS[kind]):
+        if field_key(name, spec) == key and isinstance(spec, QuantitySpec):
+            return spec.low, spec.high
+    raise KeyError(f"{kind}.{key}")
+
+
+def _parsed(model: type[BaseModel], raw: Any, root: str) -> Any:
+    try:
+        return model.model_validate(raw)
+    except ValidationError as error:
+        raise InvalidDocument(field_problems(error.errors(), root)) from error
+
+
+def field_problems(errors: Sequence[Any], root: str = "") -> list[FieldProblem]:
+    """Validation errors with the fields named as the documents name them."""
+    found = []
+    for error in errors[:MOST_PROBLEMS]:
+        words = [root, *(str(p) for p in error["loc"] if p not in _NO_FIELDS and not isinstance(p, int))]
+        given = error.get("input")
+        found.append(
+            FieldProblem(
+                field=".".join(w for w in words if w) or "request",
+                value=given if isinstance(given, str | int | float | bool) else None,
+                allowed=str(error["msg"]),
+            )
+        )
+    return found

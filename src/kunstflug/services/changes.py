@@ -1,5 +1,6 @@
 """Changing a setup document: single changes with what follows from them, and what differs between two."""
 
+import copy
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,8 +14,10 @@ from kunstflug.formats.setup_document import (
     MODELS,
     QUANTITIES,
     Quantity,
-    SetupDocument,
     field_table,
+    parsed_part,
+    parsed_quantity,
+    parsed_setup,
     part_of,
     quantity_for,
 )
@@ -55,6 +58,7 @@ def change_document(document: Any, changes: list[Change]) -> tuple[Any, list[str
     Raises
     ------
     InvalidValue : a path that does not exist.
+    InvalidDocument : a value that is none of its field.
     """
     data = document.model_dump(mode="json")
     notes: list[str] = []
@@ -62,7 +66,7 @@ def change_document(document: Any, changes: list[Change]) -> tuple[Any, list[str
     for change in changes:
         _set(data, change)
         notes += _follow(data, document, change)
-    changed = SetupDocument.model_validate(data)
+    changed = parsed_setup(data)
     _rename(document, changed)
     if not swapped_mass:
         notes += _shift_mass(document, changed)
@@ -90,16 +94,20 @@ def _set(data: dict[str, Any], change: Change) -> None:
     part, _, key = change.path.partition(".")
     if part not in data or (key and (part not in MODELS or key not in MODELS[part].model_fields)):
         raise InvalidValue("path", change.path, "a field of the setup document")
+    value = copy.deepcopy(change.value)  # what follows from a change must not change what was handed in
     if key:
-        data[part][key] = change.value
+        data[part][key] = value
+    elif part in MODELS:
+        data[part] = parsed_part(part, value).model_dump(mode="json")
     else:
-        data[part] = change.value
+        data[part] = value
 
 
 def _follow(data: dict[str, Any], before: Any, change: Change) -> list[str]:
     """What a change makes untrue: a rewound motor's resistance, the other way of giving the pitch."""
     if change.path == "motor.kv":
-        return _rewound(data["motor"], before.motor)
+        kv = parsed_quantity(Dimension.KV, change.value, "motor.kv")
+        return _rewound(data["motor"], before.motor, kv.value)
     if change.path == "propeller.pitch":
         data["propeller"]["pitch_ratio"] = None
     if change.path == "propeller.pitch_ratio":
@@ -110,9 +118,9 @@ def _follow(data: dict[str, Any], before: Any, change: Change) -> list[str]:
     return []
 
 
-def _rewound(motor: dict[str, Any], before: Any) -> list[str]:
+def _rewound(motor: dict[str, Any], before: Any, kv_rpm_per_v: float) -> list[str]:
     """The same can with another KV is another winding: R follows KV^-2, the no-load current KV."""
-    ratio = float(motor["kv"]["value"]) / before.kv.value if before.kv.value else 1.0
+    ratio = kv_rpm_per_v / before.kv.value if before.kv.value and kv_rpm_per_v > 0 else 1.0
     notes = []
     for key, power, name in (("resistance", -2.0, "resistance"), ("no_load_current", 1.0, "no-load current")):
         given: Quantity | None = getattr(before, key)
@@ -197,7 +205,7 @@ def name_by_sizes(kind: str, document: Any) -> str:
             return f"{document.continuous_current.value:g} A"
         case "propeller":
             pitch = document.pitch_ratio or document.pitch
-            size = f"{document.diameter.value:g} x {pitch.value:g}"
+            size = f"{document.diameter.value:g}" + (f" x {pitch.value:g}" if pitch else "")
             return size if document.blades == 2 else f"{size}, {document.blades} blades"
         case "pack":
             rating = f", {document.c_rating.value:g} C" if document.c_rating else ""

@@ -3,11 +3,15 @@
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
+from sqlalchemy import delete, select, text, update
+
 from kunstflug.formats.setup_document import SetupDocument, setup_of
 from kunstflug.pond import Weather, boat_seed, run_outing
-from kunstflug.services import match, run, shelf
+from kunstflug.services import boats, match, parts, run, shelf
 from kunstflug.services.changes import Change
+from kunstflug.services.rows import local_racer
 from kunstflug.store.database import Store
+from kunstflug.store.tables import Base, Boat, Racer
 
 
 def _q(value: float, unit: str, source: str = "typed") -> dict[str, Any]:
@@ -241,25 +245,56 @@ _SEASON: tuple[tuple[str, dict[str, Any], tuple[tuple[str, list[Change], tuple[i
 
 
 def load_demo(store: Store) -> bool:
-    """Loads the demo into an empty database; false where there is a boat already."""
-    if match.boats(store):
-        return False
+    """Loads the demo for a racer who has nothing yet; one that was killed half-way is begun anew.
+
+    Returns
+    -------
+    Whether it was loaded now.
+    """
+    with store.transaction() as session:
+        racer = session.get_one(Racer, local_racer(session), with_for_update=True)
+        unfinished = racer.demo == "loading"
+        if not unfinished and (racer.demo or session.scalar(select(Boat.id).where(Boat.owner_id == racer.id).limit(1))):
+            return False
+        racer.demo = "loading"
+    if unfinished:
+        _clear(store)
     outing = 0
     for name, raw, setups in _SEASON:
         document = SetupDocument.model_validate(raw)
-        current = match.new_boat(store, name, document)
+        current = boats.new_boat(store, name, document)
         for title, changes, weathers in setups:
             if changes:
                 changed = match.draft(current.document, changes).document
-                parts = {c.path: match.add_part(store, c.path, c.value).id for c in changes}
-                current = match.adopt(store, current.id, changed, title, parts)
+                put_in = {c.path: parts.add_part(store, c.path, c.value).id for c in changes}
+                current = boats.adopt(store, current.id, changed, title, put_in)
             for index in weathers:
                 outing += 1
                 _outing(store, current.boat_id, current.id, current.document, outing, index)
     for kind, part in SHELF:
-        match.add_part(store, kind, part)
+        parts.add_part(store, kind, part)
     _lives(store)
+    with store.transaction() as session:
+        session.get_one(Racer, local_racer(session)).demo = "loaded"
     return True
+
+
+def _clear(store: Store) -> None:
+    """Takes away what a demo that was killed half-way had made; nobody has worked with it yet.
+
+    The hidden boats of the pond go by the numbers of the boats: where no other racer has boats, those begin at 1 again.
+    """
+    with store.transaction() as session:
+        owner = local_racer(session)
+        for table in reversed(Base.metadata.sorted_tables):
+            if "parent_id" in table.columns:
+                session.execute(update(table).where(table.c.owner_id == owner).values(parent_id=None))
+            if "owner_id" in table.columns:
+                session.execute(delete(table).where(table.c.owner_id == owner))
+        empty = session.scalar(select(Boat.id).limit(1)) is None
+    if empty:
+        with store.transaction() as session:
+            session.execute(text("ALTER TABLE boats AUTO_INCREMENT = 1"))
 
 
 def _lives(store: Store) -> None:
@@ -285,5 +320,4 @@ def _outing(store: Store, boat_id: int, setup_id: int, document: Any, count: int
         weather=_WEATHER[weather],
         start_unix_s=started.replace(tzinfo=UTC).timestamp(),
     )
-    saved = run.save_outing(store, setup_id, made, _WEATHER[weather], started)
-    run.set_notes(store, saved.id, saved.conditions, "", _SEEN[weather])
+    run.save_outing(store, setup_id, made, _WEATHER[weather], started, observations=tuple(_SEEN[weather]))

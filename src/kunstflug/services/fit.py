@@ -4,6 +4,8 @@ import dataclasses
 from typing import Any, Final
 
 import numpy as np
+from sqlalchemy import select
+from sqlalchemy.dialects.mysql import insert
 
 from kunstflug.core import cooling
 from kunstflug.core.cooling import PieceKind
@@ -19,9 +21,9 @@ from kunstflug.formats.circuit_document import CircuitIn, SolvedOut, case_out, c
 from kunstflug.formats.fit_document import FitOut, joint_out, section_out, step_out
 from kunstflug.formats.setup_document import setup_of
 from kunstflug.services.changes import differences
-from kunstflug.services.rows import document_of, local_racer, owned
-from kunstflug.store.database import Store
-from kunstflug.store.tables import Boat, SetupRow
+from kunstflug.services.rows import check_tag, document_of, local_racer, owned, tag_of
+from kunstflug.store.database import Store, retried
+from kunstflug.store.tables import Boat, SetupRow, SetupTick
 
 WALKING_MPS: Final = 1.4
 CAUTION: Final = (
@@ -58,36 +60,57 @@ def fit(store: Store, setup_id: int) -> FitOut:
     """Fit of a saved setup against its parent."""
     with store.transaction() as session:
         row = owned(session, SetupRow, setup_id, local_racer(session))
-        document, ticks = document_of(row), dict(row.ticks or {})
+        document = document_of(row)
+        marks = select(SetupTick.step, SetupTick.done).where(SetupTick.setup_id == row.id)
+        ticks = dict(session.execute(marks).all())
         parent = session.get(SetupRow, row.parent_id) if row.parent_id else None
         before = document_of(parent) if parent else None
     return fit_of(document, before, ticks)
 
 
-def tick(store: Store, setup_id: int, key: str, done: bool) -> None:
-    """Ticks a step off, or back."""
+@retried
+def tick(store: Store, setup_id: int, step: str, done: bool) -> None:
+    """Ticks a step off, or back; ticks of several people at once add up."""
     with store.transaction() as session:
-        row = owned(session, SetupRow, setup_id, local_racer(session))
-        row.ticks = {**(row.ticks or {}), key[:60]: done}
+        owner = local_racer(session)
+        row = owned(session, SetupRow, setup_id, owner)
+        mark = insert(SetupTick).values(setup_id=row.id, step=step[:60], owner_id=owner, done=done)
+        session.execute(mark.on_duplicate_key_update(done=done))
 
 
 def circuit(store: Store, boat_id: int) -> CircuitIn:
     """The circuit of a boat; a usual one where nobody drew any."""
     with store.transaction() as session:
-        raw = owned(session, Boat, boat_id, local_racer(session)).circuit
+        return _circuit_of(owned(session, Boat, boat_id, local_racer(session)).circuit)
+
+
+def _circuit_of(raw: dict[str, Any] | None) -> CircuitIn:
     return CircuitIn.model_validate(raw) if raw else circuit_in(cooling.usual_circuit())
 
 
-def set_circuit(store: Store, boat_id: int, drawn: CircuitIn) -> None:
+def circuit_tag(drawn: CircuitIn) -> str:
+    """The tag of a circuit."""
+    return tag_of(drawn.model_dump(mode="json"))
+
+
+@retried
+def set_circuit(store: Store, boat_id: int, drawn: CircuitIn, expected: str | None) -> None:
     """Keeps a circuit.
+
+    Parameters
+    ----------
+    expected : tag of the circuit that this changes.
 
     Raises
     ------
     InvalidValue : what is drawn is no circuit.
+    Changed, TagMissing : it is another by now, or nobody said which.
     """
     cooling.check(drawn.core())
     with store.transaction() as session:
-        owned(session, Boat, boat_id, local_racer(session)).circuit = drawn.model_dump(mode="json")
+        row = owned(session, Boat, boat_id, local_racer(session), lock=True)
+        check_tag(expected, _circuit_of(row.circuit).model_dump(mode="json"), "the water circuit")
+        row.circuit = drawn.model_dump(mode="json")
 
 
 def cooling_of(

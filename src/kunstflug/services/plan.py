@@ -10,7 +10,7 @@ from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.heat_forecast import ceilings_c, heat_forecast, with_magnets_c
 from kunstflug.core.drive.schools import Schools
 from kunstflug.core.drive.verdict import Verdict
-from kunstflug.core.errors import InvalidValue
+from kunstflug.core.errors import InvalidDocument, InvalidValue
 from kunstflug.core.matching.backward import backward, best_of_steps, front, lasting_front
 from kunstflug.core.matching.steps import single_steps
 from kunstflug.core.matching.sweep import ranges_about, sweep
@@ -26,9 +26,9 @@ from kunstflug.formats.plan_document import (
     map_document,
 )
 from kunstflug.formats.setup_document import field_table, setup_of
-from kunstflug.services import match
 from kunstflug.services.changes import Change, change_document
 from kunstflug.services.fit import cooling_of
+from kunstflug.services.parts import parts
 from kunstflug.services.views import PartView
 from kunstflug.store.database import Store
 
@@ -80,7 +80,7 @@ def next_steps(
     speed, _, case, _, now, _ = _loads(document, duty, schools, water)
     tried: list[StepOut] = []
     seen: set[tuple[str, str]] = set()
-    for change, label, text, shelf_id in [*_sizes(document), *_shelf(document, match.parts(store, None))]:
+    for change, label, text, shelf_id in [*_sizes(document), *_shelf(document, parts(store, None))]:
         key = (label, text)
         if key in seen:
             continue
@@ -88,7 +88,7 @@ def next_steps(
         try:
             changed, _ = change_document(document, [change])
             new_speed, current, new_case, chance, verdict, runs = _loads(changed, duty, schools, water)
-        except InvalidValue:
+        except (InvalidValue, InvalidDocument):
             continue
         noticed = abs(new_speed / speed - 1) > 0.003 or abs(new_case - case) > 1.0 or verdict is not now
         if not runs or not noticed:
@@ -131,10 +131,10 @@ def _sizes(document: Any) -> list[tuple[Change, str, str, int | None]]:
     return found
 
 
-def _shelf(document: Any, parts: list[PartView]) -> list[tuple[Change, str, str, int | None]]:
+def _shelf(document: Any, there: list[PartView]) -> list[tuple[Change, str, str, int | None]]:
     """Every other part on the shelf, put in."""
     found: list[tuple[Change, str, str, int | None]] = []
-    for part in parts:
+    for part in there:
         if part.kind not in SWAPPED or not part.usable:
             continue
         now = getattr(document, part.kind).model_dump(mode="json", exclude_none=True)

@@ -12,15 +12,16 @@ from kunstflug.core.drive.schools import Schools
 from kunstflug.core.drive.tub import Reading, Taught, TubCurve, tub_curve
 from kunstflug.core.errors import InvalidValue
 from kunstflug.core.units import Dimension
-from kunstflug.formats.setup_document import Quantity, setup_of, value_of
+from kunstflug.formats.setup_document import Quantity, parsed_quantity, setup_of, value_of
 from kunstflug.services.changes import Change
-from kunstflug.services.rows import local_racer, owned
-from kunstflug.services.shelf import add_event
-from kunstflug.services.views import TaughtView, TubTestView, TubView
-from kunstflug.store.database import Store
-from kunstflug.store.tables import SetupPart, SetupRow, TubTestRow
+from kunstflug.services.rows import RequestKey, local_racer, once, owned
+from kunstflug.services.shelf import write_event
+from kunstflug.services.views import TaughtView, TubTestView, TubView, utc
+from kunstflug.store.database import Store, retried
+from kunstflug.store.tables import PartRow, SetupPart, SetupRow, TubTestRow
 
 DRAWN: Final = 241
+MOST_LISTED: Final = 100
 _UNITS: Final = {"held_current": "1", "winding_case_w_k": "W/K", "case_j_k": "J/K", "case_still_w_k": "W/K"}
 _KEYS: Final = {
     "held_current": "held_current",
@@ -98,8 +99,16 @@ def _changes(taught: Sequence[Taught]) -> list[Change]:
     ]
 
 
+@retried
 def keep_test(
-    store: Store, setup_id: int, document: Any, readings: list[dict[str, Any]], schools: Schools, end: str, note: str
+    store: Store,
+    setup_id: int,
+    document: Any,
+    readings: list[dict[str, Any]],
+    schools: Schools,
+    end: str,
+    note: str,
+    request: RequestKey | None = None,
 ) -> TubTestView:
     """Keeps a test with its curve; a motor that died in it is recorded as dead, with how.
 
@@ -111,21 +120,25 @@ def keep_test(
         raise InvalidValue("end", end, ", ".join(ENDS))
     if not readings:
         raise InvalidValue("readings", "none", "at least one")
-    typed = [(float(r["seconds"]), Quantity.model_validate(r["typed"])) for r in readings if r.get("place") == "case"]
+    typed = [
+        (float(r["seconds"]), parsed_quantity(Dimension.TEMPERATURE, r["typed"], "readings.typed"))
+        for r in readings
+        if r.get("place") == "case"
+    ]
     view = tub(document, typed, schools)
     setup = setup_of(document)
-    with store.transaction() as session:
-        owner = local_racer(session)
+    outcome = {
+        "end": end,
+        "words": view.words,
+        "held_a": view.held_a,
+        "taught": [
+            {"name": t.name, "before": t.before, "after": t.after, "spread": t.spread, "moved": t.moved}
+            for t in view.taught
+        ],
+    }
+
+    def make() -> int:
         row = owned(session, SetupRow, setup_id, owner)
-        outcome = {
-            "end": end,
-            "words": view.words,
-            "held_a": view.held_a,
-            "taught": [
-                {"name": t.name, "before": t.before, "after": t.after, "spread": t.spread, "moved": t.moved}
-                for t in view.taught
-            ],
-        }
         kept = TubTestRow(
             owner_id=owner,
             setup_id=row.id,
@@ -136,22 +149,29 @@ def keep_test(
             note=note[:1000],
         )
         session.add(kept)
-        session.flush()
-        made = _kept(kept)
         motor = session.scalar(select(SetupPart.part_id).where(SetupPart.setup_id == row.id, SetupPart.kind == "motor"))
-    if end == "the motor died" and motor is not None:
-        last = readings[-1]
-        unit = last["typed"]["unit"].replace("deg", "°")
-        words = (
-            f"died in a held-back test after {float(last['seconds']):.0f} s, last {last['typed']['value']:g} {unit} on "
-            f"the {last.get('place', 'case')}. {note}"
-        )
-        add_event(store, motor, "died", words)
-    return made
+        if end == "the motor died" and motor is not None:
+            write_event(session, owned(session, PartRow, motor, owner, lock=True), "died", _death(readings[-1], note))
+        session.flush()
+        return kept.id
+
+    with store.transaction() as session:
+        owner = local_racer(session)
+        return _kept(owned(session, TubTestRow, once(session, owner, request, make), owner))
+
+
+def _death(last: dict[str, Any], note: str) -> str:
+    unit = last["typed"]["unit"].replace("deg", "°")
+    return (
+        f"died in a held-back test after {float(last['seconds']):.0f} s, last {last['typed']['value']:g} {unit} on "
+        f"the {last.get('place', 'case')}. {note}"
+    )
 
 
 def _kept(row: TubTestRow) -> TubTestView:
-    return TubTestView(id=row.id, created_at=row.created_at, readings=row.readings, outcome=row.outcome, note=row.note)
+    return TubTestView(
+        id=row.id, created_at=utc(row.created_at), readings=row.readings, outcome=row.outcome, note=row.note
+    )
 
 
 def tests(store: Store, setup_id: int) -> list[TubTestView]:
@@ -159,5 +179,10 @@ def tests(store: Store, setup_id: int) -> list[TubTestView]:
     with store.transaction() as session:
         owner = local_racer(session)
         owned(session, SetupRow, setup_id, owner)
-        query = select(TubTestRow).where(TubTestRow.setup_id == setup_id).order_by(TubTestRow.id.desc())
+        query = (
+            select(TubTestRow)
+            .where(TubTestRow.setup_id == setup_id, TubTestRow.deleted_at.is_(None))
+            .order_by(TubTestRow.id.desc())
+            .limit(MOST_LISTED)
+        )
         return [_kept(row) for row in session.scalars(query)]

@@ -1,43 +1,157 @@
-"""Finding rows of an owner, and rows to documents."""
+"""Finding rows of an owner, tags of what can be changed, requests that are done once; rows to documents."""
 
+import hashlib
+import json
+import weakref
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from datetime import datetime
 from typing import Any, TypeVar
 
-from sqlalchemy import select
+from sqlalchemy import Engine, select
+from sqlalchemy.dialects.mysql import insert
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from kunstflug.core.errors import NotFound
+from kunstflug.core.errors import AlreadyThere, Changed, InvalidValue, NotFound, TagMissing
 from kunstflug.formats.setup_document import SetupDocument
-from kunstflug.services.views import SetupView
-from kunstflug.store.tables import Boat, Owned, PartRow, Racer, RunRow, SetupRow
+from kunstflug.services.views import SetupView, utc
+from kunstflug.store.tables import Binned, Boat, IdempotencyRow, Owned, PartRow, Racer, RunRow, SetupRow, TubTestRow
 
 LOCAL_RACER = "local"
 
 Row = TypeVar("Row", bound=Owned)
 
-_WORDS: dict[type[Any], str] = {Boat: "boat", PartRow: "part", SetupRow: "setup", RunRow: "run"}
+_WORDS: dict[type[Any], str] = {
+    Boat: "boat", PartRow: "part", SetupRow: "setup", RunRow: "run", TubTestRow: "tub test"
+}  # fmt: skip
+_LARGEST_ID = 2**31 - 1
+_racers: "weakref.WeakKeyDictionary[Engine, int]" = weakref.WeakKeyDictionary()
 
 
 def local_racer(session: Session) -> int:
     """The one racer there is for now, made when missing."""
-    found = session.scalar(select(Racer).where(Racer.name == LOCAL_RACER))
+    engine = session.get_bind().engine
+    found = _racers.get(engine)
     if found is None:
-        found = Racer(name=LOCAL_RACER)
-        session.add(found)
-        session.flush()
-    return found.id
+        session.execute(insert(Racer).values(name=LOCAL_RACER).prefix_with("IGNORE"))
+        found = session.scalars(select(Racer.id).where(Racer.name == LOCAL_RACER)).one()
+        session.commit()  # another program may be making the same row
+        _racers[engine] = found
+    return found
 
 
-def owned(session: Session, table: type[Row], key: int, owner: int) -> Row:
-    """A row of an owner.
+def is_id(key: int) -> bool:
+    """Whether a number can be one of a row."""
+    return 0 < key <= _LARGEST_ID
+
+
+def owned(session: Session, table: type[Row], key: int, owner: int, *, lock: bool = False) -> Row:
+    """A row of an owner that is not in the bin, nor its boat.
+
+    Parameters
+    ----------
+    lock : holds the row until the end of the transaction: who reads it to change it waits for the other.
 
     Raises
     ------
-    NotFound : there is none, or it belongs to someone else.
+    NotFound : there is none, it lies in the bin, or it belongs to someone else.
     """
-    found = session.get(table, key)
-    if found is None or found.owner_id != owner:
-        raise NotFound(_WORDS[table], key)
+    missing = NotFound(_WORDS[table], key)
+    if not is_id(key):
+        raise missing
+    query = select(table).where(table.id == key, table.owner_id == owner)
+    if issubclass(table, Binned):
+        query = query.where(table.deleted_at.is_(None))
+    if lock:
+        query = query.with_for_update().execution_options(populate_existing=True)
+    found = session.scalar(query)
+    if found is None:
+        raise missing
+    if isinstance(found, SetupRow | RunRow):
+        binned = session.scalar(select(Boat.deleted_at.is_not(None)).where(Boat.id == found.boat_id))
+        if binned:
+            raise missing
     return found
+
+
+def tag_of(state: object) -> str:
+    """The tag of a state: equal for equal states, and for no others."""
+    text = json.dumps(state, sort_keys=True, separators=(",", ":"), default=str)
+    return hashlib.sha256(text.encode()).hexdigest()[:24]
+
+
+def check_tag(expected: str | None, state: Mapping[str, object], what: str) -> None:
+    """Lets a change through that was made knowing the state there is.
+
+    Parameters
+    ----------
+    expected : tag of the state that the change was made to, ``*`` for any.
+
+    Raises
+    ------
+    TagMissing : none was sent.
+    Changed : the state is another by now.
+    """
+    if expected is None:
+        raise TagMissing
+    tag = tag_of(state)
+    if expected.strip().strip('"') not in ("*", tag):
+        raise Changed(what, state, tag)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RequestKey:
+    """What a client calls a request, so that sending it twice makes one thing; the digest tells requests apart."""
+
+    key: str
+    digest: str
+
+
+def once(session: Session, owner: int, request: RequestKey | None, make: Callable[[], int]) -> int:
+    """Id of what a request makes: made now, or, where the request was sent before, what it made then.
+
+    The key is written in the transaction that makes it: two of the same request at once wait for one another.
+
+    Raises
+    ------
+    AlreadyThere : the key belongs to another request.
+    """
+    if request is None:
+        return make()
+    row = IdempotencyRow(owner_id=owner, key=request.key, digest=request.digest)
+    try:
+        with session.begin_nested():
+            session.add(row)
+            session.flush()
+    except IntegrityError:
+        found = session.scalars(
+            select(IdempotencyRow).where(IdempotencyRow.owner_id == owner, IdempotencyRow.key == request.key)
+        ).one()
+        if found.digest != request.digest or found.made_id is None:
+            raise AlreadyThere("this idempotency key was used for another request; nothing was saved") from None
+        return found.made_id
+    row.made_id = make()
+    return row.made_id
+
+
+def cursor_of(moment: datetime, key: int) -> str:
+    """Where a list that is sorted by time goes on."""
+    return f"{moment.isoformat()}_{key}"
+
+
+def after_cursor(cursor: str) -> tuple[datetime, int]:
+    """Time and id of a cursor.
+
+    Raises
+    ------
+    InvalidValue : it is none of ours.
+    """
+    moment, _, key = cursor.rpartition("_")
+    try:
+        return datetime.fromisoformat(moment).replace(tzinfo=None), int(key)
+    except ValueError as error:
+        raise InvalidValue("before", cursor[:60], "what the list before said as next") from error
 
 
 def document_of(row: SetupRow) -> Any:
@@ -52,6 +166,6 @@ def setup_view(row: SetupRow) -> SetupView:
         boat_id=row.boat_id,
         parent_id=row.parent_id,
         name=row.name,
-        created_at=row.created_at,
+        created_at=utc(row.created_at),
         document=document_of(row),
     )

@@ -1,43 +1,53 @@
 """Run: tracks and logs taken in, conditions, gun readings, observations; the simulated pond's button."""
 
-import dataclasses
+import hashlib
+from collections.abc import Callable
 from datetime import UTC, datetime
 from itertools import pairwise
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from kunstflug.core.errors import InvalidValue, UnreadableFile
-from kunstflug.core.tracks import TrackAnalysis, TrackSamples, analyse
-from kunstflug.core.units import Dimension, number_in, si_from
-from kunstflug.formats.controller_csv import ControllerLog, read_controller_csv
+from kunstflug.core.errors import AlreadyThere, InvalidValue, UnreadableFile
+from kunstflug.core.tracks import analyse
+from kunstflug.formats.controller_csv import read_controller_csv, write_controller_csv
 from kunstflug.formats.gpx import write_gpx
 from kunstflug.formats.reading import Damage
-from kunstflug.formats.setup_document import QUANTITIES, setup_of
+from kunstflug.formats.setup_document import setup_of
 from kunstflug.formats.track_file import read_track
 from kunstflug.pond import Weather, boat_seed, run_outing
-from kunstflug.services.rows import document_of, local_racer, owned
-from kunstflug.services.views import (
-    DamageView,
-    LogSummaryView,
-    PassView,
-    ReadingView,
-    RunView,
-    SummaryView,
-    TrackView,
-    number,
+from kunstflug.services.compare import keep_run_forecast
+from kunstflug.services.rows import (
+    RequestKey,
+    after_cursor,
+    check_tag,
+    cursor_of,
+    document_of,
+    local_racer,
+    once,
+    owned,
 )
-from kunstflug.store.blocks import log_block, track_block, track_of
-from kunstflug.store.database import Store
-from kunstflug.store.tables import Boat, ControllerLogRow, ObservationRow, ReadingRow, RunRow, SetupRow, TrackRow, now
+from kunstflug.services.run_rows import (
+    check_conditions,
+    reading_row,
+    run_of,
+    run_view,
+    save_log,
+    save_track,
+    written_state,
+)
+from kunstflug.services.views import Page, RunItem, RunView, TrackView, utc
+from kunstflug.store.blocks import log_of, track_of
+from kunstflug.store.database import Store, retried
+from kunstflug.store.tables import Boat, ObservationRow, RunRow, SetupRow, now
 
-GUN_ORDER = ("controller", "motor front", "motor back", "pack", "connector", "water out")
-WATER_STATES = ("glass", "ripples", "chop", "waves")
-DRAWN_SAMPLES = 4000
-FULL_THROTTLE = 97.0  # percent
-LOG_HOLE_S = 5.0  # a log that is silent for longer says nothing about the charge
+GUN_ORDER: Final = ("controller", "motor front", "motor back", "pack", "connector", "water out")
+WATER_STATES: Final = ("glass", "ripples", "chop", "waves")
+DRAWN_SAMPLES: Final = 4000
+MOST_READINGS: Final = 40
+PAGE: Final = 50
 
 
 class PartlyReadable(UnreadableFile):
@@ -57,90 +67,104 @@ class PartlyReadable(UnreadableFile):
         self.broken = broken
 
 
-def import_track(store: Store, setup_id: int, data: bytes, file_name: str, *, accept_damage: bool) -> RunView:
-    """A run from a track file.
+@retried
+def import_track(
+    store: Store,
+    setup_id: int,
+    data: bytes,
+    file_name: str,
+    *,
+    accept_damage: bool,
+    request: RequestKey | None = None,
+) -> RunView:
+    """A run from a track file; the same file for the same setup is the run that it already is.
 
     Raises
     ------
     UnreadableFile : not a track; ``PartlyReadable`` where part of it can be read and ``accept_damage`` is false.
+    AlreadyThere : the file is a run of another setup.
     NotFound : no such setup.
     """
     read = read_track(data)
     if read.damages and not accept_damage:
         raise PartlyReadable(len(read.samples), float(read.samples.time_s[-1]), read.damages, read.broken)
     analysis = analyse(read.samples)
-    started = _moment(read.samples.start_unix_s)
+    started, content = _moment(read.samples.start_unix_s), hashlib.sha256(data).hexdigest()
+
+    def make(setup: SetupRow) -> int:
+        known = _same_file(session, owner, setup.id, content)
+        if known is not None:
+            return known
+        run = _new_run(session, setup, started, file_name, {})
+        run.content_hash = content
+        save_track(session, run, read.format, read.samples, analysis, read.damages)
+        return run.id
+
     with store.transaction() as session:
         owner = local_racer(session)
-        owned(session, SetupRow, setup_id, owner)
-        run = RunRow(owner_id=owner, setup_id=setup_id, started_at=started, source=file_name[:200], conditions={})
-        session.add(run)
-        session.flush()
-        _save_track(session, run, read.format, read.samples, analysis, read.damages)
-        session.refresh(run)
-        return run_view(run)
+        return _made(session, owner, setup_id, request, make)
+
+
+def _made(
+    session: Session, owner: int, setup_id: int, request: RequestKey | None, make: Callable[[SetupRow], int]
+) -> RunView:
+    """The run that a request makes for a setup, with its forecast; the boat is held, so that none is made twice."""
+    setup = owned(session, SetupRow, setup_id, owner)
+    session.execute(select(Boat.id).where(Boat.id == setup.boat_id).with_for_update())
+    run = run_of(session, once(session, owner, request, lambda: make(setup)), owner)
+    keep_run_forecast(session, run, document_of(session.get_one(SetupRow, run.setup_id)))
+    return run_view(run)
+
+
+def _same_file(session: Session, owner: int, setup_id: int, content: str) -> int | None:
+    """The run that a file already is.
+
+    Raises
+    ------
+    AlreadyThere : it is one of another setup.
+    """
+    found = session.execute(
+        select(RunRow.id, RunRow.setup_id, Boat.name, SetupRow.name)
+        .join(SetupRow, SetupRow.id == RunRow.setup_id)
+        .join(Boat, Boat.id == RunRow.boat_id)
+        .where(
+            RunRow.owner_id == owner,
+            RunRow.content_hash == content,
+            RunRow.deleted_at.is_(None),
+            Boat.deleted_at.is_(None),
+        )
+        .order_by(RunRow.setup_id != setup_id)
+    ).first()
+    if found is None:
+        return None
+    run_id, of, boat, setup = found
+    if of != setup_id:
+        raise AlreadyThere(f"this file is already a run of {boat}, {setup}; move that run instead", run_id)
+    return int(run_id)
+
+
+def _new_run(session: Session, setup: SetupRow, started: datetime, source: str, conditions: dict[str, Any]) -> RunRow:
+    run = RunRow(
+        owner_id=setup.owner_id,
+        boat_id=setup.boat_id,
+        setup_id=setup.id,
+        started_at=started,
+        source=source[:200],
+        conditions=conditions,
+    )
+    session.add(run)
+    session.flush()
+    return run
 
 
 def _moment(unix_s: float) -> datetime:
     """Time of a track, now where it has none."""
-    if not np.isfinite(unix_s) or unix_s < 86400 * 2:
-        return now()
-    return datetime.fromtimestamp(unix_s, UTC).replace(tzinfo=None)
+    return datetime.fromtimestamp(unix_s, UTC).replace(tzinfo=None) if np.isfinite(unix_s) else now()
 
 
-def _save_track(
-    session: Session,
-    run: RunRow,
-    format: str,
-    samples: TrackSamples,
-    analysis: TrackAnalysis,
-    damages: tuple[Damage, ...],
-) -> None:
-    session.add(
-        TrackRow(
-            owner_id=run.owner_id,
-            run_id=run.id,
-            format=format,
-            samples=len(samples),
-            block=track_block(samples),
-            summary=dataclasses.asdict(summary_view(analysis)),
-            damages={"places": [{"line": d.line, "reason": d.reason} for d in damages[:50]]},
-        )
-    )
-    session.flush()
-
-
-def summary_view(analysis: TrackAnalysis) -> SummaryView:
-    """Numbers of an analysis."""
-    track = analysis.track
-    return SummaryView(
-        peak_mps=number(analysis.peak_mps),
-        best_1s_mps=number(analysis.best_1s_mps),
-        best_2s_mps=number(analysis.best_2s_mps),
-        both_ways_mps=number(analysis.both_ways_mps),
-        raw_peak_mps=number(analysis.raw_peak_mps),
-        distance_m=analysis.distance_m,
-        duration_s=analysis.duration_s,
-        spikes=track.spikes,
-        gaps_s=track.gaps_s.tolist(),
-        speed_source=track.speed_source,
-        rate_hz=round(1 / track.step_s, 2),
-        passes=[
-            PassView(
-                start_s=round(p.start_s, 2),
-                end_s=round(p.end_s, 2),
-                heading_deg=round(p.heading_deg, 1),
-                peak_mps=p.peak_mps,
-                best_1s_mps=number(p.best_1s_mps),
-                best_2s_mps=number(p.best_2s_mps),
-                distance_m=round(p.distance_m, 1),
-            )
-            for p in analysis.passes
-        ],
-    )
-
-
-def simulate(store: Store, setup_id: int, seed: int, passes: int, weather: Weather) -> RunView:
+def simulate(
+    store: Store, setup_id: int, seed: int, passes: int, weather: Weather, request: RequestKey | None = None
+) -> RunView:
     """A run on the simulated pond, with track, controller log and gun readings.
 
     The hidden boat belongs to the boat, not to the run: the same boat stays the same over its outings.
@@ -157,87 +181,46 @@ def simulate(store: Store, setup_id: int, seed: int, passes: int, weather: Weath
         weather=weather,
         start_unix_s=started.replace(tzinfo=UTC).timestamp(),
     )
-    return save_outing(store, setup_id, outing, weather, started)
+    return save_outing(store, setup_id, outing, weather, started, request)
 
 
-def save_outing(store: Store, setup_id: int, outing: Any, weather: Weather, started: datetime) -> RunView:
+@retried
+def save_outing(
+    store: Store,
+    setup_id: int,
+    outing: Any,
+    weather: Weather,
+    started: datetime,
+    request: RequestKey | None = None,
+    observations: tuple[str, ...] = (),
+) -> RunView:
     """Saves what a simulated outing brought home."""
     analysis = analyse(outing.track)
-    with store.transaction() as session:
-        owner = local_racer(session)
-        owned(session, SetupRow, setup_id, owner)
-        run = RunRow(
-            owner_id=owner,
-            setup_id=setup_id,
-            started_at=started,
-            source="simulated pond",
-            conditions={
-                "water": {"value": weather.water_c, "unit": "degC", "source": "measured"},
-                "air": {"value": weather.air_c, "unit": "degC", "source": "measured"},
-                "wind": {"value": weather.wind_mps, "unit": "m/s", "source": "measured"},
-                "wind_from_deg": weather.wind_from_deg,
-                "water_state": "ripples" if weather.wind_mps > 1 else "glass",
-            },
-        )
-        session.add(run)
-        session.flush()
-        _save_track(session, run, "simulated", outing.track, analysis, ())
-        _save_log(session, run, outing.controller)
+    conditions = {
+        "water": {"value": weather.water_c, "unit": "degC", "source": "measured"},
+        "air": {"value": weather.air_c, "unit": "degC", "source": "measured"},
+        "wind": {"value": weather.wind_mps, "unit": "m/s", "source": "measured"},
+        "wind_from_deg": weather.wind_from_deg,
+        "water_state": "ripples" if weather.wind_mps > 1 else "glass",
+    }
+
+    def make(setup: SetupRow) -> int:
+        run = _new_run(session, setup, started, "simulated pond", conditions)
+        save_track(session, run, "simulated", outing.track, analysis, ())
+        save_log(session, run, outing.controller)
         for k, reading in enumerate(outing.readings):
             typed = {"value": reading.celsius, "unit": "degC", "source": "measured"}
-            session.add(_reading_row(run, k, reading.place, typed, reading.minutes_after))
+            session.add(reading_row(run, k, reading.place, typed, reading.minutes_after))
+        session.add_all(ObservationRow(owner_id=owner, run_id=run.id, words=words) for words in observations)
         session.flush()
-        session.refresh(run)
-        return run_view(run)
+        return run.id
+
+    with store.transaction() as session:
+        owner = local_racer(session)
+        return _made(session, owner, setup_id, request, make)
 
 
-def _save_log(session: Session, run: RunRow, log: ControllerLog) -> None:
-    summary = dataclasses.asdict(log_summary(log))
-    session.add(
-        ControllerLogRow(
-            owner_id=run.owner_id, run_id=run.id, samples=len(log.time_s), block=log_block(log), summary=summary
-        )
-    )
-
-
-def log_summary(log: ControllerLog) -> LogSummaryView:
-    """What a controller log says of full throttle held: the median of its fastest-turning quarter.
-
-    Full throttle is throttle above 97 % where the log has a throttle, else current above 80 % of its highest.
-    """
-    columns = log.columns
-    nothing = np.full(len(log.time_s), np.nan)
-    current, rpm = columns.get("current_a", nothing), columns.get("rpm", nothing)
-    if "throttle_percent" in columns:
-        full = columns["throttle_percent"] >= FULL_THROTTLE
-    else:
-        full = current >= 0.8 * np.nanmax(current) if np.isfinite(current).any() else np.isfinite(rpm)
-    held = full & (rpm >= np.nanpercentile(rpm[full], 60)) if np.isfinite(rpm[full]).any() else full
-
-    def median(name: str) -> float | None:
-        values = columns.get(name, nothing)[held]
-        return number(float(np.median(values[np.isfinite(values)]))) if np.isfinite(values).any() else None
-
-    charge = _charge_mah(log.time_s, current)
-    hot = columns.get("controller_degc", nothing)
-    return LogSummaryView(
-        samples=len(log.time_s),
-        current_a=median("current_a"),
-        rpm=median("rpm"),
-        voltage_v=median("voltage_v"),
-        controller_c=number(float(np.nanmax(hot))) if np.isfinite(hot).any() else None,
-        mah=charge,
-    )
-
-
-def _charge_mah(time_s: np.ndarray, current_a: np.ndarray) -> float | None:
-    """Charge that a log shows [mAh]; None where it has holes or no current flowed out on the whole."""
-    if not np.isfinite(current_a).all() or len(current_a) < 2 or np.max(np.diff(time_s)) > LOG_HOLE_S:
-        return None
-    charge = float(np.trapezoid(current_a, time_s) / 3.6)
-    return number(charge, 4) if charge > 0 else None
-
-
+@retried
 def add_log(store: Store, run_id: int, data: bytes, *, accept_damage: bool) -> RunView:
     """A controller log put to a run, in place of one that was there.
 
@@ -250,63 +233,56 @@ def add_log(store: Store, run_id: int, data: bytes, *, accept_damage: bool) -> R
         seconds = float(read.log.time_s[-1] - read.log.time_s[0])
         raise PartlyReadable(len(read.log.time_s), seconds, read.damages, read.broken)
     with store.transaction() as session:
-        run = owned(session, RunRow, run_id, local_racer(session))
-        if run.log is not None:
-            session.delete(run.log)
-            session.flush()
-        _save_log(session, run, read.log)
-        session.flush()
-        session.refresh(run)
-        return run_view(run)
+        owner = local_racer(session)
+        run = run_of(session, run_id, owner, lock=True)
+        save_log(session, run, read.log)
+        return run_view(run_of(session, run_id, owner))
 
 
-def runs(store: Store, boat_id: int) -> list[RunView]:
-    """All runs of a boat, newest first."""
+def runs(store: Store, boat_id: int, before: str | None = None, limit: int = PAGE) -> Page[RunItem]:
+    """Runs of a boat, newest first.
+
+    Parameters
+    ----------
+    before : where the list before ended.
+    """
     with store.transaction() as session:
         boat = owned(session, Boat, boat_id, local_racer(session))
-        rows = session.scalars(
-            select(RunRow).join(SetupRow).where(SetupRow.boat_id == boat.id).order_by(RunRow.started_at.desc())
+        query = (
+            select(
+                RunRow.id, RunRow.setup_id, SetupRow.name, RunRow.started_at, RunRow.source, RunRow.best_mps,
+                RunRow.duration_s,
+            )
+            .join(SetupRow, SetupRow.id == RunRow.setup_id)
+            .where(RunRow.boat_id == boat.id, RunRow.deleted_at.is_(None))
+            .order_by(RunRow.started_at.desc(), RunRow.id.desc())
+            .limit(limit + 1)
+        )  # fmt: skip
+        if before is not None:
+            at, key = after_cursor(before)
+            query = query.where((RunRow.started_at < at) | ((RunRow.started_at == at) & (RunRow.id < key)))
+        rows = session.execute(query).all()
+    items = [
+        RunItem(
+            id=row.id, setup_id=row.setup_id, setup_name=row.name, started_at=utc(row.started_at), source=row.source,
+            best_mps=row.best_mps, duration_s=row.duration_s,
         )
-        return [run_view(row) for row in rows]
+        for row in rows[:limit]
+    ]  # fmt: skip
+    more = len(rows) > limit
+    return Page(items=items, next=cursor_of(rows[limit - 1].started_at, rows[limit - 1].id) if more else None)
 
 
 def run(store: Store, run_id: int) -> RunView:
     """A run."""
     with store.transaction() as session:
-        return run_view(owned(session, RunRow, run_id, local_racer(session)))
-
-
-def run_view(row: RunRow) -> RunView:
-    """View of a run row."""
-    summary = None
-    if row.track is not None:
-        stored = dict(row.track.summary)
-        passes = [PassView(**p) for p in stored.pop("passes")]
-        summary = SummaryView(**stored, passes=passes)
-    return RunView(
-        id=row.id,
-        setup_id=row.setup_id,
-        setup_name=row.setup.name,
-        boat_id=row.setup.boat_id,
-        started_at=row.started_at,
-        source=row.source,
-        conditions=row.conditions,
-        note=row.note,
-        summary=summary,
-        damages=[DamageView(**d) for d in row.track.damages["places"]] if row.track else [],
-        log=LogSummaryView(**row.log.summary) if row.log else None,
-        readings=[
-            ReadingView(place=r.place, typed=r.typed, celsius=r.celsius, minutes_after=r.minutes_after)
-            for r in row.readings
-        ],
-        observations=[o.words for o in row.observations],
-    )
+        return run_view(run_of(session, run_id, local_racer(session)))
 
 
 def track(store: Store, run_id: int) -> TrackView:
     """Cleaned track of a run, thinned to what a screen can draw; its speed is never averaged away at a peak."""
     with store.transaction() as session:
-        row = owned(session, RunRow, run_id, local_racer(session))
+        row = run_of(session, run_id, local_racer(session))
         if row.track is None:
             return TrackView(time_s=[], east_m=[], north_m=[], speed_mps=[])
         block = row.track.block
@@ -339,49 +315,70 @@ def _thinned(speed: np.ndarray) -> np.ndarray:
 def track_gpx(store: Store, run_id: int) -> bytes:
     """The raw track of a run as GPX 1.1."""
     with store.transaction() as session:
-        row = owned(session, RunRow, run_id, local_racer(session))
+        row = run_of(session, run_id, local_racer(session))
         if row.track is None:
             raise InvalidValue("run", f"{run_id} has no track", "a run with a track")
-        samples, name = track_of(row.track.block), f"{row.setup.boat.name}, {row.setup.name}"
+        boat = session.get_one(Boat, row.boat_id)
+        samples, name = track_of(row.track.block), f"{boat.name}, {row.setup.name}"
     return write_gpx(samples, name)
 
 
-def _reading_row(run: RunRow, position: int, place: str, typed: dict[str, Any], minutes: float) -> ReadingRow:
-    quantity = QUANTITIES[Dimension.TEMPERATURE].model_validate(typed)
-    celsius = si_from(quantity.value, quantity.unit, Dimension.TEMPERATURE)
-    if not -20 <= celsius <= 400:
-        unit = quantity.unit
-        low, high = (number_in(edge, unit, Dimension.TEMPERATURE) for edge in (-20, 400))
-        raise InvalidValue(f"readings.{place}", f"{quantity.value:g} {unit}", f"{low:g} to {high:g} {unit}")
-    if not 0 <= minutes <= 240:
-        raise InvalidValue(f"readings.{place}.minutes_after", minutes, "0 to 240 minutes")
-    return ReadingRow(
-        owner_id=run.owner_id, run_id=run.id, position=position, place=place[:40], celsius=celsius, typed=typed,
-        minutes_after=minutes,
-    )  # fmt: skip
+def log_csv(store: Store, run_id: int) -> bytes:
+    """The controller log of a run as CSV."""
+    with store.transaction() as session:
+        row = run_of(session, run_id, local_racer(session))
+        if row.log is None or row.log.deleted_at is not None:
+            raise InvalidValue("run", f"{run_id} has no controller log", "a run with a controller log")
+        log = log_of(row.log.block)
+    return write_controller_csv(log)
 
 
-def set_readings(store: Store, run_id: int, readings: list[tuple[str, dict[str, Any], float]]) -> RunView:
-    """All gun readings of a run: place, temperature as typed, minutes after landing.
+@retried
+def set_notes(
+    store: Store,
+    run_id: int,
+    conditions: dict[str, Any],
+    note: str,
+    observations: list[str],
+    readings: list[tuple[str, dict[str, Any], float]],
+    expected: str | None,
+) -> RunView:
+    """All that is written by hand on a run: conditions, note, what the boat did, gun readings.
+
+    Parameters
+    ----------
+    readings : place, temperature as typed, minutes after landing.
+    expected : tag of the state that this changes.
 
     Raises
     ------
-    InvalidValue : an impossible temperature or time.
+    InvalidValue : an impossible temperature, wind or time.
+    Changed, TagMissing : it is another by now, or nobody said which.
     """
+    check_conditions(conditions)
+    if len(readings) > MOST_READINGS:
+        raise InvalidValue("readings", f"{len(readings)} readings", f"at most {MOST_READINGS}")
     with store.transaction() as session:
-        row = owned(session, RunRow, run_id, local_racer(session))
-        row.readings = [
-            _reading_row(row, k, place, typed, minutes) for k, (place, typed, minutes) in enumerate(readings)
-        ]
+        owner = local_racer(session)
+        row = run_of(session, run_id, owner, lock=True)
+        check_tag(expected, written_state(row), "what is written on this run")
+        row.conditions, row.note = conditions, note
+        row.observations = [ObservationRow(owner_id=owner, words=words[:500]) for words in observations]
+        row.readings = [reading_row(row, k, *reading) for k, reading in enumerate(readings)]
         session.flush()
+        keep_run_forecast(session, row, document_of(session.get_one(SetupRow, row.setup_id)))
         return run_view(row)
 
 
-def set_notes(store: Store, run_id: int, conditions: dict[str, Any], note: str, observations: list[str]) -> RunView:
-    """Conditions, note and observations of a run."""
+@retried
+def move_run(store: Store, run_id: int, setup_id: int) -> RunView:
+    """A run put to another setup, of this boat or another."""
     with store.transaction() as session:
-        row = owned(session, RunRow, run_id, local_racer(session))
-        row.conditions, row.note = conditions, note
-        row.observations = [ObservationRow(owner_id=row.owner_id, words=words[:500]) for words in observations]
+        owner = local_racer(session)
+        row = run_of(session, run_id, owner, lock=True)
+        setup = owned(session, SetupRow, setup_id, owner)
+        row.setup_id, row.boat_id = setup.id, setup.boat_id
         session.flush()
+        row = run_of(session, run_id, owner)
+        keep_run_forecast(session, row, document_of(setup))
         return run_view(row)

@@ -18,7 +18,7 @@ from kunstflug.core.progress import Progress
 from kunstflug.core.propeller import part as propeller
 from kunstflug.formats.plan_document import FoundOut, SearchOut
 from kunstflug.formats.setup_document import MODELS, Strict, part_of, setup_of
-from kunstflug.services import match
+from kunstflug.services.parts import parts
 from kunstflug.services.views import PartView
 from kunstflug.store.database import Store
 
@@ -107,12 +107,12 @@ def _typed(path: str, value: float, unit: str) -> dict[str, object]:
     return {"path": path, "value": {"value": value, "unit": unit, "source": "typed"}}
 
 
-def combinations(parts: list[PartView], kinds: KindsIn) -> int:
+def combinations(there: list[PartView], kinds: KindsIn) -> int:
     """How many combinations a search over the shelf would try, the parts of today included."""
     count = 1
     for kind in SEARCHED:
         if getattr(kinds, kind):
-            count *= 1 + sum(1 for p in parts if p.kind == kind)
+            count *= 1 + sum(1 for p in there if p.kind == kind)
     return count
 
 
@@ -126,7 +126,7 @@ def search_shelf(
     bounds : heaviest boat and room for the motor; the room that the setup has measured binds as well.
     budget : most that the parts which are not in the boat may cost together; a part without a price costs nothing.
     """
-    shelf = [p for p in match.parts(store, None) if p.kind in SEARCHED and p.usable]
+    shelf = [p for p in parts(store, None) if p.kind in SEARCHED and p.usable]
     setup = setup_of(document)
     pools: dict[str, list[tuple[Any, PartView | None]]] = {}
     for kind in SEARCHED:

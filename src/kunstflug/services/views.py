@@ -2,8 +2,8 @@
 
 import math
 from dataclasses import dataclass, field
-from datetime import datetime
-from typing import Any
+from datetime import UTC, datetime
+from typing import Any, Generic, TypeVar
 
 from kunstflug.formats.forecast_document import ForecastOut
 from kunstflug.formats.setup_document import SetupDocument
@@ -11,6 +11,22 @@ from kunstflug.services.changes import Change, Difference
 
 STATES = ("new", "in use", "worn", "in repair", "dead", "lost")
 USABLE_STATES = ("new", "in use", "worn")
+
+
+Item = TypeVar("Item")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Page(Generic[Item]):
+    """A part of a list; ``next`` asks for the part after it, None where there is none."""
+
+    items: list[Item]
+    next: str | None
+
+
+def utc(moment: datetime) -> datetime:
+    """A moment of the database, which keeps UTC without saying so."""
+    return moment.replace(tzinfo=UTC)
 
 
 def number(value: float, digits: int = 6) -> float | None:
@@ -31,6 +47,42 @@ class BoatView:
     runs: int
     best_mps: float | None
     compared: bool
+    archived: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SetupItem:
+    """A setup in a list."""
+
+    id: int
+    parent_id: int | None
+    name: str
+    created_at: datetime
+    runs: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RunItem:
+    """A run in a list."""
+
+    id: int
+    setup_id: int
+    setup_name: str
+    started_at: datetime
+    source: str
+    best_mps: float | None
+    duration_s: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BinnedView:
+    """Something in the bin: put back by its kind and id."""
+
+    kind: str
+    id: int
+    name: str
+    deleted_at: datetime
+    with_it: str  # what lies in the bin together with it, in words
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,6 +131,7 @@ class ShelfPartView:
     due: str
     boats: list[str]
     events: list[EventView]
+    tag: str  # of what can be changed: state, price, pieces, note, sizes
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -268,6 +321,8 @@ class RunView:
     log: LogSummaryView | None
     readings: list[ReadingView]
     observations: list[str]
+    odd: list[str]  # what is written here and cannot be true, in words
+    tag: str  # of what is written by hand: conditions, note, observations, readings
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -288,8 +343,10 @@ class ComparedRun:
     """A run beside the forecast of its setup, made for the run's own conditions."""
 
     run_id: int
+    setup_id: int
     started_at: datetime
     measured: list[MeasuredView]
+    odd: str = ""  # why its conditions could not be used, in words
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -306,13 +363,15 @@ class TrailSetup:
     low_mps: float | None
     high_mps: float | None
     verdict: str
-    runs: list[ComparedRun]
+    runs: list[ComparedRun]  # the newest, in their order
+    runs_in_all: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TrailView:
-    """All setups of a boat in their order."""
+    """The newest setups of a boat in their order."""
 
     boat_id: int
     boat_name: str
     setups: list[TrailSetup]
+    older: str | None  # asks for the setups before these

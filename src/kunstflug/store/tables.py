@@ -1,5 +1,6 @@
 """The tables. Every row has its owner, so that accounts can come later without a rewrite."""
 
+import uuid
 from datetime import UTC, datetime
 from typing import Any, ClassVar
 
@@ -35,29 +36,45 @@ class Owned:
     created_at: Mapped[datetime] = mapped_column(default=now)
 
 
+def new_uid() -> str:
+    """A name for a row that no other database gives either."""
+    return uuid.uuid4().hex
+
+
+class Binned:
+    """A row that can lie in the bin: hidden from every list, and there to be put back.
+
+    What goes into the bin with something (a setup's runs) bears the same moment, and comes back with it.
+    """
+
+    deleted_at: Mapped[datetime | None]
+
+
 class Racer(Base):
     """Somebody with boats; one local racer for now."""
 
     __tablename__ = "racers"
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(120), unique=True)
+    demo: Mapped[str] = mapped_column(String(20), default="")  # "loading" while it is made, then "loaded"
     created_at: Mapped[datetime] = mapped_column(default=now)
 
 
-class Boat(Owned, Base):
+class Boat(Owned, Binned, Base):
     """A boat, under whose name its setups stand."""
 
     __tablename__ = "boats"
     name: Mapped[str] = mapped_column(String(120))
+    archived_at: Mapped[datetime | None]
     aim: Mapped[dict[str, Any] | None]  # purpose, duty, wish, locks, schools; as typed
     circuit: Mapped[dict[str, Any] | None]  # the water circuit's document
-    setups: Mapped[list["SetupRow"]] = relationship(back_populates="boat", order_by="SetupRow.id")
 
 
-class PartRow(Owned, Base):
+class PartRow(Owned, Binned, Base):
     """A part on the shelf; ``document`` is the part's document, as typed."""
 
     __tablename__ = "parts"
+    uid: Mapped[str] = mapped_column(String(32), default=new_uid)  # so that a CSV taken in twice adds nothing
     kind: Mapped[str] = mapped_column(String(20))
     name: Mapped[str] = mapped_column(String(120))
     document: Mapped[dict[str, Any]]
@@ -68,7 +85,10 @@ class PartRow(Owned, Base):
     events: Mapped[list["PartEventRow"]] = relationship(
         order_by="PartEventRow.happened_at", cascade="all, delete-orphan"
     )
-    __table_args__ = (Index("ix_parts_owner_kind", "owner_id", "kind"),)
+    __table_args__ = (
+        Index("ix_parts_owner_kind", "owner_id", "kind"),
+        Index("ix_parts_owner_uid", "owner_id", "uid", unique=True),
+    )
 
 
 class PartEventRow(Owned, Base):
@@ -81,18 +101,25 @@ class PartEventRow(Owned, Base):
     words: Mapped[str] = mapped_column(String(1000))
 
 
-class SetupRow(Owned, Base):
-    """A setup. Never edited: a change makes a new row with its parent."""
+class SetupRow(Owned, Binned, Base):
+    """A setup. Never edited but for its name: a change makes a new row with its parent."""
 
     __tablename__ = "setups"
     boat_id: Mapped[int] = mapped_column(ForeignKey("boats.id"))
     parent_id: Mapped[int | None] = mapped_column(ForeignKey("setups.id"))
     name: Mapped[str] = mapped_column(String(120))
     document: Mapped[dict[str, Any]]
-    ticks: Mapped[dict[str, Any] | None]  # steps of the build list that are done
-    boat: Mapped[Boat] = relationship(back_populates="setups")
-    forecasts: Mapped[list["ForecastRow"]] = relationship(order_by="ForecastRow.id")
-    runs: Mapped[list["RunRow"]] = relationship(back_populates="setup", order_by="RunRow.id")
+    boat: Mapped[Boat] = relationship()
+
+
+class SetupTick(Base):
+    """A step of a setup's build list that was ticked, or was and is no more; a row each, so that ticks add up."""
+
+    __tablename__ = "setup_ticks"
+    setup_id: Mapped[int] = mapped_column(ForeignKey("setups.id"), primary_key=True)
+    step: Mapped[str] = mapped_column(String(60), primary_key=True)
+    owner_id: Mapped[int] = mapped_column(ForeignKey("racers.id"))
+    done: Mapped[bool]
 
 
 class SetupPart(Base):
@@ -106,31 +133,54 @@ class SetupPart(Base):
 
 
 class ForecastRow(Owned, Base):
-    """A forecast, with the model's version and the inputs it was made from."""
+    """A setup's forecast, with the model's version and the inputs it was made from; its headline stands beside."""
 
     __tablename__ = "forecasts"
     setup_id: Mapped[int] = mapped_column(ForeignKey("setups.id"))
     model_version: Mapped[str] = mapped_column(String(20))
-    inputs: Mapped[dict[str, Any]]
-    result: Mapped[dict[str, Any]]
+    inputs: Mapped[dict[str, Any]] = mapped_column(deferred=True)
+    result: Mapped[dict[str, Any]] = mapped_column(deferred=True)
+    speed_mps: Mapped[float | None]
+    low_mps: Mapped[float | None]
+    high_mps: Mapped[float | None]
+    verdict: Mapped[str] = mapped_column(String(20), default="")
 
 
-class RunRow(Owned, Base):
-    """A run of a setup with its conditions, as typed."""
+class RunRow(Owned, Binned, Base):
+    """A run of a setup with its conditions, as typed; what lists show of it stands beside."""
 
     __tablename__ = "runs"
+    boat_id: Mapped[int] = mapped_column(ForeignKey("boats.id"))
     setup_id: Mapped[int] = mapped_column(ForeignKey("setups.id"))
     started_at: Mapped[datetime]
     source: Mapped[str] = mapped_column(String(200))
+    content_hash: Mapped[str | None] = mapped_column(String(64))  # of the file it came from
     conditions: Mapped[dict[str, Any]]
     note: Mapped[str] = mapped_column(Text, default="")
-    setup: Mapped[SetupRow] = relationship(back_populates="runs")
+    best_mps: Mapped[float | None]  # both ways, else the best held 2 s
+    duration_s: Mapped[float | None]
+    setup: Mapped[SetupRow] = relationship()
     track: Mapped["TrackRow | None"] = relationship(back_populates="run")
     log: Mapped["ControllerLogRow | None"] = relationship()
     readings: Mapped[list["ReadingRow"]] = relationship(order_by="ReadingRow.position", cascade="all, delete-orphan")
     observations: Mapped[list["ObservationRow"]] = relationship(
         order_by="ObservationRow.id", cascade="all, delete-orphan"
     )
+    __table_args__ = (
+        Index("ix_runs_boat_started", "boat_id", "deleted_at", "started_at", "id", "best_mps"),
+        Index("ix_runs_setup_started", "setup_id", "deleted_at", "started_at", "id", "duration_s"),
+        Index("ix_runs_owner_hash", "owner_id", "content_hash"),
+    )
+
+
+class RunForecastRow(Owned, Base):
+    """What was forecast for a run in its own water and air, and of which state that is the forecast."""
+
+    __tablename__ = "run_forecasts"
+    run_id: Mapped[int] = mapped_column(ForeignKey("runs.id"), unique=True)
+    model_version: Mapped[str] = mapped_column(String(20))
+    state_hash: Mapped[str] = mapped_column(String(64))  # of the document in these conditions
+    result: Mapped[dict[str, Any]]
 
 
 class TrackRow(Owned, Base):
@@ -140,19 +190,19 @@ class TrackRow(Owned, Base):
     run_id: Mapped[int] = mapped_column(ForeignKey("runs.id"), unique=True)
     format: Mapped[str] = mapped_column(String(20))
     samples: Mapped[int]
-    block: Mapped[bytes] = mapped_column(LONGBLOB)
+    block: Mapped[bytes] = mapped_column(LONGBLOB, deferred=True)
     summary: Mapped[dict[str, Any]]
     damages: Mapped[dict[str, Any]]
     run: Mapped[RunRow] = relationship(back_populates="track")
 
 
-class ControllerLogRow(Owned, Base):
+class ControllerLogRow(Owned, Binned, Base):
     """A controller log as one compressed block."""
 
     __tablename__ = "controller_logs"
     run_id: Mapped[int] = mapped_column(ForeignKey("runs.id"), unique=True)
     samples: Mapped[int]
-    block: Mapped[bytes] = mapped_column(LONGBLOB)
+    block: Mapped[bytes] = mapped_column(LONGBLOB, deferred=True)
     summary: Mapped[dict[str, Any]]
 
 
@@ -176,7 +226,7 @@ class ObservationRow(Owned, Base):
     words: Mapped[str] = mapped_column(String(500))
 
 
-class TubTestRow(Owned, Base):
+class TubTestRow(Owned, Binned, Base):
     """A held-back test: readings in gun order with their seconds, and what became of it."""
 
     __tablename__ = "tub_tests"
@@ -186,3 +236,14 @@ class TubTestRow(Owned, Base):
     readings: Mapped[list[dict[str, Any]]] = mapped_column(JSON)
     outcome: Mapped[dict[str, Any]]
     note: Mapped[str] = mapped_column(String(1000), default="")
+
+
+class IdempotencyRow(Base):
+    """A request that made something: sent again with the same key, it gives what it made then."""
+
+    __tablename__ = "idempotency_keys"
+    owner_id: Mapped[int] = mapped_column(ForeignKey("racers.id"), primary_key=True)
+    key: Mapped[str] = mapped_column(String(80), primary_key=True)
+    digest: Mapped[str] = mapped_column(String(64))  # of the request
+    made_id: Mapped[int | None]
+    created_at: Mapped[datetime] = mapped_column(default=now)

@@ -1,36 +1,39 @@
 """The application: routes, problems, guard, built front end."""
 
+import re
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
+from typing import Any
 
+import anyio.to_thread
 from fastapi import FastAPI
-from fastapi.responses import FileResponse, JSONResponse, Response
+from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
+from starlette.exceptions import HTTPException
+from starlette.types import ASGIApp, Receive, Scope, Send
 
 from kunstflug import __version__
-from kunstflug.services.jobs import Jobs
-from kunstflug.store.database import Store
+from kunstflug.store.database import POOL, Store
 from kunstflug.web import problems
+from kunstflug.web.api import router
 from kunstflug.web.guard import Guard
-from kunstflug.web.routes import router
+from kunstflug.web.streams import Line
 
 DIST = Path(__file__).parents[3] / "frontend" / "dist"
+_PAGE = re.compile(r"[A-Za-z0-9/_-]{0,200}")
+"""Addresses that the front end's router may know: no dots, nothing escaped, not endless."""
 
 
-def create_app(store: Store, dist: Path = DIST, extra_hosts: frozenset[str] = frozenset()) -> FastAPI:
-    """The API and, where it is built, the front end.
-
-    Parameters
-    ----------
-    dist : folder of the built front end.
-    extra_hosts : further Host names to answer to (the tests' client).
-    """
+def create_api(store: Store, dist: Path = DIST) -> FastAPI:
+    """The API and, where it is built, the front end; without the guard around it."""
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        # As many threads as connections: a request that runs never waits for one.
+        anyio.to_thread.current_default_thread_limiter().total_tokens = POOL
         yield
-        app.state.jobs.close()
+        app.state.line.close()
 
     app = FastAPI(
         title="Kunstflug",
@@ -40,27 +43,66 @@ def create_app(store: Store, dist: Path = DIST, extra_hosts: frozenset[str] = fr
         openapi_url="/api/openapi.json",
         lifespan=lifespan,
         separate_input_output_schemas=False,
+        responses=problems.DECLARED,
     )
     app.state.store = store
-    app.state.jobs = Jobs()
+    app.state.line = Line()
     problems.install(app)
     app.include_router(router)
-    app.add_middleware(Guard, extra_hosts=extra_hosts)
+    _describe(app)
     if dist.is_dir():
-        app.mount("/assets", StaticFiles(directory=dist / "assets"), name="assets")
-
-        @app.get("/{path:path}", include_in_schema=False)
-        def page(path: str) -> Response:
-            """The page of the front end for any address that is not a file."""
-            if path.startswith("api/"):
-                return JSONResponse(
-                    {"type": "about:blank", "title": "not found", "status": 404, "detail": "no such address"}, 404
-                )
-            file = (dist / path).resolve()
-            if path and file.is_relative_to(dist.resolve()) and file.is_file():
-                return FileResponse(file)
-            if "." in path.rsplit("/", 1)[-1]:
-                return Response(status_code=404)
-            return FileResponse(dist / "index.html", headers={"cache-control": "no-cache"})
-
+        _serve_front_end(app, dist)
     return app
+
+
+def _describe(app: FastAPI) -> None:
+    """The description of the API says that problems are problem details."""
+    described = app.openapi
+
+    def openapi() -> dict[str, Any]:
+        if app.openapi_schema is None:
+            for path in described()["paths"].values():
+                for operation in path.values():
+                    for status, response in operation["responses"].items():
+                        content = response.get("content", {})
+                        if status >= "400" and "application/json" in content:
+                            content["application/problem+json"] = content.pop("application/json")
+        return described()
+
+    app.openapi = openapi  # type: ignore[method-assign]  # the way FastAPI documents for changing it
+
+
+def _serve_front_end(app: FastAPI, dist: Path) -> None:
+    app.mount("/assets", StaticFiles(directory=dist / "assets"), name="assets")
+    files = {str(f.relative_to(dist)): f for f in dist.rglob("*") if f.is_file()}
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> Response:
+        """The page of the front end for any address that is not a file."""
+        if path in files:
+            return FileResponse(files[path])
+        if not _PAGE.fullmatch(path) or path.split("/")[0] == "api":
+            raise HTTPException(404)
+        return FileResponse(dist / "index.html", headers={"cache-control": "no-cache"})
+
+
+class App:
+    """The guarded application; what the web server runs."""
+
+    def __init__(self, api: FastAPI, extra_hosts: frozenset[str]) -> None:
+        self.api = api
+        self._guarded: ASGIApp = Guard(api, extra_hosts)
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        await self._guarded(scope, receive, send)
+
+
+def create_app(store: Store, dist: Path = DIST, extra_hosts: frozenset[str] = frozenset()) -> App:
+    """The API and, where it is built, the front end, behind the guard.
+
+    Parameters
+    ----------
+    dist : folder of the built front end.
+    extra_hosts : further Host names to answer to (the tests' client).
+    """
+    return App(create_api(store, dist), extra_hosts)

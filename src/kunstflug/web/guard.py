@@ -1,4 +1,8 @@
-"""Who may talk to the program: its own host names, its own origin, requests of a bearable size."""
+"""Who may talk to the program: its own host names, its own origin, requests of a bearable size.
+
+The outermost layer: whatever happens within, an answer goes out with the security headers, and a fault of our own is
+a problem of its own kind, never dressed up as something the racer did.
+"""
 
 import json
 from contextlib import suppress
@@ -11,10 +15,19 @@ from kunstflug.formats.reading import MOST_BYTES
 
 MOST_REQUEST_BYTES = MOST_BYTES + 1024 * 1024
 _OWN = {"127.0.0.1", "localhost", "[::1]"}
-_POLICY = (
-    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; "
-    "frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
-)
+_SAFE_METHODS = ("GET", "HEAD")
+_HEADERS = {
+    "content-security-policy": (
+        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; "
+        "frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
+    ),
+    "x-content-type-options": "nosniff",
+    "referrer-policy": "no-referrer",
+    "cross-origin-resource-policy": "same-origin",
+}
+
+TOLD = "kunstflug.told"
+"""Stands in the scope of a request whose fault was logged and answered."""
 
 
 def _host_name(host: str) -> str:
@@ -26,7 +39,7 @@ class TooLarge(Exception):
 
 
 class Guard:
-    """Refuses other hosts, other origins and huge bodies; sets the security headers.
+    """Refuses other hosts, other origins and huge bodies; sets the security headers; answers for what breaks.
 
     A page elsewhere in the same browser cannot talk to the program: its requests carry its own Origin, or are marked
     cross-site by the browser. A name that somebody points at this machine fails at the Host header.
@@ -41,23 +54,29 @@ class Guard:
             await self.app(scope, receive, send)
             return
         headers = Headers(scope=scope)
-        refused = self._refusal(headers)
+        refused = self._refusal(headers, scope["method"])
         if refused:
             await _problem(send, 403, "not from here", refused)
             return
-        if int(headers.get("content-length") or 0) > MOST_REQUEST_BYTES:
-            await _problem(send, 413, "too large", f"at most {MOST_BYTES // 1048576} MiB are accepted")
+        length = headers.get("content-length", "0")
+        if not length.isascii() or not length.isdigit():
+            await _problem(send, 400, "bad request", "the content length is not a number")
+            return
+        if int(length[:20]) > MOST_REQUEST_BYTES:
+            await _too_large(send)
             return
         await self._pass_on(scope, receive, send)
 
-    def _refusal(self, headers: Headers) -> str:
+    def _refusal(self, headers: Headers, method: str) -> str:
         host = headers.get("host", "")
         if _host_name(host) not in self.hosts:
             return f"this program answers to its own names only, not to '{host[:80]}'"
         origin = headers.get("origin")
-        if origin is not None and urlsplit(origin).netloc != host:
+        if origin is not None and _netloc(origin) != host:
             return "requests from other pages are refused"
-        if headers.get("sec-fetch-site") in ("cross-site", "same-site") and headers.get("sec-fetch-mode") != "navigate":
+        # Following a link from elsewhere to a page of ours is fine; anything else from elsewhere is not.
+        link = headers.get("sec-fetch-mode") == "navigate" and method in _SAFE_METHODS
+        if headers.get("sec-fetch-site") in ("cross-site", "same-site") and not link:
             return "requests from other pages are refused"
         return ""
 
@@ -80,25 +99,43 @@ class Guard:
             if message["type"] == "http.response.start":
                 started = True
                 headers = MutableHeaders(scope=message)
-                headers["content-security-policy"] = _POLICY
-                headers["x-content-type-options"] = "nosniff"
-                headers["referrer-policy"] = "no-referrer"
-                headers["cross-origin-resource-policy"] = "same-origin"
+                for name, value in _HEADERS.items():
+                    headers[name] = value
             await send(message)
 
-        with suppress(TooLarge):
-            await self.app(scope, counted, with_headers)
+        try:
+            with suppress(TooLarge):
+                await self.app(scope, counted, with_headers)
+        except Exception:
+            if over:
+                pass  # some layers wrap what broke off the body
+            elif TOLD in scope:
+                return  # answered for already, see problems.py
+            else:
+                raise  # too late for an answer: the connection breaks off, which says it all
         if over and not started:
-            await _problem(send, 413, "too large", f"at most {MOST_BYTES // 1048576} MiB are accepted")
+            await _too_large(send)
+
+
+def _netloc(origin: str) -> str | None:
+    try:
+        return urlsplit(origin).netloc
+    except ValueError:
+        return None
+
+
+async def _too_large(send: Send) -> None:
+    await _problem(send, 413, "too large", f"at most {MOST_BYTES // 1048576} MiB are accepted")
 
 
 async def _problem(send: Send, status: int, title: str, detail: str) -> None:
     body = json.dumps({"type": "about:blank", "title": title, "status": status, "detail": detail}).encode()
+    headers = {"content-type": "application/problem+json", "content-length": str(len(body)), **_HEADERS}
     await send(
         {
             "type": "http.response.start",
             "status": status,
-            "headers": [(b"content-type", b"application/problem+json"), (b"content-length", str(len(body)).encode())],
+            "headers": [(name.encode(), value.encode()) for name, value in headers.items()],
         }
     )
     await send({"type": "http.response.body", "body": body})

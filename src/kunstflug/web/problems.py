@@ -1,91 +1,211 @@
 """Errors as problem details (RFC 9457); one map for the whole tree."""
 
+import json
+import logging
+import math
+import uuid
 from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import JSONResponse
-from pydantic import ValidationError
+from fastapi.responses import Response
+from pydantic import BaseModel, ConfigDict
+from starlette.exceptions import HTTPException
 
 from kunstflug.core.errors import (
+    AlreadyThere,
+    Changed,
+    FieldProblem,
     FileTooLarge,
+    InUse,
+    InvalidDocument,
     InvalidValue,
     KunstflugError,
     NotFound,
+    RestoreProblem,
     StartupProblem,
     Stopped,
+    StoreBusy,
     StoreUnavailable,
+    TagMissing,
     UnreadableFile,
 )
+from kunstflug.formats.setup_document import field_problems
 from kunstflug.services.run import PartlyReadable
+from kunstflug.web.guard import TOLD
 
 STATUS: dict[type[KunstflugError], tuple[int, str]] = {
     InvalidValue: (422, "impossible value"),
+    InvalidDocument: (422, "impossible value"),
     PartlyReadable: (422, "partly readable"),
     FileTooLarge: (413, "too large"),
     UnreadableFile: (422, "unreadable file"),
     NotFound: (404, "not found"),
+    Changed: (412, "changed elsewhere"),
+    TagMissing: (428, "which state"),
+    AlreadyThere: (409, "there already"),
+    InUse: (409, "in use"),
+    StoreBusy: (503, "database busy"),
     StoreUnavailable: (503, "database away"),
     Stopped: (409, "stopped"),
+    RestoreProblem: (422, "no backup"),
     StartupProblem: (500, "cannot start"),
     KunstflugError: (500, "error"),
 }
+RETRY_S = 1
+
+_log = logging.getLogger("kunstflug.web")
 
 
-def problem(error: KunstflugError) -> JSONResponse:
+class FieldOut(BaseModel):
+    """One field that is wrong."""
+
+    field: str
+    message: str
+
+
+class DamageOut(BaseModel):
+    """One place of a file that cannot be read."""
+
+    line: int
+    reason: str
+
+
+class ProblemOut(BaseModel):
+    """What went wrong (RFC 9457), with what each kind of problem says beside."""
+
+    model_config = ConfigDict(extra="allow")
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    field: str | None = None
+    value: str | float | bool | None = None
+    allowed: str | None = None
+    fields: list[FieldOut] | None = None
+    line: int | None = None
+    reason: str | None = None
+    readable: int | None = None
+    seconds: float | None = None
+    broken: int | None = None
+    damages: list[DamageOut] | None = None
+    run_id: int | None = None
+    tag: str | None = None
+    current: dict[str, Any] | None = None
+
+
+DECLARED: dict[int | str, dict[str, Any]] = {
+    status: {"model": ProblemOut, "description": words}
+    for status, words in (
+        (400, "Bad request"),
+        (403, "Not from here"),
+        (404, "Not found"),
+        (405, "Method not allowed"),
+        (409, "There already, or in use"),
+        (412, "Changed elsewhere"),
+        (413, "Too large"),
+        (415, "Unsupported"),
+        (422, "Impossible value or unreadable file"),
+        (428, "Which state is changed is not said"),
+        (500, "Fault of the program"),
+        (503, "Database away"),
+    )
+}
+
+
+class ProblemResponse(Response):
+    """Problem details as ASCII JSON: whatever somebody sent can be told back."""
+
+    media_type = "application/problem+json"
+
+    def render(self, content: Any) -> bytes:
+        return json.dumps(content, allow_nan=False).encode("ascii")
+
+
+def _told(value: object) -> str | int | float | bool | None:
+    """What was given, as it can be told in JSON."""
+    if isinstance(value, bool | str) or value is None:
+        return value
+    if isinstance(value, int):
+        return value if abs(value) < 2**53 else f"{value:.6g}" if abs(value) < 10**300 else "a very large number"
+    if isinstance(value, float):
+        return value if math.isfinite(value) else str(value)
+    return str(value)[:200]
+
+
+def _answer(status: int, title: str, detail: str, **more: Any) -> ProblemResponse:
+    headers = {"retry-after": str(RETRY_S)} if status == 503 else None
+    body = {"type": "about:blank", "title": title, "status": status, "detail": detail, **more}
+    return ProblemResponse(body, status, headers=headers)
+
+
+def problem(error: KunstflugError) -> ProblemResponse:
     """Response of an error of our own tree."""
     status, title = next(STATUS[cls] for cls in type(error).__mro__ if cls in STATUS)
-    body: dict[str, Any] = {"type": "about:blank", "title": title, "status": status, "detail": str(error)}
-    if isinstance(error, InvalidValue):
-        body |= {"field": error.field, "value": str(error.value), "allowed": error.allowed}
-    if isinstance(error, UnreadableFile):
-        body |= {"line": error.line, "reason": error.reason}
-    if isinstance(error, PartlyReadable):
-        body |= {
-            "readable": error.readable,
-            "seconds": error.seconds,
-            "broken": error.broken,
-            "damages": [{"line": d.line, "reason": d.reason} for d in error.damages[:20]],
-        }
-    return JSONResponse(body, status, media_type="application/problem+json")
+    return _answer(status, title, str(error), **_beside(error))
 
 
-def _field(location: tuple[Any, ...]) -> str:
-    """Dotted field of a validation error, as the documents name it."""
-    words = [
-        str(p) for p in location if p not in ("body", "document", "value", "query", "path") and not isinstance(p, int)
-    ]
-    return ".".join(words) or "request"
+def _beside(error: KunstflugError) -> dict[str, Any]:
+    match error:
+        case InvalidValue():
+            return {"field": error.field, "value": _told(error.value), "allowed": error.allowed}
+        case InvalidDocument():
+            return _fields(error.fields)
+        case PartlyReadable():
+            return {
+                "line": error.line,
+                "reason": error.reason,
+                "readable": error.readable,
+                "seconds": error.seconds,
+                "broken": error.broken,
+                "damages": [{"line": d.line, "reason": d.reason} for d in error.damages[:20]],
+            }
+        case UnreadableFile():
+            return {"line": error.line, "reason": error.reason}
+        case Changed():
+            return {"current": error.current, "tag": error.tag}
+        case AlreadyThere():
+            return {"run_id": error.run_id}
+        case _:
+            return {}
 
 
-def _invalid(errors: list[Any]) -> JSONResponse:
-    first = errors[0]
-    fields = [{"field": _field(e["loc"]), "message": e["msg"]} for e in errors[:20]]
-    given = first.get("input")
-    body = {
-        "type": "about:blank",
-        "title": "impossible value",
-        "status": 422,
-        "detail": f"{fields[0]['field']}: {first['msg']}",
-        "field": fields[0]["field"],
-        "value": given if isinstance(given, str | int | float | bool) else None,
-        "allowed": first["msg"],
-        "fields": fields,
+def _fields(fields: tuple[FieldProblem, ...]) -> dict[str, Any]:
+    first = fields[0]
+    return {
+        "field": first.field,
+        "value": _told(first.value),
+        "allowed": first.allowed,
+        "fields": [{"field": f.field, "message": f.allowed} for f in fields],
     }
-    return JSONResponse(body, 422, media_type="application/problem+json")
 
 
 def install(app: FastAPI) -> None:
-    """Sets the handlers."""
+    """Sets the handlers; a fault of our own is answered as one, never dressed up as something the racer did."""
+
+    @app.exception_handler(Exception)
+    def fault(request: Request, error: Exception) -> ProblemResponse:
+        number = uuid.uuid4().hex[:12]
+        _log.error("fault %s in %s %s", number, request.method, request.url.path, exc_info=error)
+        request.scope[TOLD] = True
+        detail = f"Something broke in the program; what you typed is kept. The log has it under {number}"
+        return _answer(500, "fault of the program", detail)
 
     @app.exception_handler(KunstflugError)
-    def own(_: Request, error: KunstflugError) -> JSONResponse:
+    def own(_: Request, error: KunstflugError) -> ProblemResponse:
         return problem(error)
 
     @app.exception_handler(RequestValidationError)
-    def request(_: Request, error: RequestValidationError) -> JSONResponse:
-        return _invalid(list(error.errors()))
+    def request(_: Request, error: RequestValidationError) -> ProblemResponse:
+        found = tuple(field_problems(list(error.errors())))
+        return _answer(422, "impossible value", f"{found[0].field}: {found[0].allowed}", **_fields(found))
 
-    @app.exception_handler(ValidationError)
-    def document(_: Request, error: ValidationError) -> JSONResponse:
-        return _invalid(error.errors())
+    @app.exception_handler(HTTPException)
+    def http(_: Request, error: HTTPException) -> ProblemResponse:
+        titles = {400: "bad request", 404: "not found", 405: "not allowed", 413: "too large"}
+        title = titles.get(error.status_code, "refused")
+        detail = "no such address" if error.status_code == 404 else str(error.detail)
+        answer = _answer(error.status_code, title, detail)
+        answer.headers.update(error.headers or {})
+        return answer

@@ -1,12 +1,13 @@
 """Bodies of requests."""
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from kunstflug.formats.circuit_document import CircuitIn
 from kunstflug.formats.plan_document import DutyIn, SchoolsIn
 from kunstflug.formats.setup_document import Quantity, SetupDocument, Strict
+from kunstflug.services.run import MOST_READINGS
 from kunstflug.services.search import KindsIn, RangesIn
 
 
@@ -48,7 +49,7 @@ class CircuitSolveIn(PlanIn):
 class ComparedIn(CooledIn):
     """Parts to compare in this boat."""
 
-    parts: list[int] = Field(min_length=1, max_length=6)
+    parts: list[Annotated[int, Field(ge=1, le=2**31 - 1)]] = Field(min_length=1, max_length=6)
 
 
 class FitIn(Strict):
@@ -68,7 +69,7 @@ class TickIn(Strict):
 class ShelfChangeIn(Strict):
     """What changes on a part of the shelf; what is missing stays."""
 
-    state: str | None = None
+    state: str | None = Field(default=None, max_length=40)
     price: float | None = Field(default=None, ge=0, le=1e6)
     pieces: int | None = Field(default=None, ge=0, le=1000)
     note: str | None = Field(default=None, max_length=1000)
@@ -78,15 +79,15 @@ class ShelfChangeIn(Strict):
 class EventIn(Strict):
     """Something that happened to a part."""
 
-    kind: str
+    kind: str = Field(max_length=40)
     words: str = Field(default="", max_length=1000)
 
 
 class MeasureIn(Strict):
     """Readings of an instrument, in the core's units, and better spreads where they are known."""
 
-    readings: dict[str, float]
-    spreads: dict[str, float] = Field(default_factory=dict)
+    readings: dict[str, float] = Field(max_length=20)
+    spreads: dict[str, float] = Field(default_factory=dict, max_length=20)
 
 
 class WriteIn(Strict):
@@ -116,7 +117,7 @@ class TubIn(Strict):
 class KeepTubIn(TubIn):
     """A held-back test that is over."""
 
-    end: str
+    end: str = Field(max_length=60)
     note: str = Field(default="", max_length=1000)
 
 
@@ -166,13 +167,13 @@ class AdoptIn(Strict):
 
     document: SetupDocument
     name: str = Field(default="", max_length=120)
-    shelf: dict[str, int] = Field(default_factory=dict)
+    shelf: dict[str, Annotated[int, Field(ge=1, le=2**31 - 1)]] = Field(default_factory=dict, max_length=20)
 
 
 class PartIn(Strict):
     """A part for the shelf."""
 
-    kind: str
+    kind: str = Field(max_length=40)
     document: dict[str, Any]
 
 
@@ -192,7 +193,7 @@ class ReadingIn(Strict):
 
     place: str = Field(min_length=1, max_length=40)
     typed: Quantity
-    minutes_after: float
+    minutes_after: float = Field(ge=0, le=240)
 
 
 class ConditionsIn(Strict):
@@ -206,8 +207,37 @@ class ConditionsIn(Strict):
 
 
 class NotesIn(Strict):
-    """Conditions, note and observations of a run."""
+    """All that is written by hand on a run."""
 
     conditions: ConditionsIn = Field(default_factory=ConditionsIn)
     note: str = Field(default="", max_length=4000)
-    observations: list[str] = Field(default_factory=list, max_length=60)
+    observations: list[Annotated[str, Field(max_length=500)]] = Field(default_factory=list, max_length=60)
+    readings: list[ReadingIn] = Field(default_factory=list, max_length=MOST_READINGS)
+
+
+class NameIn(Strict):
+    """Another name."""
+
+    name: str = Field(max_length=120)
+
+
+class BoatChangeIn(Strict):
+    """What changes on a boat; what is missing stays."""
+
+    name: str | None = Field(default=None, max_length=120)
+    archived: bool | None = None
+
+
+class MoveIn(Strict):
+    """The setup that a run is put to."""
+
+    setup_id: int = Field(ge=1, le=2**31 - 1)
+
+
+class HealthOut(Strict):
+    """Whether the program and its database answer."""
+
+    version: str
+    model: str
+    database: bool
+    trouble: str = Field(description="what is the matter, in words; empty where nothing is")

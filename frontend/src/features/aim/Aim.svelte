@@ -113,7 +113,7 @@
 {:else if setup && forecast}
   <div class="title">
     <h1>{here.boat?.name ?? ''}</h1>
-    <SetupPicker {setup} mark="aim" />
+    <SetupPicker {setup} mark="aim" onchanged={() => load(setup?.id ?? 0)} />
   </div>
   <div class="sheet">
     <section class="say">

@@ -1,5 +1,6 @@
 /** State of the new-boat sheet: what is typed, the document it makes, and the forecast as soon as there is one. */
 import { api, ask, Problem, type Field, type Forecast, type SetupView } from '$lib/api/client';
+import { Once } from '$lib/api/once';
 import { forget, keep, kept } from '$lib/state/kept';
 import { Newest } from '$lib/state/newest';
 import { fromSi, toSi, trimmed, unitLabel } from '$lib/units/units.svelte';
@@ -79,6 +80,7 @@ export class BoatState {
   forecast = $state<Forecast | undefined>();
   problem = $state<Problem | undefined>();
   saving = $state(false);
+  private readonly once = new Once();
 
   private readonly newest = new Newest<Record<string, unknown>, Forecast>(
     (document) => ask(api.POST('/api/forecast', { body: document as never })),
@@ -129,7 +131,9 @@ export class BoatState {
     this.saving = true;
     try {
       const body = { name: this.typed.name ?? '', document: { ...document, name: 'first setup' } };
-      const saved = await ask(api.POST('/api/boats', { body: body as never }));
+      const params = { header: this.once.header(body) };
+      const saved = await ask(api.POST('/api/boats', { params, body: body as never }));
+      this.once.arrived();
       forget('new-boat');
       forget('new-boat-units');
       return saved;

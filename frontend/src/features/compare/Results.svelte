@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { TrailView } from '$lib/api/client';
+  import { shortDay } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
   import { off } from './trail';
@@ -14,9 +15,6 @@
       ),
     ),
   );
-  function day(moment: string): string {
-    return new Date(`${moment}Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
-  }
   function signed(value: number | undefined): string {
     return value === undefined ? '' : `${value >= 0 ? '+' : '−'}${Math.abs(value).toFixed(1)}%`;
   }
@@ -36,7 +34,7 @@
         {#each rows as { setup, run, m, first, count } (`${run.run_id}-${m.label}`)}
           <tr class:first>
             {#if first}<th rowspan={count} scope="rowgroup"
-                >{setup.name}<br /><span class="quiet">{day(run.started_at)}</span></th
+                >{setup.name}<br /><span class="quiet">{shortDay(run.started_at)}</span></th
               >{/if}
             <td>{m.label}</td>
             <td class="n forecast">{units.text(m.forecast, m.dimension)}</td>

@@ -75,7 +75,7 @@
   {@const setup = draft.setup}
   <div class="title">
     <h1>{here.boat?.name ?? ''}</h1>
-    <SetupPicker {setup} mark="fit" />
+    <SetupPicker {setup} mark="fit" onchanged={() => open(setup.id)} />
     <p class="sum" aria-live="polite" data-testid="fit-sum">
       {#if fit.now.clashes}<FitMark fit="clashes" /> {fit.now.clashes}{/if}
       {#if fit.now.needs}<FitMark fit="needs" /> {fit.now.needs}{/if}

@@ -1,5 +1,5 @@
 /** Joints, drawing and lists of the setup on the sheet, of the draft where there is one. */
-import { api, ask, Problem, type Fit, type SetupDocument } from '$lib/api/client';
+import { api, ask, askNothing, Problem, type Fit, type SetupDocument } from '$lib/api/client';
 import { Newest } from '$lib/state/newest';
 
 export class FitState {
@@ -41,10 +41,8 @@ export class FitState {
   async tick(setupId: number, key: string, done: boolean): Promise<void> {
     this.turn(key, done);
     try {
-      await ask(
-        api
-          .PUT('/api/setups/{setup_id}/ticks', { params: { path: { setup_id: setupId } }, body: { key, done } })
-          .then((answer) => ({ ...answer, data: answer.error ? undefined : true })),
+      await askNothing(
+        api.PUT('/api/setups/{setup_id}/ticks', { params: { path: { setup_id: setupId } }, body: { key, done } }),
       );
       this.problem = undefined;
     } catch (error) {

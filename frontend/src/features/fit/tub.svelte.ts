@@ -1,5 +1,6 @@
 /** A held-back test as it runs: the clock, the readings, the curve, and when to stop. */
 import { api, ask, Problem, type Quantity, type SetupDocument, type Tub } from '$lib/api/client';
+import { Once } from '$lib/api/once';
 import { aim } from '$lib/state/aim.svelte';
 import { forget, keep, kept } from '$lib/state/kept';
 import { Newest } from '$lib/state/newest';
@@ -92,20 +93,19 @@ export class TubState {
     this.ask();
   }
 
+  private readonly once = new Once();
   async end(end: string, note: string): Promise<void> {
+    const body = {
+      document: this.document as SetupDocument,
+      schools: $state.snapshot(aim.schools),
+      readings: $state.snapshot(this.readings) as never,
+      end,
+      note,
+    };
     try {
-      await ask(
-        api.POST('/api/setups/{setup_id}/tub-tests', {
-          params: { path: { setup_id: this.setupId } },
-          body: {
-            document: this.document as SetupDocument,
-            schools: $state.snapshot(aim.schools),
-            readings: $state.snapshot(this.readings) as never,
-            end,
-            note,
-          },
-        }),
-      );
+      const params = { path: { setup_id: this.setupId }, header: this.once.header(body) };
+      await ask(api.POST('/api/setups/{setup_id}/tub-tests', { params, body }));
+      this.once.arrived();
       this.saved = true;
       forget(`tub.${this.setupId}`);
     } catch (error) {

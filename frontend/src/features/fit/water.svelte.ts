@@ -1,7 +1,9 @@
 /** The boat's water circuit: drawn by hand, solved as it changes, kept when it is said so. */
-import { api, ask, Problem, type Circuit, type SetupDocument, type SolvedCircuit } from '$lib/api/client';
+import { api, ask, askTagged, Problem, type Circuit, type SetupDocument, type SolvedCircuit } from '$lib/api/client';
 import { aim } from '$lib/state/aim.svelte';
+import { saveTagged } from '$lib/state/conflict.svelte';
 import { Newest } from '$lib/state/newest';
+import { toasts } from '$lib/state/toasts.svelte';
 
 export class WaterState {
   saved = $state.raw<Circuit | undefined>();
@@ -13,6 +15,7 @@ export class WaterState {
   readonly dirty = $derived(JSON.stringify(this.saved) !== JSON.stringify(this.drawn));
 
   private document: SetupDocument | undefined;
+  private tag = '';
   private readonly newest = new Newest<Circuit, SolvedCircuit>(
     (circuit) =>
       ask(
@@ -35,9 +38,11 @@ export class WaterState {
   async load(boatId: number, document: SetupDocument): Promise<void> {
     this.document = document;
     try {
-      this.saved = (await ask(
+      const { data, tag } = await askTagged(
         api.GET('/api/boats/{boat_id}/circuit', { params: { path: { boat_id: boatId } } }),
-      )) as Circuit;
+      );
+      this.tag = tag;
+      this.saved = data as Circuit;
       this.drawn = this.saved;
       this.history = [];
       this.newest.ask(this.saved);
@@ -67,13 +72,33 @@ export class WaterState {
     this.newest.ask(last);
   }
 
+  private async put(boatId: number, body: Circuit): Promise<void> {
+    const save = async (tag: string): Promise<string> => {
+      const params = { path: { boat_id: boatId }, header: { 'If-Match': tag } };
+      return (await askTagged(api.PUT('/api/boats/{boat_id}/circuit', { params, body }))).tag;
+    };
+    const tag = await saveTagged('the water circuit', body, this.tag, save, (theirs, theirTag) => {
+      this.saved = this.drawn = theirs as Circuit;
+      this.tag = theirTag;
+      this.newest.ask(this.saved);
+    });
+    if (tag === undefined) return;
+    this.tag = tag;
+    this.saved = body;
+  }
+
   async keep(boatId: number): Promise<void> {
     if (!this.drawn) return;
+    const [body, before] = [this.drawn, this.saved];
     try {
-      const body = this.drawn;
-      await ask(api.PUT('/api/boats/{boat_id}/circuit', { params: { path: { boat_id: boatId } }, body }));
-      this.saved = body;
+      await this.put(boatId, body);
       this.problem = undefined;
+      if (before && this.saved === body)
+        toasts.say('Water circuit saved', async () => {
+          this.drawn = before;
+          await this.put(boatId, before);
+          this.newest.ask(before);
+        });
     } catch (error) {
       this.problem = error as Problem;
     }

@@ -2,6 +2,8 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 
 import type { Circuit, SetupDocument } from '$lib/api/client';
 
+import { toasts } from '$lib/state/toasts.svelte';
+
 import { fresh, inserted, without } from './circuit';
 
 const circuit: Circuit = {
@@ -11,10 +13,12 @@ const circuit: Circuit = {
 };
 const solvedFor: { circuit: Circuit; document: unknown }[] = [];
 let refuse = '';
+let tags = 0;
 const PUT = vi.fn();
 vi.mock('$lib/api/client', async (original) => ({
   ...(await original<typeof import('$lib/api/client')>()),
   ask: <T>(answer: Promise<T>) => answer,
+  askTagged: <T>(answer: Promise<T>) => answer.then((data) => ({ data, tag: `tag ${++tags}` })),
   api: {
     GET: () => (refuse ? Promise.reject(new Error(refuse)) : Promise.resolve(circuit)),
     POST: (_: string, { body }: { body: { circuit: Circuit; document: unknown } }) => {
@@ -96,6 +100,11 @@ describe('the water circuit on the sheet', () => {
     await water.keep(3);
     expect(PUT).toHaveBeenCalledOnce();
     expect(water.dirty).toBe(false);
+    await toasts.shown.at(-1)?.undo?.();
+    expect(water.drawn).toBe(circuit);
+    expect(PUT).toHaveBeenCalledTimes(2);
+    const sent = PUT.mock.calls.map(([, { params }]) => params.header['If-Match'] as string);
+    expect(new Set(sent).size).toBe(2); // the second changes what the first had saved
   });
 
   it('says what went wrong and keeps what is drawn', async () => {

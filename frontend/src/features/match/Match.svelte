@@ -124,7 +124,7 @@
   {@const ghost = match.dirty ? match.base.forecast : undefined}
   <div class="title">
     <h1>{here.boat?.name ?? ''}</h1>
-    <SetupPicker setup={match.setup} mark="match" />
+    <SetupPicker setup={match.setup} mark="match" onchanged={() => match.load(match.setup?.id ?? 0)} />
   </div>
   <Headline forecast={match.now.forecast} {ghost} />
   {#if match.problem}

@@ -22,7 +22,7 @@
   ] as const;
   const KINDS = ['motor', 'controller', 'propeller', 'pack'] as const;
   let at = $state(-1);
-  const result = $derived(search.job?.result ?? undefined);
+  const result = $derived(search.progress?.result ?? undefined);
   const priced = $derived(result?.found.some((found) => found.price) ?? false);
   const bounds = $derived(
     [
@@ -66,10 +66,10 @@
 {#if bounds}<p class="quiet">From Aim: {bounds}.</p>{/if}
 {#if search.busy}
   <progress max="1" value={search.part} aria-label="Progress of the search"></progress>
-  <p class="quiet">{grouped(search.job?.done ?? 0, 0)} of {grouped(search.job?.total ?? 0, 0)} drives</p>
+  <p class="quiet">{grouped(search.progress?.done ?? 0, 0)} of {grouped(search.progress?.total ?? 0, 0)} drives</p>
 {/if}
 {#if search.problem}<Notice kind="problem">{search.problem.message}</Notice>{/if}
-{#if search.job?.state === 'stopped'}<p class="quiet">Stopped; nothing came of it.</p>{/if}
+{#if search.stopped}<p class="quiet">Stopped; nothing came of it.</p>{/if}
 {#if result}
   <p class="counts">
     {grouped(result.tried, 0)} drives tried, {grouped(result.holding, 0)} hold every limit{result.left_out

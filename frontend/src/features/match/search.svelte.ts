@@ -1,54 +1,51 @@
 /** A large search: started, watched, stopped; its result stays until the next one. */
-import { api, ask, Problem, type Job, type SetupDocument } from '$lib/api/client';
+import { Problem, type Progress, type SetupDocument } from '$lib/api/client';
+import { lines } from '$lib/api/stream';
 import { aim } from '$lib/state/aim.svelte';
 import { toSi } from '$lib/units/units.svelte';
-
-const ASK_MS = 150;
 
 export class SearchState {
   over = $state<'shelf' | 'ranges'>('shelf');
   ranges = $state({ kv: true, diameter: true, pitch_ratio: true, cells: true, mass: false, fineness: 60 });
   kinds = $state({ motor: true, controller: true, propeller: true, pack: true });
-  job = $state.raw<Job | undefined>();
+  progress = $state.raw<Progress | undefined>();
   problem = $state<Problem | undefined>();
-  readonly busy = $derived(this.job?.state === 'waiting' || this.job?.state === 'running');
-  readonly part = $derived(this.job ? this.job.done / Math.max(this.job.total, 1) : 0);
+  stopped = $state(false);
+  busy = $state(false);
+  readonly part = $derived(this.progress ? this.progress.done / Math.max(this.progress.total, 1) : 0);
+  private closing: AbortController | undefined;
 
   async start(document: SetupDocument): Promise<void> {
-    this.problem = undefined;
+    this.problem = this.progress = undefined;
+    this.stopped = false;
+    this.busy = true;
+    const closing = (this.closing = new AbortController());
+    const body = {
+      document,
+      over: this.over,
+      ranges: $state.snapshot(this.ranges),
+      kinds: $state.snapshot(this.kinds),
+      duty: $state.snapshot(aim.duty),
+      schools: $state.snapshot(aim.schools),
+      most_mass_kg: aim.mostMass ? toSi(aim.mostMass) : null,
+      room_m: aim.roomLength ? toSi(aim.roomLength) : null,
+      budget: aim.budget ?? null,
+    };
     try {
-      this.job = (await ask(
-        api.POST('/api/searches', {
-          body: {
-            document,
-            over: this.over,
-            ranges: $state.snapshot(this.ranges),
-            kinds: $state.snapshot(this.kinds),
-            duty: $state.snapshot(aim.duty),
-            schools: $state.snapshot(aim.schools),
-            most_mass_kg: aim.mostMass ? toSi(aim.mostMass) : null,
-            room_m: aim.roomLength ? toSi(aim.roomLength) : null,
-            budget: aim.budget ?? null,
-          },
-        }),
-      )) as Job;
-      await this.watch();
+      for await (const line of lines<Progress>('/api/searches', body, closing.signal)) this.progress = line;
+      if (this.progress?.problem) this.problem = new Problem({ detail: this.progress.problem });
+      else if (!this.progress?.result)
+        this.problem = new Problem({ detail: 'The search broke off before its end. Try again.' });
     } catch (error) {
-      this.problem = error as Problem;
+      if (closing.signal.aborted) this.stopped = true;
+      else this.problem = error instanceof Problem ? error : new Problem({ detail: 'Kunstflug does not answer.' });
+    } finally {
+      this.busy = false;
     }
   }
 
-  private async watch(): Promise<void> {
-    while (this.busy && this.job) {
-      await new Promise((wait) => setTimeout(wait, ASK_MS));
-      const { id } = this.job;
-      this.job = (await ask(api.GET('/api/searches/{job_id}', { params: { path: { job_id: id } } }))) as Job;
-    }
-    if (this.job?.problem) this.problem = new Problem({ detail: this.job.problem });
-  }
-
-  async stop(): Promise<void> {
-    if (!this.job) return;
-    await ask(api.DELETE('/api/searches/{job_id}', { params: { path: { job_id: this.job.id } } }));
+  /** Closing the answer stops the work. */
+  stop(): void {
+    this.closing?.abort();
   }
 }

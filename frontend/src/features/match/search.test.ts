@@ -2,48 +2,88 @@ import { afterEach, describe, expect, it, vi } from 'vitest';
 
 import type { SetupDocument } from '$lib/api/client';
 
-const calls: string[] = [];
-const states = ['running', 'running', 'done'];
-vi.mock('$lib/api/client', async (original) => {
-  const real = await original<typeof import('$lib/api/client')>();
-  const job = (state: string, done: number) => ({ id: 'a', state, done, total: 4, problem: '', result: null });
-  return {
-    ...real,
-    ask: <T>(answer: Promise<T>) => answer,
-    api: {
-      POST: () => (calls.push('start'), Promise.resolve(job('waiting', 0))),
-      GET: () => (calls.push('ask'), Promise.resolve(job(states.shift() ?? 'stopped', 2))),
-      DELETE: () => (calls.push('stop'), Promise.resolve(job('running', 2))),
-    },
-  };
+import { SearchState } from './search.svelte';
+
+const encoder = new TextEncoder();
+let push: (line: object | string) => void = () => undefined;
+let finish: () => void = () => undefined;
+let sent: AbortSignal | undefined;
+
+/** A server that answers line by line, when the test says so. */
+function answering(status = 200): void {
+  vi.stubGlobal('fetch', (_: string, { signal }: { signal: AbortSignal }) => {
+    sent = signal;
+    const body = new ReadableStream<Uint8Array>({
+      start(controller) {
+        push = (line) =>
+          controller.enqueue(encoder.encode(typeof line === 'string' ? line : `${JSON.stringify(line)}\n`));
+        finish = () => controller.close();
+        signal.addEventListener('abort', () => controller.error(new DOMException('aborted', 'AbortError')));
+      },
+    });
+    return Promise.resolve(
+      status === 200 ? new Response(body) : new Response(JSON.stringify({ detail: 'too many' }), { status }),
+    );
+  });
+}
+const turn = () => new Promise((done) => setTimeout(done, 0));
+const line = (state: string, done: number, result: object | null = null) => ({
+  state,
+  done,
+  total: 4,
+  problem: '',
+  result,
 });
 
-const { SearchState } = await import('./search.svelte');
-
-afterEach(() => calls.splice(0));
+afterEach(() => vi.unstubAllGlobals());
 
 describe('a large search', () => {
-  it('is watched until it is done', async () => {
+  it('is watched line by line until it is done', async () => {
+    answering();
     const search = new SearchState();
     const running = search.start({} as SetupDocument);
-    await Promise.resolve();
-    await Promise.resolve();
+    await turn();
     expect(search.busy).toBe(true);
+    push(line('running', 2));
+    await turn();
+    expect(search.part).toBe(0.5);
+    const last = JSON.stringify(line('done', 4, { tried: 9 }));
+    push(last.slice(0, 20)); // a line may come in pieces
+    await turn();
+    expect(search.part).toBe(0.5);
+    push(`${last.slice(20)}\n`);
+    finish();
     await running;
     expect(search.busy).toBe(false);
-    expect(search.job?.state).toBe('done');
-    expect(search.part).toBe(0.5);
-    expect(calls.filter((c) => c === 'ask')).toHaveLength(3);
+    expect(search.progress?.result?.tried).toBe(9);
+    expect(search.problem).toBeUndefined();
   });
-  it('is stopped when asked', async () => {
+
+  it('closes the answer when it is stopped', async () => {
+    answering();
     const search = new SearchState();
-    await search.stop();
-    expect(calls).toEqual([]);
+    search.stop(); // nothing to stop yet
     const running = search.start({} as SetupDocument);
-    await Promise.resolve();
-    await search.stop();
+    await turn();
+    search.stop();
     await running;
-    expect(calls).toContain('stop');
-    expect(search.job?.state).toBe('stopped');
+    expect(sent?.aborted).toBe(true);
+    expect(search.stopped).toBe(true);
+    expect(search.problem).toBeUndefined();
+  });
+
+  it('says what the server refused, and when an answer breaks off', async () => {
+    answering(422);
+    const refused = new SearchState();
+    await refused.start({} as SetupDocument);
+    expect(refused.problem?.message).toBe('too many');
+    answering();
+    const broken = new SearchState();
+    const running = broken.start({} as SetupDocument);
+    await turn();
+    push(line('running', 1));
+    finish();
+    await running;
+    expect(broken.problem?.message).toContain('broke off');
   });
 });

@@ -44,7 +44,13 @@ vi.mock('$lib/api/client', async (original) => ({
     GET: (path: string) =>
       refuse
         ? Promise.reject(new Error(refuse))
-        : Promise.resolve(path.endsWith('instruments') ? instruments : path.endsWith('finders') ? finders : parts),
+        : Promise.resolve(
+            path.endsWith('instruments')
+              ? instruments
+              : path.endsWith('finders')
+                ? finders
+                : { items: parts, next: null },
+          ),
     POST: (path: string, request: { params: { path: Record<string, unknown> }; body: unknown }) => {
       posted.push([path, { ...request.params.path, ...(request.body as object) }]);
       if (refuse) return Promise.reject(new Error(refuse));

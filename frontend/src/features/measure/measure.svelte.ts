@@ -8,6 +8,7 @@ import {
   type InstrumentReading,
   type ShelfPart,
 } from '$lib/api/client';
+import { allPages } from '$lib/api/pages';
 import { Newest } from '$lib/state/newest';
 import { grouped, trimmed } from '$lib/units/units.svelte';
 
@@ -80,7 +81,7 @@ export class BenchState {
       [this.instruments, this.finders, this.parts] = await Promise.all([
         ask(api.GET('/api/instruments')),
         ask(api.GET('/api/finders')),
-        ask(api.GET('/api/shelf')),
+        allPages((after) => ask(api.GET('/api/shelf', { params: { query: { after: after ?? '' } } }))),
       ]);
       this.use(this.key);
     } catch (error) {

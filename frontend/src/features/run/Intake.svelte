@@ -80,8 +80,9 @@
 {#if runs.offer}
   {@const { file, problem } = runs.offer}
   <Notice kind="problem">
-    <b>{file.name}</b> is damaged: line {problem.line}, {problem.message.replace(/^line \d+: /, '')}. {problem.readable} samples
-    over {Math.round(problem.seconds ?? 0)} s can be read.
+    <b>{file.name}</b> is damaged: line {problem.line}, {problem.message.replace(/^line \d+: /, '')}.
+    {(problem.broken ?? 1) > 1 ? `${problem.broken} places cannot be read; ` : ''}{problem.readable} samples over
+    {Math.round(problem.seconds ?? 0)} s can.
     <div class="choose">
       <button class="plain strong" onclick={() => runs.take(file, true)}>Take the readable part</button>
       <button class="plain" onclick={() => (runs.offer = undefined)}>Leave it</button>

@@ -5,6 +5,7 @@
   import { here } from '$lib/state/here.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
+  import { day } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
   import Figures from './Figures.svelte';
@@ -29,10 +30,6 @@
   $effect(() => {
     if (here.boat && runs.runs.length > here.boat.runs) void boathouse.refresh();
   });
-
-  function day(moment: string): string {
-    return new Date(`${moment}Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
-  }
 </script>
 
 <svelte:head><title>{here.boat ? `${here.boat.name} · Run` : 'Run'} · Kunstflug</title></svelte:head>
@@ -45,7 +42,7 @@
 {:else if runs.setup}
   <div class="title">
     <h1>{here.boat?.name ?? ''}</h1>
-    <SetupPicker setup={runs.setup} mark="run" />
+    <SetupPicker setup={runs.setup} mark="run" run={runs.run} onchanged={() => runs.load(runs.setup?.id ?? 0)} />
     {#if runs.runs.length > 1}
       <label class="which">
         <span class="quiet">run of</span>
@@ -53,17 +50,19 @@
           value={String(runs.run?.id)}
           onchange={(e) => {
             const chosen = runs.runs.find((r) => r.id === Number(e.currentTarget.value));
-            if (chosen) void runs.open(chosen);
+            if (chosen) void runs.open(chosen.id);
           }}
         >
           {#each runs.runs as run (run.id)}<option value={String(run.id)}
               >{day(run.started_at)} · {run.setup_name}</option
             >{/each}
         </select>
+        {#if runs.older}<button class="link" onclick={() => runs.more()}>older runs</button>{/if}
       </label>
     {/if}
   </div>
   <Intake state={runs} />
+  {#each runs.run?.odd ?? [] as words (words)}<Notice kind="problem">This cannot be: {words}</Notice>{/each}
   {#if runs.run && runs.notes}
     <div class="read">
       <Figures run={runs.run} />
@@ -84,7 +83,6 @@
       <Notes notes={runs.notes} waterStates={boathouse.vocabulary.water_states} ontouch={() => runs.touched()} />
     </div>
     <div class="save" class:unsaved={runs.unsaved}>
-      {#if runs.saved}<span role="status">saved</span>{/if}
       <button class="plain strong" disabled={runs.busy !== ''} onclick={() => runs.save()}>Save the notes</button>
     </div>
   {:else if !runs.busy}

@@ -6,11 +6,15 @@ import {
   upload,
   type Forecast,
   type Quantity,
+  type RunItem,
   type RunView,
   type SetupView,
   type TrackView,
 } from '$lib/api/client';
+import { Once } from '$lib/api/once';
+import { saveTagged } from '$lib/state/conflict.svelte';
 import { forget, keep, kept } from '$lib/state/kept';
+import { toasts } from '$lib/state/toasts.svelte';
 
 export type ReadingDraft = { place: string; value: string; unit: string; minutes: string };
 export type NotesDraft = {
@@ -90,8 +94,10 @@ export function numberOf(typed: string): number | undefined {
   return typed.trim() === '' || !Number.isFinite(value) ? undefined : value;
 }
 
-/** The bodies that the notes are saved with; a field that is no number is named. */
-export function bodiesOf(notes: NotesDraft): { notes: unknown; readings: unknown[]; wrong: string[] } {
+export type NotesBody = { conditions: unknown; note: string; observations: string[]; readings: unknown[] };
+
+/** The body that the notes are saved with; a field that is no number is named. */
+export function bodyOf(notes: NotesDraft): { body: NotesBody; wrong: string[] } {
   const wrong: string[] = [];
   const measured = (label: string, typed: string, unit: string): Quantity | undefined => {
     if (typed.trim() === '') return undefined;
@@ -113,13 +119,15 @@ export function bodiesOf(notes: NotesDraft): { notes: unknown; readings: unknown
       minutes_after: numberOf(row.minutes) ?? 0,
     }))
     .filter((row) => row.typed !== undefined);
-  return { notes: { conditions, note: notes.note, observations: notes.observations }, readings, wrong };
+  return { body: { conditions, note: notes.note, observations: notes.observations, readings }, wrong };
 }
 
 export class RunState {
   setup = $state<SetupView | undefined>();
   forecast = $state<Forecast | undefined>();
-  runs = $state<RunView[]>([]);
+  runs = $state.raw<RunItem[]>([]);
+  /** Where the list of runs goes on, where there are more. */
+  older = $state<string | undefined>();
   run = $state<RunView | undefined>();
   track = $state<TrackView | undefined>();
   notes = $state<NotesDraft | undefined>();
@@ -142,31 +150,55 @@ export class RunState {
       const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: setupId } } }));
       this.setup = setup;
       const path = { boat_id: setup.boat_id };
-      const [runs, forecast] = await Promise.all([
+      const [page, forecast] = await Promise.all([
         ask(api.GET('/api/boats/{boat_id}/runs', { params: { path } })),
         ask(api.POST('/api/forecast', { body: setup.document })),
       ]);
-      this.runs = runs;
+      this.runs = page.items;
+      this.older = page.next ?? undefined;
       this.forecast = forecast;
-      const first = runs.find((run) => run.setup_id === setupId) ?? runs[0];
-      if (first) await this.open(first);
+      const first = this.runs.find((run) => run.setup_id === setupId) ?? this.runs[0];
+      if (first) await this.open(first.id);
       else this.run = this.track = this.notes = undefined;
     } catch (error) {
       this.failed = error as Problem;
     }
   }
 
-  async open(run: RunView): Promise<void> {
+  /** The page of runs before those that are listed. */
+  async more(): Promise<void> {
+    const { setup, older } = this;
+    if (!setup || !older) return;
+    try {
+      const params = { path: { boat_id: setup.boat_id }, query: { before: older } };
+      const page = await ask(api.GET('/api/boats/{boat_id}/runs', { params }));
+      this.runs = [...this.runs, ...page.items];
+      this.older = page.next ?? undefined;
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+  }
+
+  async open(id: number): Promise<void> {
+    const path = { run_id: id };
+    try {
+      const [run, track] = await Promise.all([
+        ask(api.GET('/api/runs/{run_id}', { params: { path } })),
+        ask(api.GET('/api/runs/{run_id}/track', { params: { path } })),
+      ]);
+      this.show(run);
+      this.track = track;
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+  }
+
+  private show(run: RunView): void {
     this.run = run;
     this.saved = false;
     const draft = kept<NotesDraft>(`notes.${run.id}`);
     this.unsaved = draft !== undefined;
     this.notes = draft ?? notesOf(run, this.gunOrder(), this.system());
-    try {
-      this.track = await ask(api.GET('/api/runs/{run_id}/track', { params: { path: { run_id: run.id } } }));
-    } catch (error) {
-      this.problem = error as Problem;
-    }
   }
 
   /** Takes in a file: a track makes a new run, a CSV is a controller log for the run on the sheet. */
@@ -181,7 +213,8 @@ export class RunState {
       if (log && !this.run)
         throw new Problem({ detail: 'A controller log belongs to a run: take in its track first.' });
       const path = log ? `/api/runs/${this.run?.id}/controller-log` : `/api/setups/${setup.id}/runs`;
-      await this.arrived(await upload<RunView>(path, file, fields));
+      const header = this.once.header([path, file.name, file.size, file.lastModified, acceptDamage]);
+      await this.arrived(await upload<RunView>(path, file, fields, header));
     } catch (error) {
       const problem = error as Problem;
       if (problem.readable !== undefined) this.offer = { file, problem };
@@ -204,8 +237,8 @@ export class RunState {
     this.problem = this.offer = undefined;
     this.busy = 'driving on the simulated pond…';
     try {
-      const path = { setup_id: setup.id };
-      await this.arrived(await ask(api.POST('/api/setups/{setup_id}/simulate', { params: { path }, body })));
+      const params = { path: { setup_id: setup.id }, header: this.once.header(body) };
+      await this.arrived(await ask(api.POST('/api/setups/{setup_id}/simulate', { params, body })));
     } catch (error) {
       this.problem = error as Problem;
     } finally {
@@ -213,9 +246,12 @@ export class RunState {
     }
   }
 
+  private readonly once = new Once();
   private async arrived(run: RunView): Promise<void> {
-    this.runs = [run, ...this.runs.filter((other) => other.id !== run.id)];
-    await this.open(run);
+    this.once.arrived();
+    const item: RunItem = { ...run, best_mps: null, duration_s: run.summary?.duration_s ?? null };
+    this.runs = [item, ...this.runs.filter((other) => other.id !== run.id)];
+    await this.open(run.id);
   }
 
   /** Called at every keystroke: what is written is kept until it is saved. */
@@ -228,26 +264,39 @@ export class RunState {
   async save(): Promise<void> {
     const { run, notes } = this;
     if (!run || !notes) return;
-    const bodies = bodiesOf(notes);
-    if (bodies.wrong.length) {
-      this.problem = new Problem({ title: 'impossible value', detail: `not a number: ${bodies.wrong.join(', ')}` });
+    const { body, wrong } = bodyOf(notes);
+    if (wrong.length) {
+      this.problem = new Problem({ title: 'impossible value', detail: `not a number: ${wrong.join(', ')}` });
       return;
     }
     this.busy = 'saving…';
     try {
-      const params = { path: { run_id: run.id } };
-      await ask(api.PUT('/api/runs/{run_id}/readings', { params, body: bodies.readings as never }));
-      const saved = await ask(api.PUT('/api/runs/{run_id}/notes', { params, body: bodies.notes as never }));
-      forget(`notes.${run.id}`);
-      this.run = saved;
-      this.runs = this.runs.map((other) => (other.id === saved.id ? saved : other));
+      const before = bodyOf(notesOf(run, this.gunOrder(), this.system())).body;
+      await this.put(run, body);
       this.problem = undefined;
-      this.saved = true;
-      this.unsaved = false;
+      if (this.run?.id !== run.id || !this.saved) return;
+      toasts.say('Notes saved', async () => {
+        if (this.run) await this.put(this.run, before);
+      });
     } catch (error) {
       this.problem = error as Problem;
     } finally {
       this.busy = '';
     }
+  }
+
+  /** Saves what is written; where it was changed elsewhere meanwhile, the racer chooses. */
+  private async put(run: RunView, body: NotesBody): Promise<void> {
+    let saved: RunView | undefined;
+    const save = async (tag: string): Promise<string> => {
+      const params = { path: { run_id: run.id }, header: { 'If-Match': tag } };
+      saved = await ask(api.PUT('/api/runs/{run_id}/notes', { params, body: body as never }));
+      return saved.tag;
+    };
+    await saveTagged('the notes on this run', body, run.tag, save, () => undefined);
+    forget(`notes.${run.id}`);
+    this.show(saved ?? (await ask(api.GET('/api/runs/{run_id}', { params: { path: { run_id: run.id } } }))));
+    this.saved = saved !== undefined;
+    this.unsaved = false;
   }
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 
 import type { RunView } from '$lib/api/client';
 
-import { bodiesOf, emptyNotes, notesOf, numberOf } from './run.svelte';
+import { bodyOf, emptyNotes, notesOf, numberOf } from './run.svelte';
 
 const ORDER = ['controller', 'motor front', 'pack'];
 
@@ -17,12 +17,12 @@ describe('notes of a run', () => {
     const notes = emptyNotes(ORDER, 'imperial');
     notes.water = '61';
     notes.readings[1] = { place: 'motor front', value: '118', unit: 'degF', minutes: '2' };
-    const bodies = bodiesOf(notes);
-    expect(bodies.wrong).toEqual([]);
-    expect(bodies.readings).toEqual([
+    const { body, wrong } = bodyOf(notes);
+    expect(wrong).toEqual([]);
+    expect(body.readings).toEqual([
       { place: 'motor front', typed: { value: 118, unit: 'degF', source: 'measured' }, minutes_after: 2 },
     ]);
-    expect((bodies.notes as { conditions: unknown }).conditions).toMatchObject({
+    expect(body.conditions).toMatchObject({
       water: { value: 61, unit: 'degF', source: 'measured' },
       air: undefined,
     });
@@ -31,7 +31,7 @@ describe('notes of a run', () => {
   it('names what is no number instead of dropping it', () => {
     const notes = emptyNotes(ORDER, 'metric');
     notes.readings[0]!.value = 'hot';
-    expect(bodiesOf(notes).wrong).toEqual(["controller 'hot'"]);
+    expect(bodyOf(notes).wrong).toEqual(["controller 'hot'"]);
   });
 
   it('shows a saved run as it was typed', () => {
@@ -46,6 +46,6 @@ describe('notes of a run', () => {
     expect(notes.air).toBe('70');
     expect(notes.readings[2]).toEqual({ place: 'pack', value: '95', unit: 'degF', minutes: '3' });
     // and back: nothing is lost on the way
-    expect(bodiesOf(notes).readings).toHaveLength(1);
+    expect(bodyOf(notes).body.readings).toHaveLength(1);
   });
 });

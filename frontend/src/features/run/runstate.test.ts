@@ -1,5 +1,8 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 
+import { conflict } from '$lib/state/conflict.svelte';
+import { toasts } from '$lib/state/toasts.svelte';
+
 import { RunState } from './run.svelte';
 
 const { GET, POST, PUT } = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn(), PUT: vi.fn() }));
@@ -7,13 +10,31 @@ const { upload } = vi.hoisted(() => ({ upload: vi.fn() }));
 vi.mock('$lib/api/client', async (original) => ({ ...(await original<object>()), api: { GET, POST, PUT }, upload }));
 
 const ok = (data: unknown) => Promise.resolve({ data, response: new Response() });
-const run = (id: number, setup_id = 7) => ({ id, setup_id, conditions: {}, note: '', observations: [], readings: [] });
+const run = (id: number, setup_id = 7) => ({
+  id,
+  setup_id,
+  conditions: {},
+  note: '',
+  observations: [],
+  readings: [],
+  tag: `tag ${id}`,
+});
 const setup = { id: 7, boat_id: 1, document: {} };
 const kept = new Map<string, string>();
+let older: string | null = null;
+let extra: object[] = [];
 
 async function opened(runs: object[]): Promise<RunState> {
-  GET.mockImplementation((path: string) =>
-    ok(path.endsWith('/runs') ? runs : path.endsWith('/track') ? { time_s: [] } : setup),
+  GET.mockImplementation((path: string, { params }: { params?: { path: { run_id: number } } } = {}) =>
+    ok(
+      path.endsWith('/runs')
+        ? { items: runs, next: older }
+        : path.endsWith('/track')
+          ? { time_s: [] }
+          : path.startsWith('/api/runs/')
+            ? [...runs, ...extra].find((r) => (r as { id: number }).id === params?.path.run_id)
+            : setup,
+    ),
   );
   POST.mockImplementation(() => ok({ runs: true }));
   const state = new RunState(
@@ -27,6 +48,8 @@ async function opened(runs: object[]): Promise<RunState> {
 describe('RunState', () => {
   beforeEach(() => {
     kept.clear();
+    older = null;
+    extra = [run(5)];
     vi.stubGlobal('localStorage', {
       getItem: (k: string) => kept.get(k) ?? null,
       setItem: (k: string, v: string) => kept.set(k, v),
@@ -84,6 +107,58 @@ describe('RunState', () => {
     expect(state.saved).toBe(true);
     expect(state.unsaved).toBe(false);
     expect(kept.has('kunstflug.notes.4')).toBe(false);
+  });
+
+  it('asks for older runs only when told to', async () => {
+    older = 'here';
+    const state = await opened([run(4)]);
+    expect(state.older).toBe('here');
+    older = null;
+    await state.more();
+    expect(state.runs).toHaveLength(2);
+    expect(state.older).toBeUndefined();
+    GET.mockClear();
+    await state.more();
+    expect(GET).not.toHaveBeenCalled();
+  });
+
+  it.each([
+    ['mine', 'evening', 2],
+    ['theirs', 'noon', 1],
+  ] as const)('lets the racer choose where two wrote: %s', async (choice, note, puts) => {
+    const state = await opened([run(4)]);
+    state.notes!.note = 'evening';
+    state.touched();
+    const theirs = { conditions: {}, note: 'noon', observations: [], readings: [] };
+    PUT.mockReset();
+    PUT.mockImplementationOnce(() =>
+      Promise.resolve({
+        error: { status: 412, current: theirs, tag: 'other' },
+        response: new Response(null, { status: 412 }),
+      }),
+    );
+    PUT.mockImplementation((_: string, { body }: { body: object }) => ok({ ...run(4), ...body }));
+    const saving = state.save();
+    await vi.waitFor(() => expect(conflict.question).toBeDefined());
+    expect(conflict.question?.differences).toEqual([{ name: 'note', mine: 'evening', theirs: 'noon' }]);
+    GET.mockImplementation(() => ok({ ...run(4), note: 'noon' }));
+    conflict.question?.answer(choice);
+    await saving;
+    expect(PUT).toHaveBeenCalledTimes(puts);
+    expect(PUT.mock.calls.at(-1)?.[1].params.header['If-Match']).toBe(choice === 'mine' ? 'other' : 'tag 4');
+    expect(state.notes?.note).toBe(note);
+    expect(kept.has('kunstflug.notes.4')).toBe(false);
+  });
+
+  it('can undo what was saved', async () => {
+    const state = await opened([{ ...run(4), note: 'first' }]);
+    PUT.mockReset();
+    PUT.mockImplementation((_: string, { body }: { body: object }) => ok({ ...run(4), ...body }));
+    state.notes!.note = 'second';
+    await state.save();
+    expect(state.notes?.note).toBe('second');
+    await toasts.shown.at(-1)?.undo?.();
+    expect(state.notes?.note).toBe('first');
   });
 
   it('does not send what is no number', async () => {

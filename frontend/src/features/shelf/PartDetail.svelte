@@ -66,9 +66,7 @@
       pieces: Number(pieces) || 0,
       note,
     };
-    const done = part
-      ? await shelf.change(part.id, { document: body, ...more })
-      : (await shelf.add(kind, body)) && true;
+    const done = part ? await shelf.change(part, { document: body, ...more }) : (await shelf.add(kind, body)) && true;
     if (done) open = false;
   }
 </script>
@@ -78,10 +76,7 @@
   {#if part}
     <div class="life">
       <label
-        >state <select
-          value={part.state}
-          onchange={(e) => void shelf.change(part.id, { state: e.currentTarget.value })}
-        >
+        >state <select value={part.state} onchange={(e) => void shelf.change(part, { state: e.currentTarget.value })}>
           {#each STATES as state (state)}<option>{state}</option>{/each}
         </select></label
       >

@@ -1,6 +1,20 @@
 /** The shelf: parts found by kind and words, changed, compared in the boat. */
-import { api, ask, Problem, upload, type Candidate, type SetupDocument, type ShelfPart } from '$lib/api/client';
+import {
+  api,
+  ask,
+  Problem,
+  upload,
+  type Candidate,
+  type CsvTaken,
+  type SetupDocument,
+  type ShelfPart,
+} from '$lib/api/client';
+import { Once } from '$lib/api/once';
+import { allPages } from '$lib/api/pages';
 import { aim } from '$lib/state/aim.svelte';
+import { moveToBin } from '$lib/state/bin';
+import { saveTagged } from '$lib/state/conflict.svelte';
+import { toasts } from '$lib/state/toasts.svelte';
 
 export const STATES = ['new', 'in use', 'worn', 'in repair', 'dead', 'lost'];
 export const DRIVE_KINDS = ['motor', 'controller', 'propeller', 'pack', 'hull', 'mount', 'coupler', 'shaft', 'jacket'];
@@ -28,7 +42,7 @@ export class ShelfState {
 
   async load(): Promise<void> {
     try {
-      this.parts = await ask(api.GET('/api/shelf'));
+      this.parts = await allPages((after) => ask(api.GET('/api/shelf', { params: { query: { after: after ?? '' } } })));
       this.phase = 'ready';
       this.problem = undefined;
     } catch (error) {
@@ -54,28 +68,46 @@ export class ShelfState {
     }
   }
 
-  change(id: number, body: Record<string, unknown>): Promise<boolean> {
-    return this.act(ask(api.PATCH('/api/shelf/{part_id}', { params: { path: { part_id: id } }, body })));
+  /** Changes a part that was seen as it is on the sheet. */
+  change(part: ShelfPart, body: Record<string, unknown>): Promise<boolean> {
+    const save = async (tag: string): Promise<string> => {
+      const params = { path: { part_id: part.id }, header: { 'If-Match': tag } };
+      return (await ask(api.PATCH('/api/shelf/{part_id}', { params, body }))).tag;
+    };
+    return this.act(saveTagged(`the part ${part.name}`, body, part.tag, save, () => undefined));
   }
   event(id: number, kind: string, words: string): Promise<boolean> {
     return this.act(
-      ask(api.POST('/api/shelf/{part_id}/events', { params: { path: { part_id: id } }, body: { kind, words } })),
-    );
-  }
-  add(kind: string, document: Record<string, unknown>): Promise<boolean> {
-    return this.act(ask(api.POST('/api/parts', { body: { kind, document } })));
-  }
-  remove(id: number): Promise<boolean> {
-    return this.act(
-      ask(
-        api
-          .DELETE('/api/shelf/{part_id}', { params: { path: { part_id: id } } })
-          .then((answer) => ({ ...answer, data: answer.error ? undefined : true })),
+      this.sent({ id, kind, words }, (header) =>
+        ask(
+          api.POST('/api/shelf/{part_id}/events', { params: { path: { part_id: id }, header }, body: { kind, words } }),
+        ),
       ),
     );
   }
+  add(kind: string, document: Record<string, unknown>): Promise<boolean> {
+    return this.act(
+      this.sent({ kind, document }, (header) =>
+        ask(api.POST('/api/parts', { params: { header }, body: { kind, document } })),
+      ),
+    );
+  }
+  remove(id: number): Promise<boolean> {
+    return this.act(moveToBin('part', id, () => this.load()));
+  }
   importCsv(file: File): Promise<boolean> {
-    return this.act(upload('/api/shelf.csv', file, {}));
+    return this.act(
+      upload<CsvTaken>('/api/shelf.csv', file, {}).then(({ added, changed, same }) =>
+        toasts.say(`${file.name}: ${added} parts added, ${changed} changed, ${same} were there already`),
+      ),
+    );
+  }
+
+  private readonly once = new Once();
+  private async sent<T>(body: unknown, send: (header: { 'Idempotency-Key': string }) => Promise<T>): Promise<T> {
+    const made = await send(this.once.header(body));
+    this.once.arrived();
+    return made;
   }
 
   /** Each picked part in a boat, cooled by the boat's own water. */

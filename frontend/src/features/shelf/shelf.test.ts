@@ -18,6 +18,7 @@ const part = (more: Partial<ShelfPart> = {}): ShelfPart => ({
   due: '',
   boats: ['Dipper'],
   events: [],
+  tag: '',
   ...more,
 });
 

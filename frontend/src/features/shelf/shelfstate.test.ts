@@ -3,8 +3,24 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { SetupDocument, ShelfPart } from '$lib/api/client';
 
 const parts = [
-  { id: 1, kind: 'motor', name: 'a', pieces: 1, boats: [], record: {}, document: {}, state: 'in use', due: '' },
+  {
+    id: 1,
+    kind: 'motor',
+    name: 'a',
+    pieces: 1,
+    boats: [],
+    record: {},
+    document: {},
+    state: 'in use',
+    due: '',
+    tag: 't',
+  },
 ];
+const ANSWERS: Record<string, unknown> = {
+  '/api/compare': [{ part_id: 1 }],
+  '/api/shelf': { items: parts, next: null },
+  '/api/shelf/{part_id}': { tag: 'u', name: 'a' },
+};
 const called: [string, string, unknown][] = [];
 let refuse = '';
 const answer =
@@ -14,14 +30,14 @@ const answer =
     return Promise.resolve(
       refuse
         ? { error: { detail: refuse }, response: new Response(null, { status: 422 }) }
-        : { data: path === '/api/compare' ? [{ part_id: 1 }] : parts, response: new Response(null, { status: 200 }) },
+        : { data: ANSWERS[path] ?? parts, response: new Response(null, { status: 200 }) },
     );
   };
 vi.mock('$lib/api/client', async (original) => ({
   ...(await original<typeof import('$lib/api/client')>()),
   upload: (path: string, file: File) => {
     called.push(['UPLOAD', path, file.name]);
-    return refuse ? Promise.reject(new Error(refuse)) : Promise.resolve([]);
+    return refuse ? Promise.reject(new Error(refuse)) : Promise.resolve({ added: 1, changed: 0, same: 0 });
   },
   api: { GET: answer('GET'), POST: answer('POST'), PATCH: answer('PATCH'), DELETE: answer('DELETE') },
 }));
@@ -47,7 +63,11 @@ describe('the shelf and its server', () => {
   });
 
   it.each([
-    ['change', (s: InstanceType<typeof ShelfState>) => s.change(1, { price: 4 }), 'PATCH /api/shelf/{part_id}'],
+    [
+      'change',
+      (s: InstanceType<typeof ShelfState>) => s.change(parts[0] as unknown as ShelfPart, { price: 4 }),
+      'PATCH /api/shelf/{part_id}',
+    ],
     ['note', (s: InstanceType<typeof ShelfState>) => s.event(1, 'died', 'smoke'), 'POST /api/shelf/{part_id}/events'],
     ['add', (s: InstanceType<typeof ShelfState>) => s.add('hose', { name: 'x' }), 'POST /api/parts'],
     ['remove', (s: InstanceType<typeof ShelfState>) => s.remove(1), 'DELETE /api/shelf/{part_id}'],
@@ -55,7 +75,8 @@ describe('the shelf and its server', () => {
   ])('after a %s it shows what is there now', async (_, act, call) => {
     const shelf = new ShelfState();
     expect(await act(shelf)).toBe(true);
-    expect(verbs()).toEqual([call, 'GET /api/shelf']);
+    expect(verbs()[0]).toBe(call);
+    expect(verbs().slice(1)).toContain('GET /api/shelf');
     refuse = 'not so';
     called.length = 0;
     expect(await act(shelf)).toBe(false);

@@ -37,6 +37,7 @@
   <div class="across">
     <a href="/shelf" class:current={here.pathname === '/shelf'}>Shelf</a>
     <a href="/measure" class:current={here.pathname === '/measure'}>Measure</a>
+    <a href="/bin" class:current={here.pathname === '/bin'}>Bin and archive</a>
   </div>
 </nav>
 

@@ -1,7 +1,10 @@
 <script lang="ts">
   import { onMount, type Snippet } from 'svelte';
 
+  import Conflict from '$lib/ui/Conflict.svelte';
+  import Manage from '$lib/ui/Manage.svelte';
   import Notice from '$lib/ui/Notice.svelte';
+  import Toasts from '$lib/ui/Toasts.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { go, MARKS, pathTo } from '$lib/state/go';
   import { here } from '$lib/state/here.svelte';
@@ -50,6 +53,7 @@
       <div class="tools">
         <a class="pond" href="/shelf">Shelf</a>
         <a class="pond" href="/measure">Measure</a>
+        <a class="pond" href="/bin">Bin</a>
         <button class="tool" onclick={() => units.switch()} title="Switch units (u)">
           {units.system === 'metric' ? 'km/h · mm · g' : 'mph · in · oz'}
         </button>
@@ -74,6 +78,9 @@
   </div>
 </div>
 <Commands bind:open={commandsOpen} />
+<Manage />
+<Conflict />
+<Toasts />
 
 <style>
   .skip {

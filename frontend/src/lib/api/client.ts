@@ -13,6 +13,11 @@ export type Forecast = Schemas['ForecastOut'];
 export type Margin = Schemas['MarginOut'];
 export type Banded = Schemas['Banded'];
 export type RunView = Schemas['RunView'];
+export type RunItem = Schemas['RunItem'];
+export type SetupItem = Schemas['SetupItem'];
+export type BinnedView = Schemas['BinnedView'];
+export type ComparedRun = Schemas['ComparedRun'];
+export type CsvTaken = Schemas['CsvTaken'];
 export type TrackView = Schemas['TrackView'];
 export type TrailView = Schemas['TrailView'];
 export type Heat = Schemas['HeatOut'];
@@ -33,7 +38,7 @@ export type Candidate = Schemas['CandidateView'];
 export type Instrument = Schemas['InstrumentOut'];
 export type InstrumentReading = Schemas['InstrumentReadingOut'];
 export type Finder = Schemas['FinderOut'];
-export type Job = Schemas['JobOut'];
+export type Progress = Schemas['ProgressOut'];
 export type Search = Schemas['SearchOut'];
 export type Found = Schemas['FoundOut'];
 export type AimDocument = Schemas['AimIn'];
@@ -64,6 +69,10 @@ export class Problem extends Error {
   readonly line: number | undefined;
   readonly readable: number | undefined;
   readonly seconds: number | undefined;
+  readonly broken: number | undefined;
+  /** The state that stands there by now, where somebody else changed it, and its tag. */
+  readonly current: Record<string, unknown> | undefined;
+  readonly tag: string | undefined;
 
   constructor(body: Record<string, unknown>) {
     super(String(body.detail ?? body.title ?? 'something went wrong'));
@@ -74,6 +83,9 @@ export class Problem extends Error {
     this.line = (body.line ?? undefined) as number | undefined;
     this.readable = body.readable as number | undefined;
     this.seconds = body.seconds as number | undefined;
+    this.broken = body.broken as number | undefined;
+    this.current = (body.current ?? undefined) as Record<string, unknown> | undefined;
+    this.tag = (body.tag ?? undefined) as string | undefined;
   }
 }
 
@@ -83,27 +95,51 @@ type Reply<T> = { data?: T; error?: unknown; response: Response };
 
 /** The data of an answer, or a thrown {@link Problem}. */
 export async function ask<T>(request: Promise<Reply<T>>): Promise<T> {
-  let answer: Reply<T>;
+  return (await askTagged(request)).data;
+}
+
+/** The data of an answer with the tag of the state that it shows. */
+export async function askTagged<T>(request: Promise<Reply<T>>): Promise<{ data: T; tag: string }> {
+  const answer = await replyOf(request);
+  const tag = answer.response.headers?.get('etag')?.replaceAll('"', '') ?? '';
+  if (answer.data !== undefined) return { data: answer.data, tag };
+  throw problemOf(answer);
+}
+
+/** For requests whose answer is empty. */
+export async function askNothing(request: Promise<Reply<unknown>>): Promise<void> {
+  const answer = await replyOf(request);
+  if (answer.error !== undefined) throw problemOf(answer);
+}
+
+async function replyOf<T>(request: Promise<Reply<T>>): Promise<Reply<T>> {
   try {
-    answer = await request;
+    return await request;
   } catch {
     throw new Problem({
       title: 'no connection',
       detail: 'Kunstflug does not answer. What you typed is kept; try again.',
     });
   }
-  if (answer.data !== undefined) return answer.data;
+}
+
+function problemOf(answer: Reply<unknown>): Problem {
   const body = typeof answer.error === 'object' && answer.error ? answer.error : { detail: answer.response.statusText };
-  throw new Problem({ status: answer.response.status, ...body });
+  return new Problem({ status: answer.response.status, ...body });
 }
 
 /** Posts a file with form fields; the generated client does not send files. */
-export async function upload<T>(path: string, file: File, fields: Record<string, string>): Promise<T> {
+export async function upload<T>(
+  path: string,
+  file: File,
+  fields: Record<string, string>,
+  headers: Record<string, string> = {},
+): Promise<T> {
   const form = new FormData();
   form.append('file', file);
   for (const [name, value] of Object.entries(fields)) form.append(name, value);
   return ask<T>(
-    fetch(path, { method: 'POST', body: form }).then(async (response) => {
+    fetch(path, { method: 'POST', body: form, headers }).then(async (response) => {
       const body = await response.json().catch(() => ({ detail: response.statusText }));
       return response.ok ? { data: body as T, response } : { error: body, response };
     }),

@@ -1,5 +1,6 @@
 /** What the boat on the sheet is for: duty, schools, wish. Kept with the boat, followed by every judgement. */
-import { api, ask, type AimDocument, type Quantity } from '$lib/api/client';
+import { api, askTagged, type AimDocument, type Quantity } from '$lib/api/client';
+import { saveTagged } from '$lib/state/conflict.svelte';
 
 export type Duty = {
   kind: 'passes' | 'lap race' | 'tub test';
@@ -66,14 +67,23 @@ class Aim {
   roomLength = $state<Quantity | undefined>();
   mostMass = $state<Quantity | undefined>();
   problem = $state('');
+  private tag = '';
+  private saving: Promise<void> = Promise.resolve();
 
   /** Whether anybody said what the boat is for. */
   readonly stated = $derived(this.wanted !== undefined || this.leastMinutes > 0);
 
   async load(boatId: number): Promise<void> {
     if (this.boatId === boatId) return;
-    const found = await ask(api.GET('/api/boats/{boat_id}/aim', { params: { path: { boat_id: boatId } } }));
+    const { data, tag } = await askTagged(
+      api.GET('/api/boats/{boat_id}/aim', { params: { path: { boat_id: boatId } } }),
+    );
     this.boatId = boatId;
+    this.tag = tag;
+    this.take(data);
+  }
+
+  private take(found: AimDocument): void {
     this.duty = { ...USUAL_DUTY, ...(found.duty as Partial<Duty>) };
     this.schools = { ...USUAL_SCHOOLS, ...(found.schools as Partial<Schools>) };
     this.wanted = (found.wanted as Quantity | null) ?? undefined;
@@ -100,8 +110,23 @@ class Aim {
       most_mass: this.mostMass ?? null,
       note: this.note,
     }) as AimDocument;
+    const save = async (tag: string): Promise<string> => {
+      const params = { path: { boat_id: boatId }, header: { 'If-Match': tag } };
+      return (await askTagged(api.PUT('/api/boats/{boat_id}/aim', { params, body }))).tag;
+    };
+    // One after the other: the second changes what the first has saved.
+    await this.saving;
+    this.saving = this.put(body, save);
+    await this.saving;
+  }
+
+  private async put(body: AimDocument, save: (tag: string) => Promise<string>): Promise<void> {
     try {
-      await ask(api.PUT('/api/boats/{boat_id}/aim', { params: { path: { boat_id: boatId } }, body }));
+      const tag = await saveTagged('what the boat is for', body, this.tag, save, (theirs, theirTag) => {
+        this.take(theirs as AimDocument);
+        this.tag = theirTag;
+      });
+      if (tag !== undefined) this.tag = tag;
       this.problem = '';
     } catch (error) {
       this.problem = (error as Error).message;

@@ -1,7 +1,12 @@
 /** Boats and vocabulary: what every screen needs, loaded once and refreshed after a save. */
 import { api, ask, Problem, type BoatView, type Field } from '$lib/api/client';
+import { allPages } from '$lib/api/pages';
 
 type Vocabulary = { fields: Field[]; gun_order: string[]; water_states: string[] };
+
+function allBoats(): Promise<BoatView[]> {
+  return allPages((after) => ask(api.GET('/api/boats', { params: { query: { after: Number(after ?? 0) } } })));
+}
 
 class Boathouse {
   boats = $state<BoatView[]>([]);
@@ -11,7 +16,7 @@ class Boathouse {
 
   async load(): Promise<void> {
     try {
-      const [boats, vocabulary] = await Promise.all([ask(api.GET('/api/boats')), ask(api.GET('/api/vocabulary'))]);
+      const [boats, vocabulary] = await Promise.all([allBoats(), ask(api.GET('/api/vocabulary'))]);
       this.boats = boats;
       this.vocabulary = vocabulary as unknown as Vocabulary;
       this.state = 'ready';
@@ -23,7 +28,7 @@ class Boathouse {
   }
 
   async refresh(): Promise<void> {
-    this.boats = await ask(api.GET('/api/boats'));
+    this.boats = await allBoats();
   }
 
   field(path: string): Field | undefined {

@@ -1,5 +1,6 @@
 /** A saved setup, changes being tried on it, and the forecasts of both; Match and Fit work on the same draft. */
 import { api, ask, Problem, type DraftView, type PartView, type Quantity, type SetupView } from '$lib/api/client';
+import { Once } from '$lib/api/once';
 import { aim } from '$lib/state/aim.svelte';
 import { forget, keep, kept } from '$lib/state/kept';
 import { Newest } from '$lib/state/newest';
@@ -25,6 +26,7 @@ export class DraftState {
 
   private history: { changes: Changes; shelf: Record<string, number> }[] = $state([]);
   readonly canUndo = $derived(this.history.length > 0);
+  private readonly once = new Once();
   private lastPath = '';
   private lastAt = 0;
 
@@ -142,12 +144,10 @@ export class DraftState {
       await this.newest.settled();
       const { now } = this;
       if (!now || this.problem?.status === 422) return undefined;
-      const adopted = await ask(
-        api.POST('/api/setups/{setup_id}/adopt', {
-          params: { path: { setup_id: setup.id } },
-          body: { document: now.document, name, shelf: $state.snapshot(this.shelf) },
-        }),
-      );
+      const body = { document: now.document, name, shelf: $state.snapshot(this.shelf) };
+      const params = { path: { setup_id: setup.id }, header: this.once.header(body) };
+      const adopted = await ask(api.POST('/api/setups/{setup_id}/adopt', { params, body }));
+      this.once.arrived();
       forget(`draft.${setup.id}`);
       return adopted;
     } catch (error) {

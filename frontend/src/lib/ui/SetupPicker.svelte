@@ -1,14 +1,35 @@
 <script lang="ts">
-  import { api, ask, type SetupView } from '$lib/api/client';
+  import { api, ask, type RunView, type SetupItem, type SetupView } from '$lib/api/client';
+  import { allPages } from '$lib/api/pages';
   import { go, pathTo, type Mark } from '$lib/state/go';
+  import { manage } from '$lib/state/manage.svelte';
 
   /** Which setup of the boat is on the sheet, and a way to the others. */
-  let { setup, mark }: { setup: SetupView; mark: Mark } = $props();
+  let {
+    setup,
+    mark,
+    run,
+    onchanged,
+  }: {
+    setup: SetupView;
+    mark: Mark;
+    /** The run on the sheet, where there is one. */
+    run?: RunView | undefined;
+    /** Loads the sheet again after something was renamed, moved or taken out. */
+    onchanged: () => Promise<void> | void;
+  } = $props();
 
-  let others = $state<SetupView[]>([]);
+  let others = $state<SetupItem[]>([]);
+  // Reaches outside: another setup may be of another boat, or have another name by now.
   $effect(() => {
     const boatId = setup.boat_id;
-    void ask(api.GET('/api/boats/{boat_id}/setups', { params: { path: { boat_id: boatId } } }))
+    void allPages((after) =>
+      ask(
+        api.GET('/api/boats/{boat_id}/setups', {
+          params: { path: { boat_id: boatId }, query: { after: Number(after ?? 0) } },
+        }),
+      ),
+    )
       .then((found) => (others = found))
       .catch(() => (others = []));
   });
@@ -27,6 +48,7 @@
   <span class="quiet">setup 1 · {setup.name}</span>
 {/if}
 <a class="export" href="/api/setups/{setup.id}/document" download>document</a>
+<button class="export link" onclick={() => manage.open(setup, () => run, onchanged)}>rename, move, take out…</button>
 
 <style>
   .pick {

@@ -61,7 +61,7 @@ def remedies(setup: Setup, nominal: DriveParameters, curve: OpenWaterCurve) -> t
     sizes, windings, masses = _steps(0.97, 0.4, 1.6), _steps(0.95, 0.25, 4.0), _steps(0.95, 0.3, 1.0)
     now = pack.series_cells(setup.pack)
     other = setup.pack.second_cells or 0  # only the first of two packs in series is changed
-    several = (c for c in range(1 + other, 25) if c != now)
+    several = (c for c in range(1 + other, pack.MOST_SERIES_CELLS + 1) if c != now)
     cells = np.array(sorted(several, key=lambda c: abs(c - now)), dtype=float)
     tried = (
         ("propeller.diameter", diameter * sizes, varied(setup, nominal, diameter_m=diameter * sizes)),
@@ -102,6 +102,8 @@ def _works(point: OperatingPoint, cells) -> np.ndarray:  # type: ignore[no-untyp
 def _first_working(
     setup: Setup, curve: OpenWaterCurve, field: str, values: np.ndarray, p: DriveParameters
 ) -> Remedy | None:
+    if not len(values):  # with so many cells in the second pack there is no other number for the first
+        return None
     points = operating_point(p, curve)
     cells = values if field == "pack.cells" else pack.series_cells(setup.pack)
     works = _works(points, cells)

@@ -8,7 +8,7 @@ from kunstflug.core.errors import InvalidValue
 from kunstflug.core.fit.parts import Coupler, Jacket, Mount, Shaft
 from kunstflug.core.hull import Hull, beam, mass_centre
 from kunstflug.core.motor import Motor, motor_mass
-from kunstflug.core.pack import Pack, pack_mass
+from kunstflug.core.pack import MOST_SERIES_CELLS, Pack, pack_mass, series_cells
 from kunstflug.core.placement import Placed, Placement, centre_m
 from kunstflug.core.propeller import Propeller
 from kunstflug.core.units import Dimension
@@ -61,6 +61,9 @@ class Setup:
         mass = self.all_up_mass_kg.value
         if not 0.05 <= mass <= 60.0:
             raise InvalidValue("all_up_mass", f"{mass * 1e3:g} g", "50 to 60000 g")
+        cells = series_cells(self.pack)
+        if cells > MOST_SERIES_CELLS:
+            raise InvalidValue("pack.second_cells", f"{cells} cells in series", f"{MOST_SERIES_CELLS} with both packs")
         diameter, width = self.propeller.diameter_m.value, beam(self.hull).value
         if diameter >= width:
             raise InvalidValue(

@@ -10,8 +10,8 @@ depends_on = None
 
 
 def upgrade() -> None:
-    op.add_column("boats", sa.Column("aim", sa.JSON(), nullable=True))
+    op.add_column("boats", sa.Column("aim", sa.JSON(), nullable=True), if_not_exists=True)
 
 
 def downgrade() -> None:
-    op.drop_column("boats", "aim")
+    op.drop_column("boats", "aim", if_exists=True)

@@ -10,14 +10,14 @@ depends_on = None
 
 
 def upgrade() -> None:
-    op.add_column("parts", sa.Column("state", sa.String(length=20), nullable=False, server_default="in use"))
-    op.add_column("parts", sa.Column("pieces", sa.Integer(), nullable=False, server_default="1"))
-    op.add_column("parts", sa.Column("price", sa.Double(), nullable=True))
-    op.add_column("parts", sa.Column("record", sa.JSON(), nullable=True))
-    op.execute("UPDATE parts SET record = '{}'")
+    op.add_column("parts", sa.Column("state", sa.String(length=20), nullable=False, server_default="in use"), if_not_exists=True)
+    op.add_column("parts", sa.Column("pieces", sa.Integer(), nullable=False, server_default="1"), if_not_exists=True)
+    op.add_column("parts", sa.Column("price", sa.Double(), nullable=True), if_not_exists=True)
+    op.add_column("parts", sa.Column("record", sa.JSON(), nullable=True), if_not_exists=True)
+    op.execute("UPDATE parts SET record = '{}' WHERE record IS NULL")
     op.alter_column("parts", "record", existing_type=sa.JSON(), nullable=False)
-    op.add_column("boats", sa.Column("circuit", sa.JSON(), nullable=True))
-    op.add_column("setups", sa.Column("ticks", sa.JSON(), nullable=True))
+    op.add_column("boats", sa.Column("circuit", sa.JSON(), nullable=True), if_not_exists=True)
+    op.add_column("setups", sa.Column("ticks", sa.JSON(), nullable=True), if_not_exists=True)
     op.create_table(
         "part_events",
         sa.Column("part_id", sa.Integer(), nullable=False),
@@ -30,6 +30,7 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["owner_id"], ["racers.id"], name=op.f("fk_part_events_owner_id")),
         sa.ForeignKeyConstraint(["part_id"], ["parts.id"], name=op.f("fk_part_events_part_id")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_part_events")),
+        if_not_exists=True,
     )
     op.create_table(
         "tub_tests",
@@ -45,13 +46,14 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["owner_id"], ["racers.id"], name=op.f("fk_tub_tests_owner_id")),
         sa.ForeignKeyConstraint(["setup_id"], ["setups.id"], name=op.f("fk_tub_tests_setup_id")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_tub_tests")),
+        if_not_exists=True,
     )
 
 
 def downgrade() -> None:
-    op.drop_table("tub_tests")
-    op.drop_table("part_events")
-    op.drop_column("setups", "ticks")
-    op.drop_column("boats", "circuit")
+    op.drop_table("tub_tests", if_exists=True)
+    op.drop_table("part_events", if_exists=True)
+    op.drop_column("setups", "ticks", if_exists=True)
+    op.drop_column("boats", "circuit", if_exists=True)
     for name in ("record", "price", "pieces", "state"):
-        op.drop_column("parts", name)
+        op.drop_column("parts", name, if_exists=True)

@@ -1,0 +1,46 @@
+<script lang="ts">
+  import Modal from 'flowbite-svelte/Modal.svelte';
+
+  import { conflict } from '$lib/state/conflict.svelte';
+
+  const question = $derived(conflict.question);
+</script>
+
+<Modal
+  open={question !== undefined}
+  title="Changed in two places"
+  aria-label="Changed in two places"
+  size="md"
+  class="sheet-modal"
+  dismissable={false}
+  outsideclose={false}
+>
+  {#if question}
+    <p>Somebody else, or another tab, changed {question.what} while you did. Which version do you want to keep?</p>
+    <table>
+      <thead><tr><th><span class="visually-hidden">what</span></th><th>yours</th><th>theirs</th></tr></thead>
+      <tbody>
+        {#each question.differences as one (one.name)}
+          <tr><th scope="row">{one.name}</th><td>{one.mine}</td><td>{one.theirs}</td></tr>
+        {/each}
+      </tbody>
+    </table>
+    <div class="choose">
+      <button class="plain strong" onclick={() => question.answer('mine')}>Keep mine</button>
+      <button class="plain" onclick={() => question.answer('theirs')}>Take theirs</button>
+    </div>
+  {/if}
+</Modal>
+
+<style>
+  th,
+  td {
+    vertical-align: top;
+    padding: 0.3rem 0.8rem 0.3rem 0;
+  }
+  .choose {
+    display: flex;
+    gap: 0.5rem;
+    margin-top: 1rem;
+  }
+</style>

@@ -1,0 +1,11 @@
+/** Days as one reads them: 3 May 2026, never 5/3 or 3/5. */
+const LONG = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+const SHORT = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
+
+export function day(moment: string): string {
+  return LONG.format(new Date(moment));
+}
+
+export function shortDay(moment: string): string {
+  return SHORT.format(new Date(moment));
+}

@@ -1,0 +1,10 @@
+"""The routes, one module for each mark of the course; thin, one call of a use case each."""
+
+from fastapi import APIRouter
+
+from kunstflug.web.api import bin, boats, compare, fit, match, measure, run, shelf, system
+from kunstflug.web.api.deps import StrictRoute
+
+router = APIRouter(prefix="/api", route_class=StrictRoute)
+for part in (system, boats, match, fit, run, compare, shelf, measure, bin):
+    router.include_router(part.router)

@@ -1,0 +1,20 @@
+"""Compare: the trail of a boat, and the runs of a setup beside their forecasts."""
+
+from fastapi import APIRouter
+
+from kunstflug.services import compare, views
+from kunstflug.web.api.deps import Before, Id, StoreOf, StrictRoute
+
+router = APIRouter(tags=["compare"], route_class=StrictRoute)
+
+
+@router.get("/boats/{boat_id}/trail")
+def trail(boat_id: Id, store: StoreOf, before: Before = None) -> views.TrailView:
+    """The newest setups of a boat in their order, with what was forecast and the newest runs."""
+    return compare.trail(store, boat_id, before)
+
+
+@router.get("/setups/{setup_id}/compared")
+def compared(setup_id: Id, store: StoreOf, before: Before = None) -> views.Page[views.ComparedRun]:
+    """Runs of a setup beside their forecasts, newest first."""
+    return compare.compared_runs(store, setup_id, before)

@@ -1,0 +1,102 @@
+"""What the routes share: the store, tags, keys of requests, JSON that is read strictly."""
+
+import hashlib
+import json
+from collections.abc import Callable, Coroutine
+from typing import Annotated, Any
+
+import pydantic_core
+from fastapi import Depends, Header, Path, Query, Request, Response
+from fastapi.routing import APIRoute
+
+from kunstflug.services.rows import RequestKey
+from kunstflug.store.database import Store
+from kunstflug.web.streams import Line
+
+
+class StrictRequest(Request):
+    """A request whose JSON is read by the letter: no NaN, no lone surrogates, no bottomless nesting."""
+
+    async def json(self) -> Any:
+        if not hasattr(self, "_json"):
+            body = await self.body()
+            try:
+                self._json = pydantic_core.from_json(body, allow_inf_nan=False)
+            except ValueError as error:
+                raise json.JSONDecodeError(str(error), body.decode("utf-8", "replace"), 0) from error
+        return self._json
+
+
+class StrictRoute(APIRoute):
+    """A route that reads its JSON strictly."""
+
+    def get_route_handler(self) -> Callable[[Request], Coroutine[Any, Any, Response]]:
+        handle = super().get_route_handler()
+
+        async def strictly(request: Request) -> Response:
+            return await handle(StrictRequest(request.scope, request.receive))
+
+        return strictly
+
+
+def _store(request: Request) -> Store:
+    store: Store = request.app.state.store
+    return store
+
+
+StoreOf = Annotated[Store, Depends(_store)]
+
+
+def _line(request: Request) -> Line:
+    line: Line = request.app.state.line
+    return line
+
+
+LineOf = Annotated[Line, Depends(_line)]
+
+IfMatch = Annotated[
+    str | None, Header(alias="If-Match", max_length=80, description="tag of the state that this changes; * for any")
+]
+
+
+async def _request_key(
+    request: Request,
+    idempotency_key: Annotated[
+        str | None,
+        Header(
+            alias="Idempotency-Key",
+            pattern=r"^[A-Za-z0-9_-]{8,80}$",
+            description="sent again with the same key, a request makes nothing new and gives what it made",
+        ),
+    ] = None,
+) -> RequestKey | None:
+    if idempotency_key is None:
+        return None
+    digest = hashlib.sha256(f"{request.method} {request.url.path} ".encode())
+    if request.headers.get("content-type", "").startswith("application/json"):
+        digest.update(await request.body())
+    else:
+        digest.update(request.headers.get("content-length", "").encode())  # the body of an upload is read already
+    return RequestKey(key=idempotency_key, digest=digest.hexdigest())
+
+
+KeyOf = Annotated[RequestKey | None, Depends(_request_key)]
+
+Id = Annotated[int, Path()]  # a number that no row has is not found, whatever it is
+After = Annotated[int, Query(ge=0, le=2**31 - 1, description="the page after this id")]
+Before = Annotated[str | None, Query(max_length=80, description="what the page before said as next")]
+
+
+def set_tag(response: Response, tag: str) -> None:
+    """Says the tag of what is answered."""
+    response.headers["etag"] = f'"{tag}"'
+
+
+def a_file(media_type: str) -> dict[int | str, dict[str, Any]]:
+    """How a route that answers with a file is described."""
+    return {200: {"content": {media_type: {"schema": {"type": "string", "format": "binary"}}}}}
+
+
+def attachment(name: str) -> dict[str, str]:
+    """Header for a file to keep."""
+    return {"content-disposition": f'attachment; filename="{name}"'}

@@ -1,0 +1,43 @@
+"""Measure: bench instruments and finders."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Path
+
+from kunstflug.core import bench, finders
+from kunstflug.core.errors import NotFound
+from kunstflug.formats.instrument_document import FinderFoundOut, FinderOut, InstrumentOut, finder_out, instrument_out
+from kunstflug.services import shelf, views
+from kunstflug.web import schemas
+from kunstflug.web.api.deps import StrictRoute
+
+router = APIRouter(tags=["measure"], route_class=StrictRoute)
+
+Key = Annotated[str, Path(max_length=60)]
+
+
+@router.get("/instruments")
+def instruments() -> list[InstrumentOut]:
+    """The bench instruments."""
+    return [instrument_out(i) for i in bench.INSTRUMENTS]
+
+
+@router.post("/instruments/{key}")
+def use_instrument(key: Key, body: schemas.MeasureIn) -> views.MeasuredResult:
+    """What an instrument says of some readings."""
+    return shelf.measure(key, body.readings, body.spreads)
+
+
+@router.get("/finders")
+def get_finders() -> list[FinderOut]:
+    """The finders."""
+    return [finder_out(f) for f in finders.FINDERS]
+
+
+@router.post("/finders/{key}")
+def use_finder(key: Key, body: schemas.MeasureIn) -> list[FinderFoundOut]:
+    """What a finder finds, best first."""
+    finder = finders.BY_KEY.get(key)
+    if finder is None:
+        raise NotFound("finder", key)
+    return [FinderFoundOut(name=f.name, words=f.words) for f in finders.find(finder, body.readings)]
