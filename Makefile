@@ -1,5 +1,5 @@
 # Two commands matter: `make demo` and `make test`. Each does its own set-up.
-.PHONY: demo test dev bench lint setup types clean
+.PHONY: demo test test-slow torture dev bench pictures lint setup types clean
 unexport PYTHONDONTWRITEBYTECODE
 PY := .venv/bin/python
 
@@ -19,6 +19,19 @@ bench: ## benchmarks, as ratios in one run
 	@tools/setup.sh run
 	@$(PY) -m tests.benchmarks.operating_points
 	@$(PY) -m tests.benchmarks.tracks
+
+test-slow: ## ten times as many fuzzed requests and files
+	@tools/setup.sh test
+	@KUNSTFLUG_SLOW=1 $(PY) -m pytest tests/fuzz
+
+torture: ## kills at random moments; ten thousand runs and a hundred clients
+	@tools/setup.sh run
+	@$(PY) -m tests.benchmarks.kills 50
+	@$(PY) -m tests.benchmarks.growth 300
+
+pictures: ## the pictures of the docs, from the demo
+	@tools/setup.sh test
+	@$(PY) -m tests.pictures
 
 lint:
 	@.venv/bin/ruff format src tests

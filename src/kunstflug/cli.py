@@ -91,6 +91,31 @@ def pond_run(
 
 
 @app.command()
+def backup(
+    file: Annotated[Path | None, typer.Argument(help="where to; if left out, a name with the time, here")] = None,
+) -> None:
+    """Write everything into one file; may run while the program does."""
+    from kunstflug.launch.folder import run_folder
+    from kunstflug.launch.keeping import back_up, usual_name
+
+    path = file or Path(usual_name())
+    made = back_up(run_folder() / "demo", path)
+    print(f"{path}: {made.rows['boats']} boats, {made.rows['setups']} setups, {made.rows['runs']} runs")
+
+
+@app.command()
+def restore(file: Annotated[Path, typer.Argument(help="a file that backup wrote")]) -> None:
+    """Put a backup in place of everything; what was there is backed up first. Stop the program before."""
+    from kunstflug.launch.folder import run_folder
+    from kunstflug.launch.keeping import restore as bring_back
+
+    made, before = bring_back(run_folder() / "demo", file)
+    print(f"Restored: {made.rows['boats']} boats, {made.rows['setups']} setups, {made.rows['runs']} runs")
+    if before:
+        print(f"What was there before is in {before}")
+
+
+@app.command()
 def demo(front_dev: Annotated[bool, typer.Option(hidden=True)] = False) -> None:
     """Start everything with the demo data; Ctrl-C stops it."""
     from kunstflug.launch.demo import serve

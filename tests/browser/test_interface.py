@@ -1,8 +1,8 @@
 """The real interface in headless Chromium, as a racer uses it."""
 
 import json
-import time
 import statistics
+import time
 from pathlib import Path
 
 import pytest

@@ -2,12 +2,9 @@
 
 import json
 import os
-import signal
 import socket
 import subprocess
 import sys
-import time
-import urllib.request
 from pathlib import Path
 
 import pytest
@@ -15,6 +12,7 @@ from tests import samples
 
 from kunstflug.core.errors import StartupProblem
 from kunstflug.launch import demo
+from kunstflug.launch.folder import only_one
 from kunstflug.launch.mariadb import PrivateMariaDB, free_port
 
 COMMAND = [sys.executable, "-m", "kunstflug.cli"]
@@ -24,38 +22,44 @@ def kunstflug(*words, timeout=60, **more):
     return subprocess.run([*COMMAND, *words], capture_output=True, text=True, timeout=timeout, **more)
 
 
-def alive(pid: int) -> bool:
-    try:
-        return "State:\tZ" not in Path(f"/proc/{pid}/status").read_text()
-    except OSError:
-        return False
-
-
 def test_a_busy_port_is_one_sentence():
     with socket.socket() as taken:
         taken.bind(("127.0.0.1", 0))
         taken.listen()
         port = taken.getsockname()[1]
         with pytest.raises(StartupProblem, match=f"port {port} is taken"):
-            demo.check_port(port)
+            demo.listen(port)
 
 
-def test_a_port_that_is_none(monkeypatch):
-    monkeypatch.setenv("KUNSTFLUG_PORT", "eighty")
+@pytest.mark.parametrize("told", ["eighty", "0", "70000", "-1", "", "8 0", "\u0663", "1" * 40])
+def test_a_port_or_a_number_of_workers_that_is_none(monkeypatch, told):
+    monkeypatch.setenv("KUNSTFLUG_PORT", told)
     with pytest.raises(StartupProblem, match="allowed is 1 to 65535"):
         demo.web_port()
+    monkeypatch.setenv("KUNSTFLUG_WORKERS", told)
+    with pytest.raises(StartupProblem, match="allowed is 1 to 64"):
+        demo.workers()
+
+
+@pytest.mark.parametrize("url", ["nonsense", "sqlite:///x", "mariadb+pymysql://x:y@127.0.0.1:1/z", "what://x"])
+def test_an_address_that_is_no_database_is_one_sentence(url):
+    done = kunstflug("demo", env={**os.environ, "KUNSTFLUG_DATABASE_URL": url, "KUNSTFLUG_PORT": str(free_port())})
+    assert done.returncode == 2
+    assert done.stderr.startswith("kunstflug: ")
+    assert len(done.stderr.strip().splitlines()) == 1
+    assert "y@" not in done.stderr  # no password is told
 
 
 def test_only_one_at_a_time(tmp_path):
-    with demo.only_one(tmp_path), pytest.raises(StartupProblem, match="running already"), demo.only_one(tmp_path):
+    with only_one(tmp_path), pytest.raises(StartupProblem, match="running already"), only_one(tmp_path):
         pass
-    with demo.only_one(tmp_path):  # and free again
+    with only_one(tmp_path):  # and free again
         pass
 
 
 def test_a_folder_that_cannot_be_made(tmp_path):
     (tmp_path / "file").write_text("in the way")
-    with pytest.raises(StartupProblem, match="cannot be written"), demo.only_one(tmp_path / "file"):
+    with pytest.raises(StartupProblem, match="cannot be written"), only_one(tmp_path / "file"):
         pass
 
 
@@ -99,44 +103,6 @@ def test_the_server_listens_on_loopback_only_and_wants_a_password(tmp_path):
         addresses = [line.split()[1] for line in listening.splitlines() if f":{server.port:04X} 00000000:0000" in line]
         assert addresses == [f"0100007F:{server.port:04X}"]  # 127.0.0.1
         assert (tmp_path / "password").stat().st_mode & 0o077 == 0
-
-
-def test_whole_demo_starts_twice_survives_a_kill_and_stops_cleanly(tmp_path):
-    port = free_port()
-    env = {**os.environ, "KUNSTFLUG_RUN": str(tmp_path), "KUNSTFLUG_PORT": str(port)}
-    env.pop("KUNSTFLUG_DATABASE_URL", None)
-
-    def start():
-        process = subprocess.Popen([*COMMAND, "demo"], env=env, stdout=subprocess.PIPE, text=True)
-        for _ in range(600):
-            try:
-                with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/boats") as answer:
-                    return process, json.load(answer)
-            except OSError:
-                assert process.poll() is None, process.stdout.read()
-                time.sleep(0.1)
-        raise AssertionError("did not start in a minute")
-
-    process, boats = start()
-    assert [b["name"] for b in boats] == ["Dipper", "Shrike", "Lapwing"]
-    database = int((tmp_path / "demo" / "db.pid").read_text())
-    second = kunstflug("demo", env={**env, "KUNSTFLUG_PORT": str(free_port())})
-    assert second.returncode == 2
-    assert second.stderr.strip() == "kunstflug: Kunstflug is running already with this folder"
-    process.kill()
-    process.wait()
-    process.stdout.close()
-    assert alive(database)  # left behind by the kill
-
-    process, again = start()
-    assert [b["id"] for b in again] == [b["id"] for b in boats]  # the demo is loaded once
-    assert not alive(database)
-    database = int((tmp_path / "demo" / "db.pid").read_text())
-    process.send_signal(signal.SIGINT)
-    assert process.wait(timeout=30) == 0
-    assert "nothing is left running" in process.stdout.read()
-    process.stdout.close()
-    assert not alive(database)
 
 
 def test_forecast_command_needs_no_server(tmp_path):

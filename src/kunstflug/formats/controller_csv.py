@@ -27,6 +27,8 @@ POSSIBLE: Final[dict[str, tuple[float, float]]] = {
 """What a log of a boat can hold; wide (common practice, no source)."""
 COLUMNS: Final[tuple[str, ...]] = tuple(POSSIBLE)
 MOST_ROWS: Final = 2_000_000
+HOPELESS: Final = 10_000
+"""After so many bad rows and not one good one it is no log."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -68,6 +70,8 @@ def read_controller_csv(data: bytes) -> ReadLog:
             numbers = [_number(cells[i], table.decimal_comma) for _, i in wanted]
         except (ValueError, IndexError):
             found.broke(line, f"'{table.delimiter.join(cells)[:40]}' is not a row of numbers")
+            if found.count > HOPELESS and not rows:
+                break
             continue
         reason = _impossible(wanted, numbers, last)
         if reason:

@@ -87,7 +87,7 @@ class _Merger:
         if kind == "GGA" and int(sentence.gps_qual or 0) == 0:
             return
         when = sentence.timestamp
-        if when is None:
+        if not isinstance(when, time):  # the library hands out what it cannot read as it stands
             raise ValueError("no time")
         latitude, longitude = sentence.latitude, sentence.longitude
         speed = sentence.spd_over_grnd if kind == "RMC" else None

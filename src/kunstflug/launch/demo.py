@@ -1,27 +1,36 @@
-"""The start command: database, migrations, demo, one web process; stopped in order."""
+"""The start command: database, migrations, demo, web processes; watched, and stopped in order."""
 
-import fcntl
-import gc
+import json
 import os
 import signal
 import socket
+import subprocess
 import sys
+import time
 from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from contextlib import AbstractContextManager, closing, contextmanager, suppress
 from pathlib import Path
+from typing import Final
 
-import uvicorn
+from sqlalchemy import make_url, text
+from sqlalchemy.exc import ArgumentError, NoSuchModuleError
 
-from kunstflug.core.errors import StartupProblem
-from kunstflug.launch.mariadb import PrivateMariaDB
+from kunstflug.core.errors import StartupProblem, StoreUnavailable
+from kunstflug.launch.folder import ROOM_BYTES, free_bytes, only_one, run_folder
+from kunstflug.launch.mariadb import PrivateMariaDB, with_parent
 from kunstflug.store.database import Store
 
-PORT = 8417
-
-
-def run_folder() -> Path:
-    """Folder for everything that is not versioned: ``KUNSTFLUG_RUN`` or ``.run`` beside the sources."""
-    return Path(os.environ.get("KUNSTFLUG_RUN", Path(__file__).parents[3] / ".run"))
+PORT: Final = 8417
+DATABASE: Final = "kunstflug"
+MOST_WORKERS: Final = 64
+_USUAL_WORKERS: Final = 4
+_BIND_TRIES: Final = 10
+_LOOK_EVERY_S: Final = 0.2
+_ASK_EVERY_S: Final = 2.0
+_SILENT_S: Final = 20.0
+"""A database that is silent for so long while there is room on the disk is started again."""
+_AGAIN_S: Final = (0.0, 0.5, 2.0, 5.0)
+"""How long to wait before something that died is started again, the more often it did."""
 
 
 def web_port() -> int:
@@ -31,94 +40,304 @@ def web_port() -> int:
     ------
     StartupProblem : ``KUNSTFLUG_PORT`` is no port.
     """
-    text = os.environ.get("KUNSTFLUG_PORT", str(PORT))
-    if not text.isdigit() or not 1 <= int(text) <= 65535:
-        raise StartupProblem(f"KUNSTFLUG_PORT is '{text}'; allowed is 1 to 65535")
-    return int(text)
+    return _number("KUNSTFLUG_PORT", PORT, 65535)
 
 
-def check_port(port: int) -> None:
-    """Refuses a port somebody else listens on.
+def workers() -> int:
+    """How many web processes to start: ``KUNSTFLUG_WORKERS``, else one for each core up to four.
 
     Raises
     ------
-    StartupProblem
+    StartupProblem : it is no such number.
     """
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    return _number("KUNSTFLUG_WORKERS", min(os.cpu_count() or 1, _USUAL_WORKERS), MOST_WORKERS)
+
+
+def _number(name: str, usual: int, most: int) -> int:
+    told = os.environ.get(name, str(usual))
+    if not (told.isascii() and told.isdigit() and len(told) < 10 and 1 <= int(told) <= most):
+        raise StartupProblem(f"{name} is '{told[:40]}'; allowed is 1 to {most}")
+    return int(told)
+
+
+def listen(port: int) -> socket.socket:
+    """The socket that the web processes answer on.
+
+    Raises
+    ------
+    StartupProblem : somebody else listens there.
+    """
+    listening = socket.socket()
+    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    for left in range(_BIND_TRIES, -1, -1):
         try:
-            probe.bind(("127.0.0.1", port))
+            listening.bind(("127.0.0.1", port))
+            break
         except OSError as error:
+            if left:
+                time.sleep(0.1)  # it may be what a program that was killed a moment ago still holds
+                continue
+            listening.close()
             raise StartupProblem(
                 f"port {port} is taken; stop what uses it, or set KUNSTFLUG_PORT to another"
             ) from error
+    listening.listen(1024)
+    listening.set_inheritable(True)
+    return listening
 
 
-@contextmanager
-def only_one(folder: Path) -> Iterator[None]:
-    """Holds the folder for this program while it runs.
+def say(words: str) -> None:
+    """Tells whoever looks; nobody has to."""
+    with suppress(OSError, ValueError):
+        print(words, flush=True)
+
+
+class Stop:
+    """Whether somebody wants an end; a bare flag, because a signal may set it at any instant."""
+
+    def __init__(self) -> None:
+        self.wanted = False
+        for number in (signal.SIGTERM, signal.SIGINT, signal.SIGHUP):
+            signal.signal(number, self._told)
+
+    def _told(self, *_: object) -> None:
+        self.wanted = True
+
+
+class Worker:
+    """One web process, started again when it dies."""
+
+    def __init__(self, listening: socket.socket) -> None:
+        self._listening = listening
+        self._order = ""
+        self._deaths = 0
+        self._again_at = 0.0
+        self._process = self._start()
+
+    def _start(self) -> "subprocess.Popen[str]":
+        env = {**os.environ, "KUNSTFLUG_WORKER_SOCKET": str(self._listening.fileno())}
+        return subprocess.Popen(
+            [*with_parent("KILL"), sys.executable, "-m", "kunstflug.launch.worker"],
+            stdin=subprocess.PIPE,
+            text=True,
+            env=env,
+            pass_fds=[self._listening.fileno()],
+            start_new_session=True,  # Ctrl-C reaches us, and we stop it in order
+        )
+
+    def go(self, order: str) -> None:
+        """Tells it the database's address."""
+        self._order = order
+        assert self._process.stdin is not None
+        with suppress(OSError):
+            self._process.stdin.write(order + "\n")
+            self._process.stdin.flush()
+
+    def look(self) -> None:
+        """Starts it again where it died."""
+        if self._process.poll() is None:
+            return
+        now = time.monotonic()
+        if self._again_at == 0.0:
+            wait = _AGAIN_S[min(self._deaths, len(_AGAIN_S) - 1)]
+            self._deaths += 1
+            self._again_at = now + wait
+            say(f"A web process ended ({self._process.returncode}); starting it again.")
+        if now >= self._again_at:
+            self._again_at = 0.0
+            self._close()
+            self._process = self._start()
+            self.go(self._order)
+
+    def _close(self) -> None:
+        if self._process.stdin is not None:
+            with suppress(OSError):
+                self._process.stdin.close()
+
+    def stop(self) -> None:
+        """Tells it to end; one that is still importing needs no ceremony."""
+        if not self._order:
+            self._process.terminate()
+        self._close()
+
+    def wait(self, patience_s: float) -> None:
+        """Waits for its end; kills it where that does not come."""
+        try:
+            self._process.wait(timeout=patience_s)
+        except subprocess.TimeoutExpired:
+            self._process.kill()
+            self._process.wait()
+
+
+class Watch:
+    """Looks after the private database: started again where it died, or is silent though there is room."""
+
+    def __init__(self, server: PrivateMariaDB) -> None:
+        self.server = server
+        self._deaths = 0
+        self._again_at = 0.0
+        self._asked_at = 0.0
+        self._heard_at = time.monotonic()
+        self._full = False
+
+    def look(self) -> None:
+        """Called all the time."""
+        now = time.monotonic()
+        if not self.server.runs():
+            self._revive(now)
+        elif now - self._asked_at >= _ASK_EVERY_S:
+            self._asked_at = now
+            self._ask(now)
+
+    def _ask(self, now: float) -> None:
+        full = free_bytes(self.server.folder) < ROOM_BYTES // 4
+        if full and not self._full:
+            say("The disk is full: nothing can be saved until there is room. It goes on by itself then.")
+        self._full = full
+        if self.server.answers():
+            self._heard_at, self._deaths = now, 0
+        elif now - self._heard_at > _SILENT_S and not full:
+            say("The database does not answer; starting it again.")
+            self.server.stop(patience_s=5.0)
+
+    def _revive(self, now: float) -> None:
+        if self._again_at == 0.0:
+            self._again_at = now + _AGAIN_S[min(self._deaths, len(_AGAIN_S) - 1)]
+            self._deaths += 1
+        if now < self._again_at or free_bytes(self.server.folder) < ROOM_BYTES:
+            return
+        say("The database stopped; starting it again.")
+        self._again_at = 0.0
+        try:
+            self.server.start(port=self.server.port)
+            self._heard_at = time.monotonic()
+            say("The database answers again.")
+        except StartupProblem as problem:
+            say(f"That did not work: {problem}")
+
+
+def external_store() -> AbstractContextManager[Store] | None:
+    """The database of ``KUNSTFLUG_DATABASE_URL``; None where that is not set.
 
     Raises
     ------
-    StartupProblem : another one holds it, or it cannot be written.
+    StartupProblem : it is no address, or nothing answers there.
     """
+    url = os.environ.get("KUNSTFLUG_DATABASE_URL")
+    if not url:
+        return None
     try:
-        folder.mkdir(parents=True, exist_ok=True)
-        lock = (folder / "lock").open("w")
-    except OSError as error:
-        raise StartupProblem(f"the folder {folder.name} cannot be written: {error.strerror}") from error
-    with lock:
-        try:
-            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError as error:
-            raise StartupProblem("Kunstflug is running already with this folder") from error
-        yield
+        if make_url(url).get_dialect().name not in ("mariadb", "mysql"):
+            raise ArgumentError("another kind of database")
+        store = Store(url)
+    except (ArgumentError, NoSuchModuleError) as error:
+        raise StartupProblem("KUNSTFLUG_DATABASE_URL is no address of a MariaDB; see the README") from error
+    if not store.answers():
+        store.close()
+        raise StartupProblem("the database of KUNSTFLUG_DATABASE_URL does not answer")
+    return closing(store)
 
 
 @contextmanager
-def demo_store(folder: Path) -> Iterator[Store]:
+def demo_store(folder: Path, stop: Stop) -> Iterator[tuple[Store, PrivateMariaDB | None]]:
     """The database to use: ``KUNSTFLUG_DATABASE_URL`` if set, else the private server in a folder."""
-    url = os.environ.get("KUNSTFLUG_DATABASE_URL")
-    if url:
-        store = Store(url)
-        if not store.answers():
-            raise StartupProblem("the database of KUNSTFLUG_DATABASE_URL does not answer")
-        yield store
-        store.close()
+    external = external_store()
+    if external:
+        with external as store:
+            yield store, None
         return
-    with only_one(folder), PrivateMariaDB(folder) as server:
-        store = Store(server.url("kunstflug"))
+    with only_one(folder):
+        server = PrivateMariaDB(folder, lambda: stop.wanted)
         try:
-            yield store
+            server.start()
+            store = Store(server.url(DATABASE), server.trouble)
+            try:
+                yield store, server
+            finally:
+                store.close()
         finally:
-            store.close()
+            server.stop()
+
+
+def prepare(store: Store, folder: Path | None = None) -> bool:
+    """Newest tables, and the demo's data where there are none; whether it was loaded now.
+
+    Parameters
+    ----------
+    folder : of the private database, where a restore may have been broken off.
+    """
+    from kunstflug.launch.keeping import go_on
+    from kunstflug.store.migrate import migrate
+
+    if folder is not None and go_on(store, folder):
+        say("A restore that was broken off is complete now.")
+    migrate(store.engine)
+    with store.transaction() as session:
+        if session.scalar(text("SELECT demo FROM racers WHERE name = 'local'")) == "loaded":
+            return False
+    from kunstflug.services.demo import load_demo  # with all that computes: a second
+
+    return load_demo(store)
 
 
 def serve(*, reload_front: bool = False) -> None:
-    """Starts everything, prints the address, waits for Ctrl-C, stops everything."""
-    from kunstflug.services.demo import load_demo
-    from kunstflug.store.migrate import migrate
-    from kunstflug.web.app import create_app
+    """Starts everything, prints the address, watches over it until it is told to stop, stops everything."""
+    stop = Stop()
+    port, count = web_port(), workers()
+    listening = listen(port)
+    processes: list[Worker] = []
+    try:
+        folder = run_folder() / "demo"
+        # They import what they need while the database starts.
+        processes = [Worker(listening) for _ in range(count)]
+        with demo_store(folder, stop) as (store, server):
+            _run(store, server, processes, stop, _greeting(port, reload_front))
+            _stop(processes)
+    except StoreUnavailable as error:
+        raise StartupProblem(str(error)) from error
+    except StartupProblem:
+        if not stop.wanted:
+            raise  # else it is what the stop broke off
+    finally:
+        _stop(processes)
+        listening.close()
+    say("Stopped; nothing is left running.")
 
-    port = web_port()
-    check_port(port)
-    # A plain TERM would end the process before the database is stopped.
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    with demo_store(run_folder() / "demo") as store:
-        migrate(store.engine)
-        if load_demo(store):
-            print("Demo loaded: three boats of an invented club.", flush=True)
-        config = uvicorn.Config(create_app(store), host="127.0.0.1", port=port, log_level="warning", access_log=False)
-        front = "http://127.0.0.1:5173" if reload_front else f"http://127.0.0.1:{port}"
-        print(
-            f"\n  Kunstflug is at  {front}\n\n"
-            "  Look first at Dipper's drive line under Match: drag KV or the propeller and watch the crossing.\n"
-            "  Then Run (the coloured track) and Compare (forecast beside measured). Ctrl-C stops everything.\n",
-            flush=True,
-        )
-        # What was loaded at the start stays for good: the collector need not walk it while a slider is pulled.
-        gc.collect()
-        gc.freeze()
-        with suppress(KeyboardInterrupt):
-            uvicorn.Server(config).run()
-    print("Stopped; nothing is left running.")
+
+def _run(store: Store, server: PrivateMariaDB | None, processes: list[Worker], stop: Stop, greeting: str) -> None:
+    if prepare(store, server.folder if server else None):
+        say("Demo loaded: three boats of an invented club.")
+    order = json.dumps(
+        {
+            "url": store.engine.url.render_as_string(hide_password=False),
+            "folder": str(server.folder) if server else None,
+            "database_socket": str(server.socket) if server else None,
+        }
+    )
+    for process in processes:
+        process.go(order)
+    say(greeting)
+    watch = Watch(server) if server else None
+    while not stop.wanted:
+        time.sleep(_LOOK_EVERY_S)
+        if watch:
+            watch.look()
+        for process in processes:
+            process.look()
+
+
+def _greeting(port: int, reload_front: bool) -> str:
+    address = "http://127.0.0.1:5173" if reload_front else f"http://127.0.0.1:{port}"
+    return (
+        f"\n  Kunstflug is at  {address}\n\n"
+        "  Look first at Dipper's drive line under Match: drag KV or the propeller and watch the crossing.\n"
+        "  Then Run (the coloured track) and Compare (forecast beside measured). Ctrl-C stops everything.\n"
+    )
+
+
+def _stop(processes: list[Worker]) -> None:
+    for process in processes:
+        process.stop()
+    for process in processes:
+        process.wait(patience_s=8.0)
+    processes.clear()

@@ -63,15 +63,13 @@ def owned(session: Session, table: type[Row], key: int, owner: int, *, lock: boo
     query = select(table).where(table.id == key, table.owner_id == owner)
     if issubclass(table, Binned):
         query = query.where(table.deleted_at.is_(None))
+    if issubclass(table, SetupRow | RunRow):
+        query = query.where(select(Boat.id).where(Boat.id == table.boat_id, Boat.deleted_at.is_(None)).exists())
     if lock:
         query = query.with_for_update().execution_options(populate_existing=True)
     found = session.scalar(query)
     if found is None:
         raise missing
-    if isinstance(found, SetupRow | RunRow):
-        binned = session.scalar(select(Boat.deleted_at.is_not(None)).where(Boat.id == found.boat_id))
-        if binned:
-            raise missing
     return found
 
 

@@ -290,7 +290,7 @@ def track(store: Store, run_id: int) -> TrackView:
     keep = _thinned(cleaned.speed_mps)
 
     def column(values: np.ndarray, digits: int) -> list[float | None]:
-        return [round(v, digits) if np.isfinite(v) else None for v in values[keep].tolist()]
+        return [v if v == v else None for v in np.round(values[keep], digits).tolist()]
 
     return TrackView(
         time_s=np.round(cleaned.time_s[keep], 2).tolist(),

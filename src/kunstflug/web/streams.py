@@ -60,11 +60,13 @@ class Line:
         with self._lock:
             self._watches.add(id(watch))
         future = self._pool.submit(_begun, work, watch)
+        ended = asyncio.wrap_future(future)
+        ended.add_done_callback(lambda f: None if f.cancelled() else f.exception())  # told on the last line
         try:
             while not future.done():
                 state: Literal["running", "waiting"] = "running" if watch.running else "waiting"
                 yield _line(ProgressOut(state=state, done=watch.done, total=watch.total))
-                await asyncio.wait([asyncio.wrap_future(future)], timeout=REPORT_EVERY_S)
+                await asyncio.wait([ended], timeout=REPORT_EVERY_S)
             yield _line(_last(future, watch))
         finally:
             # Reached by the end, and as well when whoever asked has gone.

@@ -1,37 +1,29 @@
 <script lang="ts">
-  import { api, ask, Problem, type TrailView } from '$lib/api/client';
   import { here } from '$lib/state/here.svelte';
   import Notice from '$lib/ui/Notice.svelte';
 
+  import { CompareState } from './compare.svelte';
   import Results from './Results.svelte';
   import Trail from './Trail.svelte';
 
-  let trail = $state<TrailView | undefined>();
-  let failed = $state<Problem | undefined>();
-
+  const compare = new CompareState();
   async function load(setupId: number): Promise<void> {
-    failed = undefined;
-    try {
-      const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: setupId } } }));
-      here.boatId = setup.boat_id;
-      trail = await ask(api.GET('/api/boats/{boat_id}/trail', { params: { path: { boat_id: setup.boat_id } } }));
-    } catch (error) {
-      failed = error as Problem;
-    }
+    here.boatId = (await compare.load(setupId)) ?? here.boatId;
   }
   // Reaches outside: a new address asks the server for its trail.
   $effect(() => {
     const id = here.setupId;
     if (id && here.mark === 'compare') void load(id);
   });
+  const trail = $derived(compare.trail);
   const ran = $derived(trail?.setups.some((s) => s.runs.length) ?? false);
 </script>
 
 <svelte:head><title>{here.boat ? `${here.boat.name} · Compare` : 'Compare'} · Kunstflug</title></svelte:head>
 
-{#if failed}
+{#if compare.failed}
   <Notice kind="problem">
-    {failed.message}
+    {compare.failed.message}
     <button class="plain" onclick={() => here.setupId && load(here.setupId)}>Try again</button>
   </Notice>
 {:else if trail}
@@ -40,9 +32,11 @@
     Every setup in its order: what was changed, what was forecast (dashed, with its 80 % band), what was measured
     (solid). Measured is the both-ways average, which takes a steady wind out.
   </p>
+  {#if compare.problem}<Notice kind="problem">{compare.problem.message}</Notice>{/if}
+  {#if trail.older}<button class="link" onclick={() => compare.olderSetups()}>Show older setups</button>{/if}
   <Trail {trail} current={here.setupId} />
   {#if ran}
-    <Results {trail} />
+    <Results {trail} onolder={(id) => compare.olderRuns(id)} />
   {:else}
     <Notice
       >No run yet, so there is nothing to hold the forecast against. Take in a file or use the simulated pond under Run.</Notice

@@ -6,7 +6,7 @@
   import { off } from './trail';
 
   /** Forecast beside measured for every run, with how far it is off and whether the band held. */
-  let { trail }: { trail: TrailView } = $props();
+  let { trail, onolder }: { trail: TrailView; onolder: (setupId: number) => void } = $props();
 
   const rows = $derived(
     trail.setups.flatMap((setup) =>
@@ -47,6 +47,15 @@
       </tbody>
     </table>
   </div>
+  {#each trail.setups.filter((s) => s.runs_in_all > s.runs.length) as setup (setup.setup_id)}
+    <p>
+      <button class="link" onclick={() => onolder(setup.setup_id)}>Show older runs of {setup.name}</button>
+      <span class="quiet">{setup.runs.length} of {setup.runs_in_all} shown</span>
+    </p>
+  {/each}
+  {#each trail.setups.flatMap((s) => s.runs).filter((run) => run.odd) as run (run.run_id)}
+    <p class="quiet">{shortDay(run.started_at)}: {run.odd}. The usual water and air stand in.</p>
+  {/each}
   <p class="quiet">
     An 80 % band should hold four times in five; if it misses more often, something about this boat is not what was
     typed.

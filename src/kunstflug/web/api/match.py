@@ -78,8 +78,9 @@ def backward(body: schemas.WishIn) -> BackwardOut:
 def search_drives(body: schemas.SearchIn, store: StoreOf, line: LineOf) -> Response:
     """A large search over the shelf or over ranges of numbers."""
     schools = body.schools.core()
+    setup = setup_of(body.document)  # what is impossible or too large is refused before it waits in line
     if body.over == "ranges":
-        search.ranges_for(setup_of(body.document), body.ranges)  # too large is refused before it waits in line
+        search.ranges_for(setup, body.ranges)
         return line.answer(lambda heard: search.search_ranges(body.document, schools, body.ranges, heard))
     bounds = Bounds(most_kg=body.most_mass_kg or math.inf, room_m=body.room_m or math.inf)
     budget = math.inf if body.budget is None else body.budget

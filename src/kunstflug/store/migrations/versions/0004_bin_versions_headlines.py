@@ -4,6 +4,7 @@ import json
 
 import sqlalchemy as sa
 from alembic import op
+from sqlalchemy.dialects import mysql
 
 revision = "0004"
 down_revision = "0003"
@@ -15,7 +16,7 @@ BINNED = ("boats", "parts", "setups", "runs", "tub_tests", "controller_logs")
 
 def upgrade() -> None:
     for table in BINNED:
-        op.add_column(table, sa.Column("deleted_at", sa.DateTime(), nullable=True), if_not_exists=True)
+        op.add_column(table, sa.Column("deleted_at", mysql.DATETIME(fsp=6), nullable=True), if_not_exists=True)
     op.add_column("boats", sa.Column("archived_at", sa.DateTime(), nullable=True), if_not_exists=True)
     demo = sa.Column("demo", sa.String(length=20), nullable=False, server_default="")
     op.add_column("racers", demo, if_not_exists=True)

@@ -1,0 +1,59 @@
+/** The trail of a boat: its newest setups with their newest runs; older ones when they are asked for. */
+import { api, ask, Problem, type TrailView } from '$lib/api/client';
+
+export class CompareState {
+  trail = $state.raw<TrailView | undefined>();
+  failed = $state<Problem | undefined>();
+  problem = $state<Problem | undefined>();
+  /** Where the runs of a setup go on, for those that were asked for. */
+  private next: Record<number, string | null> = {};
+
+  async load(setupId: number): Promise<number | undefined> {
+    this.failed = this.problem = undefined;
+    this.next = {};
+    try {
+      const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: setupId } } }));
+      this.trail = await ask(api.GET('/api/boats/{boat_id}/trail', { params: { path: { boat_id: setup.boat_id } } }));
+      return setup.boat_id;
+    } catch (error) {
+      this.failed = error as Problem;
+      return undefined;
+    }
+  }
+
+  /** The setups before those that are shown. */
+  async olderSetups(): Promise<void> {
+    const { trail } = this;
+    if (!trail?.older) return;
+    try {
+      const params = { path: { boat_id: trail.boat_id }, query: { before: trail.older } };
+      const before = await ask(api.GET('/api/boats/{boat_id}/trail', { params }));
+      this.trail = { ...trail, setups: [...before.setups, ...trail.setups], older: before.older };
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+  }
+
+  /** The runs of a setup before those that are shown. */
+  async olderRuns(setupId: number): Promise<void> {
+    try {
+      const before = this.next[setupId];
+      const query = before ? { before } : {};
+      const page = await ask(
+        api.GET('/api/setups/{setup_id}/compared', { params: { path: { setup_id: setupId }, query } }),
+      );
+      this.next[setupId] = page.next;
+      this.trail = this.trail && {
+        ...this.trail,
+        setups: this.trail.setups.map((setup) => {
+          if (setup.setup_id !== setupId) return setup;
+          const shown = setup.runs.map((run) => run.run_id);
+          const more = page.items.filter((run) => !shown.includes(run.run_id)).reverse();
+          return { ...setup, runs: [...more, ...setup.runs] };
+        }),
+      };
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+  }
+}

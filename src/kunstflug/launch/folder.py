@@ -1,0 +1,84 @@
+"""The folder of a running program: where it is, who holds it, whether there is room."""
+
+import fcntl
+import os
+import shutil
+import socket
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Final
+
+from kunstflug.core.errors import StartupProblem
+
+NEW_DATABASE_BYTES: Final = 150 * 1024 * 1024
+"""What an empty MariaDB takes (40 MB here, more while it is made), and something for the first boats."""
+ROOM_BYTES: Final = 20 * 1024 * 1024
+"""With less, a database begins to fail in odd ways."""
+
+
+def run_folder() -> Path:
+    """Folder for everything that is not versioned: ``KUNSTFLUG_RUN`` or ``.run`` beside the sources."""
+    return Path(os.environ.get("KUNSTFLUG_RUN", Path(__file__).parents[3] / ".run"))
+
+
+def free_bytes(folder: Path) -> int:
+    """Room left on the disk of a folder, or of the nearest folder above that exists."""
+    while not folder.exists():
+        folder = folder.parent
+    return shutil.disk_usage(folder).free
+
+
+def check_room(folder: Path, *, new: bool) -> None:
+    """Refuses to begin where the disk is too full to go on.
+
+    Parameters
+    ----------
+    new : whether a database has to be made first.
+
+    Raises
+    ------
+    StartupProblem
+    """
+    free, needed = free_bytes(folder), NEW_DATABASE_BYTES if new else ROOM_BYTES
+    if free < needed:
+        what = "a new database needs" if new else "the database needs"
+        raise StartupProblem(
+            f"the disk has {free // 1048576} MB left where the data goes; {what} at least {needed // 1048576} MB. "
+            "Make room, or set KUNSTFLUG_RUN to a folder on another disk"
+        )
+
+
+@contextmanager
+def only_one(folder: Path) -> Iterator[None]:
+    """Holds the folder for this program while it runs.
+
+    Raises
+    ------
+    StartupProblem : another one holds it, or it cannot be written.
+    """
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        lock = (folder / "lock").open("w")
+    except OSError as error:
+        raise StartupProblem(f"the folder {folder.name} cannot be written: {error.strerror}") from error
+    with lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError as error:
+            raise StartupProblem("Kunstflug is running already with this folder") from error
+        yield
+
+
+def diagnosis(folder: Path, database_socket: Path) -> str:
+    """Why the private database may not answer, in words."""
+    try:
+        if free_bytes(folder) < ROOM_BYTES // 4:
+            return "the disk is full, so the database cannot work; make room, it goes on by itself"
+    except OSError:
+        return "the folder of the data is gone"
+    with socket.socket(socket.AF_UNIX) as probe:
+        probe.settimeout(0.5)
+        if probe.connect_ex(str(database_socket)) != 0:
+            return "the database has stopped and is being started again; try again in a moment"
+    return "the database does not answer; it is started again if that goes on"

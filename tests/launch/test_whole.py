@@ -1,0 +1,197 @@
+"""The whole program with parts of it killed, hung or without room: it heals, and says what is the matter."""
+
+import os
+import shutil
+import signal
+import subprocess
+import time
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
+
+import pytest
+from tests import samples
+from tests.launch.whole import Whole, alive, until
+
+from kunstflug.launch.mariadb import PrivateMariaDB, free_port
+from kunstflug.store.database import Store
+
+BOAT = {"name": "Whole", "document": samples.raw()}
+
+
+@pytest.fixture(scope="module")
+def whole(tmp_path_factory):
+    running = Whole(tmp_path_factory.mktemp("whole")).start()
+    yield running
+    running.stop()
+    assert running.left() == []
+
+
+def save(whole):
+    return whole.ask("POST", "/api/boats", BOAT)
+
+
+def names(whole):
+    return [b["name"] for b in whole.ask("GET", "/api/boats")[1]["items"]]
+
+
+def test_the_demo_is_there_and_only_one_may_run(whole):
+    assert names(whole)[:3] == ["Dipper", "Shrike", "Lapwing"]
+    assert len(until(lambda: len(whole.workers()) == 2 and whole.workers())) == 2
+    second = whole.command("demo", KUNSTFLUG_PORT=str(free_port()))
+    assert second.returncode == 2
+    assert second.stderr.strip() == "kunstflug: Kunstflug is running already with this folder"
+    taken = whole.command("demo")
+    assert f"port {whole.port} is taken" in taken.stderr
+
+
+def test_a_killed_database_is_started_again(whole):
+    before = whole.database
+    os.kill(before, signal.SIGKILL)
+    said = []
+
+    def saved():
+        status, body = save(whole)
+        if status != 201:
+            said.append((status, body["detail"]))
+        return status == 201
+
+    until(saved, what="a save")
+    assert whole.database != before
+    assert {status for status, _ in said} <= {503}
+    assert all("nothing was saved" in words or "may or may not" in words for _, words in said)
+
+
+def test_a_killed_web_process_is_started_again(whole):
+    one, two = until(lambda: len(whole.workers()) == 2 and whole.workers())
+    os.kill(one, signal.SIGKILL)
+    assert until(lambda: whole.ask("GET", "/api/boats")[0] == 200)
+    until(lambda: len(whole.workers()) == 2 and one not in whole.workers(), what="another web process")
+    assert two in whole.workers()
+    assert "starting it again" in whole.said()
+
+
+def test_a_hung_database_is_answered_for_within_five_seconds(whole):
+    save(whole)
+    os.kill(whole.database, signal.SIGSTOP)
+    try:
+
+        def timed(_):
+            start = time.monotonic()
+            status, body = save(whole)
+            return status, body, time.monotonic() - start
+
+        with ThreadPoolExecutor(40) as pool:
+            answers = list(pool.map(timed, range(60)))
+    finally:
+        os.kill(whole.database, signal.SIGCONT)
+    assert {status for status, _, _ in answers} == {503}
+    assert max(seconds for _, _, seconds in answers) < 6.5  # 5 s, and what a busy machine adds
+    until(lambda: save(whole)[0] == 201, what="a save")
+
+
+def test_a_backup_of_the_running_program_is_restored_when_it_stopped(tmp_path):
+    one = Whole(tmp_path / "one", workers=1).start()
+    save(one)
+    made = one.command("backup", str(tmp_path / "b.zip"))
+    assert made.returncode == 0, made.stderr
+    assert "4 boats" in made.stdout
+    refused = one.command("restore", str(tmp_path / "b.zip"))
+    assert refused.stderr.strip() == "kunstflug: Kunstflug is running already with this folder"
+    save(one)
+    assert len(names(one)) == 5
+    assert one.stop() == 0
+    done = one.command("restore", str(tmp_path / "b.zip"))
+    assert done.returncode == 0, done.stderr
+    assert "What was there before is in" in done.stdout
+    one.start()
+    assert len(names(one)) == 4
+    one.kill()  # nothing is left even so
+    until(lambda: one.left() == [], what="an end of all")
+    one.start()
+    assert len(names(one)) == 4
+    assert one.stop(signal.SIGTERM) == 0
+    assert "nothing is left running" in one.said()
+
+
+def test_stopped_at_any_moment_of_its_start_nothing_is_left(tmp_path):
+    whole = Whole(tmp_path / "early", workers=1)
+    moments = (0.05, 0.4, 0.8, 1.2, 2.0, 4.0)
+    for wait, number in zip(moments, (signal.SIGINT, signal.SIGTERM, signal.SIGHUP) * 2, strict=True):
+        whole.begin()
+        time.sleep(wait)
+        whole.stop(number)
+        until(lambda: whole.left() == [], 20, "an end of all")
+        if wait > 0.1:  # before, it is the interpreter that is told
+            assert "Traceback" not in whole.said().split("KeyboardInterrupt")[-1]
+    whole.start()
+    assert names(whole) == ["Dipper", "Shrike", "Lapwing"]
+    assert whole.stop(signal.SIGHUP) == 0
+
+
+def tmpfs(folder, megabytes: int) -> bool:
+    """A small disk of its own, where we may have one."""
+    folder.mkdir()
+    done = subprocess.run(
+        ["mount", "-t", "tmpfs", "-o", f"size={megabytes}m", "none", str(folder)], capture_output=True
+    )
+    return done.returncode == 0
+
+
+@pytest.fixture
+def small_disk(tmp_path):
+    made = []
+
+    def make(megabytes):
+        folder = tmp_path / f"disk{megabytes}"
+        if not shutil.which("mount") or not tmpfs(folder, megabytes):
+            pytest.skip("a small disk needs the right to mount one")
+        made.append(folder)
+        return folder
+
+    yield make
+    for folder in made:
+        subprocess.run(["umount", "-l", str(folder)], check=False)
+
+
+def test_a_disk_too_small_is_said_at_once(small_disk):
+    whole = Whole(small_disk(35), workers=1)
+    start = time.monotonic()
+    process = whole.begin()
+    assert process.wait(timeout=30) == 2
+    assert time.monotonic() - start < 20
+    assert "MB left where the data goes; a new database needs at least" in whole.said()
+    assert whole.left() == []
+
+
+def fill(filler):
+    """Takes all the room there is, and keeps it."""
+    with suppress(OSError), filler.open("wb", buffering=0) as file:
+        while True:
+            file.write(b"0" * 65536)
+
+
+def test_a_full_disk_is_said_to_be_full_and_heals_by_itself(small_disk):
+    disk = small_disk(260)
+    whole = Whole(disk, workers=1).start()
+    filler = disk / "filler"
+    try:
+        fill(filler)
+        refused = until(lambda: next((b for s, b in (save(whole) for _ in range(40)) if s != 201), None), 120)
+        assert "disk is full" in refused["detail"]
+        assert until(lambda: whole.ask("GET", "/api/health")[0] == 200)
+    finally:
+        filler.unlink()
+    until(lambda: save(whole)[0] == 201, 120, "a save once there is room")
+    database = whole.database
+    assert whole.stop() == 0
+    assert not alive(database)
+
+
+def test_an_empty_password_file_is_not_taken(tmp_path):
+    (tmp_path / "password").write_text("")
+    with PrivateMariaDB(tmp_path) as server:
+        store = Store(server.url("kunstflug_x"))
+        assert store.answers()
+        store.close()
+    assert len((tmp_path / "password").read_text()) >= 24
+    assert (tmp_path / "password").stat().st_mode & 0o077 == 0

@@ -1,0 +1,141 @@
+"""The whole program as a process of its own, for the tests that kill parts of it."""
+
+import json
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+from typing import Any
+
+from kunstflug.launch.mariadb import free_port
+
+COMMAND = [sys.executable, "-m", "kunstflug.cli"]
+
+
+def alive(pid: int) -> bool:
+    """Whether a process is there and no zombie."""
+    try:
+        return "State:\tZ" not in Path(f"/proc/{pid}/status").read_text()
+    except OSError:
+        return False
+
+
+def until(true: Any, seconds: float = 60.0, what: str = "it") -> Any:
+    """Waits for something to come true, and gives it."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        found = true()
+        if found:
+            return found
+        time.sleep(0.05)
+    raise AssertionError(f"{what} never came true")
+
+
+def processes_with(text: str) -> list[int]:
+    """Processes that name something in their command line."""
+    found = []
+    for entry in Path("/proc").iterdir():
+        if entry.name.isdigit() and int(entry.name) != os.getpid():
+            try:
+                if text in (entry / "cmdline").read_bytes().decode(errors="replace"):
+                    found.append(int(entry.name))
+            except OSError:
+                continue
+    return [pid for pid in found if alive(pid)]
+
+
+class Whole:
+    """The start command in a folder, with its own port."""
+
+    def __init__(self, folder: Path, workers: int = 2) -> None:
+        self.folder = folder
+        self.port = free_port()
+        self.env = {
+            **os.environ,
+            "KUNSTFLUG_RUN": str(folder),
+            "KUNSTFLUG_PORT": str(self.port),
+            "KUNSTFLUG_WORKERS": str(workers),
+        }
+        self.env.pop("KUNSTFLUG_DATABASE_URL", None)
+        self.log = folder / "whole.log"
+        self.process: subprocess.Popen[bytes] | None = None
+
+    def begin(self) -> "subprocess.Popen[bytes]":
+        """Starts it, without waiting."""
+        self.folder.mkdir(parents=True, exist_ok=True)
+        with self.log.open("ab") as log:
+            self.process = subprocess.Popen([*COMMAND, "demo"], env=self.env, stdout=log, stderr=log)
+        return self.process
+
+    def start(self) -> "Whole":
+        """Starts it and waits until it answers."""
+        process = self.begin()
+
+        def answers() -> bool:
+            assert process.poll() is None, self.said()
+            return self.ask("GET", "/api/health")[0] == 200
+
+        until(answers, 90, "an answer")
+        return self
+
+    def command(self, *words: str, **env: str) -> "subprocess.CompletedProcess[str]":
+        """Runs another command on the same folder."""
+        return subprocess.run([*COMMAND, *words], env={**self.env, **env}, capture_output=True, text=True, timeout=90)
+
+    def ask(self, method: str, path: str, body: Any = None, timeout: float = 30, **headers: str) -> tuple[int, Any]:
+        """Status and JSON of a request; 0 where nothing answers."""
+        data = None if body is None else json.dumps(body).encode()
+        request = urllib.request.Request(
+            f"http://127.0.0.1:{self.port}{path}", data, {"content-type": "application/json", **headers}, method=method
+        )
+        try:
+            with urllib.request.urlopen(request, timeout=timeout) as answer:
+                return answer.status, json.loads(answer.read() or b"null")
+        except urllib.error.HTTPError as error:
+            with error:
+                return error.code, json.loads(error.read() or b"null")
+        except (OSError, ValueError):
+            return 0, None
+
+    @property
+    def database(self) -> int:
+        """Process of its database."""
+        return int((self.folder / "demo" / "db.pid").read_text())
+
+    def workers(self) -> list[int]:
+        """Its web processes."""
+        assert self.process is not None
+        mine = []
+        for pid in processes_with("kunstflug.launch.worker"):
+            try:
+                status = Path(f"/proc/{pid}/status").read_text()
+            except OSError:
+                continue
+            if f"PPid:\t{self.process.pid}\n" in status:
+                mine.append(pid)
+        return mine
+
+    def left(self) -> list[int]:
+        """Processes of this folder that run."""
+        return processes_with(str(self.folder.resolve()))
+
+    def said(self) -> str:
+        """All it said."""
+        return self.log.read_text(errors="replace")
+
+    def stop(self, number: int = signal.SIGINT) -> int:
+        """Tells it to end and waits; its exit code."""
+        assert self.process is not None
+        if self.process.poll() is None:
+            self.process.send_signal(number)
+        return self.process.wait(timeout=60)
+
+    def kill(self) -> None:
+        """Pulls the plug on the program itself."""
+        assert self.process is not None
+        self.process.kill()
+        self.process.wait()

@@ -1,0 +1,144 @@
+"""Makes the pictures in docs/screenshots from the demo: ``make pictures``; ``-m tests.pictures run fit`` makes some."""
+
+import shutil
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from tests.launch.whole import Whole
+
+FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
+
+
+def drag(page: Page, name: str, value: float) -> None:
+    """Pulls a knob to a value."""
+    slider = page.get_by_role("slider", name=name, exact=True)
+    slider.evaluate("(e, v) => { e.value = v; e.dispatchEvent(new Event('input', { bubbles: true })); }", str(value))
+
+
+def aim(page: Page) -> None:
+    page.goto("/setups/3/aim")
+
+
+def match(page: Page) -> None:
+    page.goto("/setups/3/match")
+    page.get_by_role("slider", name="KV", exact=True).wait_for()
+    drag(page, "KV", 2050)
+
+
+def match_heat(page: Page) -> None:
+    page.goto("/setups/3/match")
+    page.get_by_role("button", name="heat through the duty").click()
+
+
+def match_map(page: Page) -> None:
+    page.goto("/setups/3/match")
+    page.get_by_role("button", name="map of KV and propeller").click()
+
+
+def match_search(page: Page) -> None:
+    page.goto("/setups/3/match")
+    page.get_by_role("button", name="search", exact=True).click()
+    page.get_by_role("button", name="Search", exact=True).click()
+    page.get_by_text("drives tried").wait_for(timeout=60_000)
+
+
+def fit(page: Page) -> None:
+    page.goto("/setups/3/fit")
+
+
+def fit_swap(page: Page) -> None:
+    page.goto("/setups/3/match")
+    page.get_by_role("button", name="Swap").nth(2).click()
+    page.get_by_role("dialog").get_by_text("1500 KV").click()
+    page.goto("/setups/3/fit")
+
+
+def fit_water(page: Page) -> None:
+    page.goto("/setups/3/fit")
+    page.get_by_role("button", name="cooling water").click()
+
+
+def fit_tub(page: Page) -> None:
+    page.goto("/setups/3/fit")
+    page.get_by_role("button", name="held-back test").click()
+
+
+def run(page: Page) -> None:
+    page.goto("/setups/3/run")
+
+
+def compare(page: Page) -> None:
+    page.goto("/setups/3/compare")
+
+
+def shelf(page: Page) -> None:
+    page.goto("/shelf")
+
+
+def measure(page: Page) -> None:
+    page.goto("/measure")
+
+
+def new_boat(page: Page) -> None:
+    page.goto("/new")
+
+
+def bin_(page: Page) -> None:
+    page.goto("/setups/3/run")
+    page.get_by_role("button", name="rename, move, take out…").click()
+    page.get_by_role("button", name="Move run to bin").click()
+    page.get_by_text("Moved to the bin").wait_for()
+    page.goto("/bin")
+
+
+DESK = (1280, 800, "paper")
+PHONE = (390, 844, "sun")
+PICTURES: dict[str, tuple[Callable[[Page], None], tuple[int, int, str]]] = {
+    "aim": (aim, DESK),
+    "match": (match, DESK),
+    "match-heat": (match_heat, DESK),
+    "match-map": (match_map, DESK),
+    "match-search": (match_search, DESK),
+    "fit": (fit, DESK),
+    "fit-swap": (fit_swap, DESK),
+    "fit-water": (fit_water, DESK),
+    "fit-tub": (fit_tub, DESK),
+    "run": (run, DESK),
+    "run-phone": (run, PHONE),
+    "compare": (compare, DESK),
+    "shelf": (shelf, DESK),
+    "measure": (measure, DESK),
+    "new-boat": (new_boat, DESK),
+    "bin": (bin_, DESK),  # the last: it takes a run away
+}
+
+
+def main() -> None:
+    """Makes all of them, or those that are named."""
+    wanted = sys.argv[1:] or list(PICTURES)
+    whole = Whole(Path(tempfile.mkdtemp(prefix="kunstflug-pictures-")), workers=1).start()
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"))
+        for name in wanted:
+            act, (width, height, look) = PICTURES[name]
+            context = browser.new_context(
+                viewport={"width": width, "height": height}, base_url=f"http://127.0.0.1:{whole.port}"
+            )
+            context.add_init_script(f"localStorage.setItem('kunstflug.look', '{look}')")
+            page = context.new_page()
+            act(page)
+            page.wait_for_load_state("networkidle")
+            page.wait_for_timeout(400)  # what fades in has faded in
+            page.screenshot(path=FOLDER / f"{name}.png")
+            print(name)
+            context.close()
+        browser.close()
+    whole.stop()
+
+
+if __name__ == "__main__":
+    main()
