@@ -8,20 +8,19 @@ import subprocess
 import sys
 import time
 from collections.abc import Iterator
-from contextlib import AbstractContextManager, closing, contextmanager, suppress
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Final
 
-from sqlalchemy import make_url, text
-from sqlalchemy.exc import ArgumentError, NoSuchModuleError
+from sqlalchemy import text
 
 from kunstflug.core.errors import StartupProblem, StoreUnavailable
+from kunstflug.launch.external import DATABASE, external_store
 from kunstflug.launch.folder import ROOM_BYTES, free_bytes, only_one, run_folder
 from kunstflug.launch.mariadb import PrivateMariaDB, with_parent
 from kunstflug.store.database import Store
 
 PORT: Final = 8417
-DATABASE: Final = "kunstflug"
 MOST_WORKERS: Final = 64
 _USUAL_WORKERS: Final = 4
 _BIND_TRIES: Final = 10
@@ -214,28 +213,6 @@ class Watch:
             say("The database answers again.")
         except StartupProblem as problem:
             say(f"That did not work: {problem}")
-
-
-def external_store() -> AbstractContextManager[Store] | None:
-    """The database of ``KUNSTFLUG_DATABASE_URL``; None where that is not set.
-
-    Raises
-    ------
-    StartupProblem : it is no address, or nothing answers there.
-    """
-    url = os.environ.get("KUNSTFLUG_DATABASE_URL")
-    if not url:
-        return None
-    try:
-        if make_url(url).get_dialect().name not in ("mariadb", "mysql"):
-            raise ArgumentError("another kind of database")
-        store = Store(url)
-    except (ArgumentError, NoSuchModuleError) as error:
-        raise StartupProblem("KUNSTFLUG_DATABASE_URL is no address of a MariaDB; see the README") from error
-    if not store.answers():
-        store.close()
-        raise StartupProblem("the database of KUNSTFLUG_DATABASE_URL does not answer")
-    return closing(store)
 
 
 @contextmanager

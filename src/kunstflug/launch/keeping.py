@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Final
 
 from kunstflug.core.errors import RestoreProblem, StartupProblem
-from kunstflug.launch.demo import DATABASE, external_store
+from kunstflug.launch.external import DATABASE, external_store
 from kunstflug.launch.folder import only_one
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.store.backup import Backup, check_backup, restore_backup, write_backup

@@ -1,0 +1,36 @@
+"""A database that somebody else runs: its address comes from outside."""
+
+import os
+from contextlib import AbstractContextManager, closing
+from typing import Final
+
+from sqlalchemy import make_url
+from sqlalchemy.exc import ArgumentError, NoSuchModuleError
+
+from kunstflug.core.errors import StartupProblem
+from kunstflug.store.database import Store
+
+DATABASE: Final = "kunstflug"
+"""Name of the database on a private server."""
+
+
+def external_store() -> AbstractContextManager[Store] | None:
+    """The database of ``KUNSTFLUG_DATABASE_URL``; None where that is not set.
+
+    Raises
+    ------
+    StartupProblem : it is no address, or nothing answers there.
+    """
+    url = os.environ.get("KUNSTFLUG_DATABASE_URL")
+    if not url:
+        return None
+    try:
+        if make_url(url).get_dialect().name not in ("mariadb", "mysql"):
+            raise ArgumentError("another kind of database")
+        store = Store(url)
+    except (ArgumentError, NoSuchModuleError) as error:
+        raise StartupProblem("KUNSTFLUG_DATABASE_URL is no address of a MariaDB; see the README") from error
+    if not store.answers():
+        store.close()
+        raise StartupProblem("the database of KUNSTFLUG_DATABASE_URL does not answer")
+    return closing(store)
