@@ -1,9 +1,11 @@
 """Long answers on a real connection: closing one stops the work behind it."""
 
+import asyncio
 import json
 import socket
 import threading
 import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -47,6 +49,12 @@ def ask(port: int, body: dict) -> socket.socket:
     return connection
 
 
+def apart(coroutine):
+    """Runs a coroutine on a thread of its own: the browser tests leave a loop in this one."""
+    with ThreadPoolExecutor(1) as pool:
+        return pool.submit(asyncio.run, coroutine).result()
+
+
 def test_closing_the_answer_stops_the_work(served):
     line, port = served
     ranges = {"kv": True, "diameter": True, "pitch_ratio": True, "cells": True, "fineness": 90}
@@ -69,12 +77,11 @@ def test_closing_the_answer_stops_the_work(served):
 
 def lines(line, work) -> list[dict]:
     """All lines of a long answer, outside any server."""
-    import asyncio
 
     async def read() -> list[dict]:
         return [json.loads(text) async for text in line._lines(work)]
 
-    return asyncio.run(read())
+    return apart(read())
 
 
 def test_a_refusal_stands_on_the_last_line(served):
@@ -90,8 +97,6 @@ def test_a_refusal_stands_on_the_last_line(served):
 
 
 def test_a_work_that_nobody_wants_stops_at_its_next_report(served):
-    import asyncio
-
     line, _ = served
     ended = threading.Event()
 
@@ -112,7 +117,7 @@ def test_a_work_that_nobody_wants_stops_at_its_next_report(served):
                 break
         await answer.aclose()
 
-    asyncio.run(look_away())
+    apart(look_away())
     assert ended.wait(10)
     assert line.waiting == 0
 

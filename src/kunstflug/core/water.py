@@ -6,16 +6,16 @@ import numpy as np
 
 from kunstflug.core.values import Floats
 
-# Fresh water at 1 atm: temperature [degC], density [kg/m3], dynamic viscosity [Pa s] [coolprop]. The first row is that
-# of the triple point, 0.01 degC: it stands for 0 degC, too, from which it differs by less than a millionth.
-_T_C: Final = np.array([0.0, 5, 10, 15, 20, 25, 30, 40, 50, 60, 70, 80, 90])
+# Fresh water at 1 atm: temperature [degC], density [kg/m3], dynamic viscosity [Pa s] [coolprop]. The first row
+# repeats that of the triple point, 0.01 degC: 0 degC differs from it by less than a millionth.
+_T_C: Final = np.array([0.0, 0.01, 5, 10, 15, 20, 25, 30, 40, 50, 60, 70, 80, 90])
 _DENSITY: Final = np.array([
-    999.84376, 999.96663, 999.70247, 999.10262, 998.20715, 997.04764, 995.64945, 992.21635, 988.03505, 983.19582,
-    977.76463, 971.79040, 965.30959,
+    999.84376, 999.84376, 999.96663, 999.70247, 999.10262, 998.20715, 997.04764, 995.64945, 992.21635, 988.03505,
+    983.19582, 977.76463, 971.79040, 965.30959,
 ])  # fmt: skip
 _VISCOSITY: Final = np.array([
-    1.7911320e-3, 1.5181728e-3, 1.3058997e-3, 1.1375676e-3, 1.0015961e-3, 8.900225e-4, 7.972218e-4, 6.527287e-4,
-    5.465163e-4, 4.660351e-4, 4.035482e-4, 3.540507e-4, 3.141753e-4,
+    1.7911320e-3, 1.7911320e-3, 1.5181728e-3, 1.3058997e-3, 1.1375676e-3, 1.0015961e-3, 8.900225e-4, 7.972218e-4,
+    6.527287e-4, 5.465163e-4, 4.660351e-4, 4.035482e-4, 3.540507e-4, 3.141753e-4,
 ])  # fmt: skip
 
 
