@@ -1,3 +1,5 @@
+import { readdirSync } from 'node:fs';
+
 import js from '@eslint/js';
 import svelte from 'eslint-plugin-svelte';
 import globals from 'globals';
@@ -5,7 +7,7 @@ import ts from 'typescript-eslint';
 
 import svelteConfig from './svelte.config.js';
 
-const features = ['shell', 'aim', 'match', 'run', 'compare', 'boat'];
+const features = readdirSync(new URL('./src/features', import.meta.url));
 
 export default ts.config(
   { ignores: ['dist/', 'node_modules/', 'src/lib/api/generated/'] },
@@ -30,7 +32,7 @@ export default ts.config(
         {
           patterns: features
             .filter((other) => other !== name)
-            .flatMap((other) => [`$features/${other}/*`, `../${other}/*`]),
+            .flatMap((other) => [`$features/${other}/**`, `**/${other}/*`]),
         },
       ],
     },

@@ -1,10 +1,23 @@
 """Setups that the tests share; all invented."""
 
 import copy
+import re
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
 from typing import Any
 
-from kunstflug.core.drive.setup import Setup
-from kunstflug.formats.setup_document import SetupDocument, setup_of
+import pytest
+
+from kunstflug.core.drive.forecast import Forecast, Margin
+from kunstflug.core.drive.limits import LimitKey
+from kunstflug.core.quantity.errors import KunstflugError
+from kunstflug.core.quantity.facts import Fact
+from kunstflug.core.setup.setup import Setup
+from kunstflug.documents.setup import SetupDocument, setup_of
+from kunstflug.wording import METRIC, say, say_error
+
+DATA = Path(__file__).parent / "data"
 
 MONO: dict[str, Any] = {
     "name": "test mono",
@@ -46,3 +59,22 @@ def setup(**paths: Any) -> Setup:
 def q(value: float, unit: str, source: str = "typed", **more: Any) -> dict[str, Any]:
     """A quantity as JSON."""
     return {"value": value, "unit": unit, "source": source, **more}
+
+
+def words(fact: Fact | None) -> str:
+    """What is said of a fact; empty for none."""
+    return say(fact, METRIC) if fact else ""
+
+
+def margin(forecast: Forecast, key: LimitKey | str) -> Margin:
+    """One margin of a forecast."""
+    return next(m for m in forecast.margins if m.key == key)
+
+
+@contextmanager
+def refused(kind: type[KunstflugError], said: str) -> Iterator[None]:
+    """Expects an error whose words, as a racer reads them, match a pattern."""
+    with pytest.raises(kind) as caught:
+        yield
+    text = say_error(caught.value, METRIC)
+    assert re.search(said, text), text

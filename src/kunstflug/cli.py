@@ -2,53 +2,140 @@
 
 import json
 import sys
+from enum import StrEnum
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
-from pydantic import ValidationError
 
-from kunstflug.core.errors import InvalidValue, KunstflugError, UnreadableFile
+from kunstflug import __version__
+from kunstflug.core.quantity.errors import KunstflugError, UnreadableFile
+from kunstflug.wording import Tongue, Units, say_error
+from kunstflug.wording.errors import field_problems
 
-app = typer.Typer(no_args_is_help=True, add_completion=False, help=__doc__, pretty_exceptions_enable=False)
+if TYPE_CHECKING:
+    from kunstflug.documents.setup import SetupDocument
+
+app = typer.Typer(no_args_is_help=True, help=__doc__, pretty_exceptions_enable=False)
 pond = typer.Typer(no_args_is_help=True, help="The simulated pond.")
 app.add_typer(pond, name="pond")
 
 
-def _document(path: Path):  # type: ignore[no-untyped-def]  # the generated SetupDocument
-    from kunstflug.formats.setup_document import SetupDocument
+class ErrorFormat(StrEnum):
+    """How errors are written."""
 
+    TEXT = "text"
+    JSON = "json"
+
+
+class _Asked:
+    """What was asked for every command."""
+
+    errors = ErrorFormat.TEXT
+    tongue = Tongue()
+
+
+def _version(wanted: bool) -> None:
+    if wanted:
+        print(f"kunstflug {__version__}")
+        raise typer.Exit
+
+
+@app.callback()
+def _every_command(
+    version: Annotated[
+        bool, typer.Option("--version", callback=_version, is_eager=True, help="Print the version and stop.")
+    ] = False,
+    errors: Annotated[ErrorFormat, typer.Option(help="How errors are written.")] = ErrorFormat.TEXT,
+    units: Annotated[Units, typer.Option(help="Units of the sentences.")] = Units.METRIC,
+) -> None:
+    _Asked.errors, _Asked.tongue = errors, Tongue(units=units)
+
+
+SetupFile = Annotated[Path, typer.Argument(help="A setup document (JSON); - reads standard input.")]
+
+
+def _bytes(path: Path) -> bytes:
+    """What a file holds; of standard input for ``-``.
+
+    Raises
+    ------
+    UnreadableFile : it cannot be opened.
+    """
+    if str(path) == "-":
+        return sys.stdin.buffer.read()
     try:
-        raw = json.loads(path.read_text())
+        return path.read_bytes()
     except OSError as error:
         raise UnreadableFile(f"{path} cannot be read: {error.strerror}") from error
+
+
+def _document(path: Path) -> "SetupDocument":
+    from kunstflug.documents.setup import parsed_setup
+
+    try:
+        raw = json.loads(_bytes(path).decode())
+    except UnicodeDecodeError as error:
+        raise UnreadableFile(f"{path} is not text in UTF-8") from error
     except json.JSONDecodeError as error:
         raise UnreadableFile(f"{path} is not JSON: {error.msg}", error.lineno) from error
+    except RecursionError as error:
+        raise UnreadableFile(f"{path} is nested too deeply") from error
+    return parsed_setup(raw)
+
+
+def _write(path: Path, data: bytes) -> None:
+    """Writes a file.
+
+    Raises
+    ------
+    UnreadableFile : it cannot be written.
+    """
     try:
-        return SetupDocument.model_validate(raw)
-    except ValidationError as error:
-        first = error.errors()[0]
-        field = ".".join(str(p) for p in first["loc"])
-        raise InvalidValue(field, str(first.get("input"))[:60], first["msg"]) from error
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_bytes(data)
+    except OSError as error:
+        raise UnreadableFile(f"{path} cannot be written: {error.strerror}") from error
 
 
 @app.command()
-def forecast(setup: Annotated[Path, typer.Argument(help="a setup document (JSON)")]) -> None:
+def forecast(setup: SetupFile) -> None:
     """Print the forecast of a setup document as JSON; needs no server and no database."""
-    from kunstflug.core.drive.forecast import forecast as compute
-    from kunstflug.formats.forecast_document import forecast_document
-    from kunstflug.formats.setup_document import setup_of
+    from kunstflug.services.match import forecast_of
 
-    built = setup_of(_document(setup))
-    print(forecast_document(built, compute(built)).model_dump_json(indent=2))
+    print(forecast_of(_document(setup), tongue=_Asked.tongue).model_dump_json(indent=2))
+
+
+@app.command()
+def track(file: Annotated[Path, typer.Argument(help="A GPX or NMEA file; - reads standard input.")]) -> None:
+    """Print the numbers and passes of a track as JSON; needs no server and no database."""
+    from kunstflug.core.tracks import analyse
+    from kunstflug.documents.run import track_summary
+    from kunstflug.files.track_file import read_track
+
+    read = read_track(_bytes(file))
+    print(track_summary(analyse(read.samples)).model_dump_json(indent=2))
+    if read.broken:
+        first = read.damages[0]
+        print(
+            f"{read.broken} places could not be read, the first in line {first.line}: {first.reason}", file=sys.stderr
+        )
 
 
 @app.command()
 def schema() -> None:
     """Print the JSON Schema of the setup document."""
-    from kunstflug.formats.setup_document import SetupDocument
+    from kunstflug.documents.setup import SetupDocument
 
     print(json.dumps(SetupDocument.model_json_schema(), indent=2))
+
+
+@app.command()
+def units() -> None:
+    """Print the units that documents may carry, as JSON."""
+    from kunstflug.documents.vocabulary import units as table
+
+    print(json.dumps({name: [u.model_dump() for u in rows] for name, rows in table().items()}, indent=2))
 
 
 @app.command()
@@ -63,36 +150,35 @@ def openapi() -> None:
 
 @pond.command("run")
 def pond_run(
-    setup: Annotated[Path, typer.Argument(help="a setup document (JSON)")],
-    out: Annotated[Path, typer.Option(help="folder for the files")] = Path("."),
-    seed: Annotated[int, typer.Option(help="same seed, same files", min=0)] = 1,
+    setup: SetupFile,
+    out: Annotated[Path, typer.Option(help="Folder for the files.")] = Path("."),
+    seed: Annotated[int, typer.Option(help="Same seed, same files.", min=0)] = 1,
     passes: Annotated[int, typer.Option(min=1, max=20)] = 4,
     wind: Annotated[float, typer.Option(help="m/s", min=0, max=12)] = 2.0,
     water: Annotated[float, typer.Option(help="degC", min=0, max=35)] = 16.0,
-    faults: Annotated[bool, typer.Option(help="a spike and a dropout in the position log")] = True,
+    faults: Annotated[bool, typer.Option(help="A spike and a dropout in the position log.")] = True,
 ) -> None:
     """Drive a setup on the simulated pond; writes run.gpx, run.nmea, controller.csv and readings.csv."""
-    from kunstflug.formats.controller_csv import write_controller_csv
-    from kunstflug.formats.gpx import write_gpx
-    from kunstflug.formats.nmea import write_nmea
-    from kunstflug.formats.setup_document import setup_of
+    from kunstflug.documents.setup import setup_of
+    from kunstflug.files.controller_csv import write_controller_csv
+    from kunstflug.files.gpx import write_gpx
+    from kunstflug.files.nmea import write_nmea
     from kunstflug.pond import Weather, run_outing
 
     built = setup_of(_document(setup))
     weather = Weather(water_c=water, wind_mps=wind)
     made = run_outing(built, seed=seed, passes=passes, weather=weather, faults=faults, start_unix_s=1_780_000_000.0)
-    out.mkdir(parents=True, exist_ok=True)
-    (out / "run.gpx").write_bytes(write_gpx(made.track, built.name or "simulated pond"))
-    (out / "run.nmea").write_bytes(write_nmea(made.track))
-    (out / "controller.csv").write_bytes(write_controller_csv(made.controller))
+    _write(out / "run.gpx", write_gpx(made.track, built.name or "simulated pond"))
+    _write(out / "run.nmea", write_nmea(made.track))
+    _write(out / "controller.csv", write_controller_csv(made.controller))
     rows = [f"{r.place},{r.celsius},{r.minutes_after}" for r in made.readings]
-    (out / "readings.csv").write_text("\n".join(["place,degc,minutes_after", *rows]) + "\n")
+    _write(out / "readings.csv", ("\n".join(["place,degc,minutes_after", *rows]) + "\n").encode())
     print(f"{out}: run.gpx, run.nmea, controller.csv, readings.csv; {made.mah_used:.0f} mAh used")
 
 
 @app.command()
 def backup(
-    file: Annotated[Path | None, typer.Argument(help="where to; if left out, a name with the time, here")] = None,
+    file: Annotated[Path | None, typer.Argument(help="Where to; if left out, a name with the time, here.")] = None,
 ) -> None:
     """Write everything into one file; may run while the program does."""
     from kunstflug.launch.folder import run_folder
@@ -104,7 +190,7 @@ def backup(
 
 
 @app.command()
-def restore(file: Annotated[Path, typer.Argument(help="a file that backup wrote")]) -> None:
+def restore(file: Annotated[Path, typer.Argument(help="A file that backup wrote.")]) -> None:
     """Put a backup in place of everything; what was there is backed up first. Stop the program before."""
     from kunstflug.launch.folder import run_folder
     from kunstflug.launch.keeping import restore as bring_back
@@ -123,13 +209,26 @@ def demo(front_dev: Annotated[bool, typer.Option(hidden=True)] = False) -> None:
     serve(reload_front=front_dev)
 
 
+def _told(error: KunstflugError) -> str:
+    """An error as it was asked for."""
+    words = say_error(error, _Asked.tongue)
+    if _Asked.errors is ErrorFormat.TEXT:
+        return f"kunstflug: {words}"
+    fields = [{"field": f.field, "value": f.value, "allowed": f.allowed} for f in field_problems(error, _Asked.tongue)]
+    line = error.line if isinstance(error, UnreadableFile) else None
+    return json.dumps({"error": type(error).__name__, "detail": words, "fields": fields, "line": line})
+
+
 def main() -> None:
-    """Entry: errors of our own tree are one clear sentence."""
+    """Entry: errors of our own tree are one clear sentence, or JSON when asked."""
     try:
         app()
     except KunstflugError as error:
-        print(f"kunstflug: {error}", file=sys.stderr)
+        print(_told(error), file=sys.stderr)
         raise SystemExit(2) from None
+    except BrokenPipeError:  # whoever read has seen enough
+        sys.stderr.close()
+        raise SystemExit(0) from None
 
 
 if __name__ == "__main__":

@@ -91,7 +91,7 @@ LISTS = {
     "its track": "/api/runs/{run}/track",
     "Compare": "/api/boats/{boat}/trail",
     "runs compared": "/api/setups/{setup}/compared",
-    "shelf": "/api/shelf",
+    "shelf": "/api/parts",
     "bin": "/api/bin",
 }
 

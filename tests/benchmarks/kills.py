@@ -15,7 +15,7 @@ from collections import Counter
 from contextlib import suppress
 from pathlib import Path
 
-from kunstflug.core.errors import RestoreProblem
+from kunstflug.core.quantity.errors import RestoreProblem
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.store.backup import check_backup
 from kunstflug.store.database import Store

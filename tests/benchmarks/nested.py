@@ -1,16 +1,18 @@
 """The plain way to an operating point: speed outside, shaft speed inside, a scalar root-finder both times."""
 
 import math
+from types import SimpleNamespace
 
 import numpy as np
 from scipy.optimize import brentq
 
-from kunstflug.core.drive.parameters import DriveParameters
+from kunstflug.core.drive.values import Rows
 from kunstflug.core.propeller import OpenWaterCurve
 
 
-def nested_operating_point(p: DriveParameters, curve: OpenWaterCurve) -> tuple[float, float]:
+def nested_operating_point(rows: Rows, curve: OpenWaterCurve, k: int = 0) -> tuple[float, float]:
     """Speed [m/s] and rpm, written out on its own from the equations in docs/model.md; shares only the curve."""
+    p = SimpleNamespace(**{name: float(rows[name][k]) for name in rows.dtype.names})
     line = (
         p.pack_resistance_ohm
         + p.wiring_resistance_ohm

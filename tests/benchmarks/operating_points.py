@@ -3,17 +3,18 @@
 Run with ``make bench``. Ratios are what counts: both ways run on the same machine at the same time.
 """
 
-import dataclasses
 import resource
 import time
 
 import numpy as np
 
-from kunstflug.core.drive.duty import FULL, Duty, Kind, Phase, run_duty
-from kunstflug.core.drive.forecast import curve_of, forecast
-from kunstflug.core.drive.operating_point import operating_point
-from kunstflug.core.drive.parameters import DriveParameters, drive_values
-from kunstflug.core.matching.sweep import ranges_about, sweep
+from kunstflug.core.choose.sweep import ranges_about, sweep
+from kunstflug.core.drive.curves import curve_of
+from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.point import solve
+from kunstflug.core.drive.values import drive_values
+from kunstflug.core.thermal.duty import Duty, Kind, Mode, Phase, PhaseKind
+from kunstflug.core.thermal.run import run_duty
 from tests import samples
 from tests.benchmarks.nested import nested_operating_point
 
@@ -24,19 +25,15 @@ CASES = 50_000
 def main() -> None:
     """Prints times, ratio and the largest difference of the results."""
     setup = samples.setup()
-    curve, drawn = curve_of(setup), drive_values(setup).sampled(CASES, seed=1)
-    operating_point(drive_values(setup).sampled(5000, seed=2), curve)  # warm
+    curve, drawn = curve_of(setup), drive_values(setup).rows(CASES, seed=1)
+    solve(drive_values(setup).rows(5000, seed=2), (curve,))  # warm
     start = time.perf_counter()
-    points = operating_point(drawn, curve)
+    points = solve(drawn, (curve,))
     vectorised = (time.perf_counter() - start) / CASES
 
     worst, start = 0.0, time.perf_counter()
     for k in range(NESTED_CASES):
-        one = {
-            f.name: float(np.broadcast_to(np.asarray(getattr(drawn, f.name)).reshape(-1), (CASES,))[k])
-            for f in dataclasses.fields(DriveParameters)
-        }
-        speed, _ = nested_operating_point(DriveParameters(**one), curve)
+        speed, _ = nested_operating_point(drawn, curve, k)
         worst = max(worst, abs(speed / np.asarray(points.speed_mps)[k] - 1))
     nested = (time.perf_counter() - start) / NESTED_CASES
 
@@ -50,9 +47,9 @@ def main() -> None:
     print(f"forecast with band and curves: {whole * 1e3:.1f} ms")
 
     start = time.perf_counter()
-    operating_point(drive_values(setup).sampled(500, seed=4), curve)
+    solve(drive_values(setup).rows(500, seed=4), (curve,))
     print(f"band from 500 samples: {(time.perf_counter() - start) * 1e3:.0f} ms")
-    held = Duty(kind=Kind.PASSES, phases=(Phase(name="pass 1", mode=FULL, seconds=60.0),))
+    held = Duty(kind=Kind.PASSES, phases=(Phase(kind=PhaseKind.PASS, mode=Mode.FULL, seconds=60.0),))
     run_duty(setup, held, step_s=0.02)
     start = time.perf_counter()
     run_duty(setup, held, step_s=0.02)

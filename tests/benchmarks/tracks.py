@@ -9,7 +9,7 @@ import gpxpy
 import numpy as np
 
 from kunstflug.core.tracks import TrackSamples, analyse
-from kunstflug.formats.gpx import read_gpx, write_gpx
+from kunstflug.files.gpx import read_gpx, write_gpx
 from kunstflug.pond import run_outing
 from tests import samples
 

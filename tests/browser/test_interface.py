@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from tests import samples
 from tests.browser.conftest import open_page
 
-from kunstflug.formats.gpx import write_gpx
+from kunstflug.files.gpx import write_gpx
 from kunstflug.pond import run_outing
 from kunstflug.services import boats
 
@@ -149,7 +149,7 @@ def test_new_boat_from_nothing_to_its_first_forecast(page):
     page.goto("/new")
     typed = {
         "Name of the boat": "Wigeon", "All-up mass": "2050", "Length": "640", "Cells in series": "4",
-        "Capacity": "4500", "Continuous current": "120", "KV": "0", "Can diameter": "36", "Can length": "74",
+        "Capacity": "4500", "Max. continuous current": "120", "KV": "0", "Can diameter": "36", "Can length": "74",
         "Diameter": "41", "Pitch ratio": "1,4",
     }  # fmt: skip
     for label, text in typed.items():
@@ -246,7 +246,7 @@ def test_the_simulated_pond_and_the_comparison(page, site):
     expect(page.get_by_label("motor front, °C")).not_to_have_value("")
     page.get_by_role("link", name="Compare").click()
     table = page.get_by_role("table")
-    for what in ("Speed, both ways", "Current", "Rpm", "Pack under load"):
+    for what in ("Top speed, average of both directions", "Current", "Loaded rpm", "Pack under load"):
         expect(table).to_contain_text(what)
     expect(table.get_by_text("held").or_(table.get_by_text("missed")).first).to_be_visible()
 
@@ -406,7 +406,7 @@ def test_a_guess_replaced_by_a_measurement_narrows_the_band(page, site):
     with page.expect_response("**/api/draft"):
         page.get_by_role("button", name="take it").click()
     expect(page.get_by_text("80 % between")).not_to_have_text(band)
-    expect(page.get_by_role("region", name="Draft")).to_contain_text("Appendage drag area")
+    expect(page.get_by_role("region", name="Draft")).to_contain_text("Hardware drag area")
 
 
 def test_aim_backward_and_on_to_match(page, site):
@@ -506,9 +506,9 @@ def test_a_doubted_number_is_questioned_beside_its_field(page, site):
     page.get_by_role("button", name="all of it about the motor").click()
     dialog = page.get_by_role("dialog")
     with page.expect_response("**/api/draft"):
-        dialog.get_by_label("Most current").fill("540")
-    expect(dialog.get_by_text("540 A printed on a motor")).to_be_visible()
+        dialog.get_by_label("Max. current").fill("540")
+    expect(dialog.get_by_text("540 A is printed on")).to_be_visible()
     dialog.get_by_label("Poles").fill("2.5")
-    expect(dialog.get_by_text("a whole number, 2 to 42")).to_be_visible()
+    expect(dialog.get_by_text("a whole number from 2 to 42")).to_be_visible()
     page.keyboard.press("Escape")
-    expect(page.get_by_role("region", name="Motor").get_by_text("540 A printed on a motor")).to_be_visible()
+    expect(page.get_by_role("region", name="Motor").get_by_text("540 A is printed on")).to_be_visible()

@@ -11,15 +11,15 @@ from typing import Any
 import numpy as np
 import pytest
 
-from kunstflug.core.errors import KunstflugError
+from kunstflug.core.quantity.errors import KunstflugError
 from kunstflug.core.tracks import TrackSamples, analyse
 from kunstflug.core.tracks.plausible import FASTEST_MPS
-from kunstflug.formats.controller_csv import POSSIBLE, read_controller_csv, write_controller_csv
-from kunstflug.formats.gpx import write_gpx
-from kunstflug.formats.nmea import write_nmea
-from kunstflug.formats.track_file import read_track
+from kunstflug.files.controller_csv import POSSIBLE, read_controller_csv, write_controller_csv
+from kunstflug.files.gpx import write_gpx
+from kunstflug.files.nmea import write_nmea
+from kunstflug.files.track_file import read_track
 from kunstflug.pond import run_outing
-from kunstflug.services import boats, parts, shelf_csv
+from kunstflug.services import boats, shelf, shelf_csv
 from kunstflug.store.backup import check_backup, write_backup
 from tests import samples
 from tests.fuzz.amount import SEEDS
@@ -60,7 +60,7 @@ def log_is_possible(read: Any) -> None:
 def readers(store, tmp_path_factory) -> dict[str, tuple[bytes, Callable[[bytes], Any], Callable[[Any], None]]]:
     """Of each kind of file: a good one, its reader, and what holds of whatever it gives."""
     boats.new_boat(store, "Filed", samples.document())
-    parts.add_part(store, "hose", {"bore": q(4, "mm"), "name": "=a 'hose'"})
+    shelf.add_part(store, "hose", {"bore": q(4, "mm"), "name": "=a 'hose'"})
     outing = run_outing(samples.setup(), seed=1, start_unix_s=1.78e9, passes=1)
     log = outing.controller
     short = type(log)(time_s=log.time_s[:SAMPLES], columns={k: v[:SAMPLES] for k, v in log.columns.items()})

@@ -10,8 +10,8 @@ import jsonschema_rs
 import pytest
 from fastapi.testclient import TestClient
 
-from kunstflug.formats.controller_csv import write_controller_csv
-from kunstflug.formats.gpx import write_gpx
+from kunstflug.files.controller_csv import write_controller_csv
+from kunstflug.files.gpx import write_gpx
 from kunstflug.pond import run_outing
 from kunstflug.web.app import create_app
 from kunstflug.web.streams import MEDIA_TYPE
@@ -41,13 +41,13 @@ class Api:
         boat = client.post("/api/boats", json={"name": "Fuzzed", "document": samples.raw()}).json()
         driven = client.post(f"/api/setups/{boat['id']}/simulate", json={"seed": 1, "passes": 1}).json()
         part = client.post("/api/parts", json={"kind": "hose", "document": {"bore": q(4, "mm")}}).json()
-        self.motor = client.get("/api/parts", params={"kind": "motor"}).json()[0]["id"]
+        self.motor = client.get("/api/parts", params={"kind": "motor"}).json()["items"][0]["id"]
         self.document = boat["document"]
         self.circuit = client.get(f"/api/boats/{boat['boat_id']}/circuit").json()
         self.ids = {"boat_id": boat["boat_id"], "setup_id": boat["id"], "run_id": driven["id"], "part_id": part["id"]}
         outing = run_outing(samples.setup(), seed=1, start_unix_s=1.78e9, passes=1)
         self.files = [
-            write_gpx(outing.track, "x"), write_controller_csv(outing.controller), client.get("/api/shelf.csv").content,
+            write_gpx(outing.track, "x"), write_controller_csv(outing.controller), client.get("/api/parts.csv").content,
         ]  # fmt: skip
 
     def path(self, path: str, rng: random.Random, true: float) -> str:
@@ -161,7 +161,7 @@ def good_bodies(api: Api) -> dict[tuple[str, str], Any]:
             **plan,
             "changes": [{"path": "motor.kv", "value": q(2000, "rpm/V")}, {"path": "pack", "value": document["pack"]}],
         },
-        ("POST", "/api/heat"): {**plan, "duty": {"kind": "lap race", "minutes": 2}, "circuit": api.circuit},
+        ("POST", "/api/heat"): {**plan, "duty": {"kind": "lap_race", "minutes": 2}, "circuit": api.circuit},
         ("POST", "/api/map"): plan,
         ("POST", "/api/backward"): {**plan, "wanted_mps": 22, "locked": ["pack"]},
         ("POST", "/api/fit"): {**plan, "before": document},
@@ -179,10 +179,10 @@ def good_bodies(api: Api) -> dict[tuple[str, str], Any]:
             "readings": [{"place": "pack", "typed": q(30, "degC"), "minutes_after": 2}],
         },
         ("POST", "/api/parts"): {"kind": "motor", "document": document["motor"]},
-        ("PATCH", "/api/shelf/{part_id}"): {"state": "worn", "price": 3, "document": {"bore": q(4, "mm")}},
-        ("POST", "/api/shelf/{part_id}/events"): {"kind": "damage", "words": "x"},
-        ("POST", "/api/shelf/{part_id}/measured"): {"path": "hose.bore", "value": 0.004, "sd": 1e-5},
-        ("POST", "/api/compare"): {**plan, "parts": [api.motor], "circuit": api.circuit},
+        ("PATCH", "/api/parts/{part_id}"): {"state": "worn", "price": 3, "document": {"bore": q(4, "mm")}},
+        ("POST", "/api/parts/{part_id}/events"): {"kind": "damage", "words": "x"},
+        ("POST", "/api/parts/{part_id}/measured"): {"path": "hose.bore", "value": 0.004, "sd": 1e-5},
+        ("POST", "/api/parts/compared"): {**plan, "parts": [api.motor], "circuit": api.circuit},
         ("POST", "/api/instruments/{key}"): {"readings": {"rpm": 1500, "volts": 0.5}, "spreads": {"volts": 0.01}},
         ("POST", "/api/finders/{key}"): {"readings": {"shaft": 4, "bore": 4.76}},
         ("POST", "/api/searches"): {**plan, "over": "ranges", "ranges": {"fineness": 4}},

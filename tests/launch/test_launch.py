@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 from tests import samples
 
-from kunstflug.core.errors import StartupProblem
+from kunstflug.core.quantity.errors import StartupProblem
 from kunstflug.launch import demo
 from kunstflug.launch.folder import only_one
 from kunstflug.launch.mariadb import PrivateMariaDB, free_port
@@ -118,9 +118,12 @@ def test_forecast_command_needs_no_server(tmp_path):
 @pytest.mark.parametrize(
     ("content", "says"),
     [
-        ("{", "line 1: "),
-        (json.dumps(samples.raw(motor__kv=samples.q(0, "rpm/V"))), "motor.kv is 0 rpm/V; allowed is 50 to 20000 rpm/V"),
-        (json.dumps({"hull": {}}), "hull.length"),
+        ("{", "Line 1: "),
+        (
+            json.dumps(samples.raw(motor__kv=samples.q(0, "rpm/V"))),
+            "KV must be 50 to 20\u202f000 rpm/V (you entered 0 rpm/V).",
+        ),
+        (json.dumps({"hull": {}}), "The hull's length is missing."),
         (None, "cannot be read"),
     ],
 )
@@ -135,8 +138,8 @@ def test_a_bad_document_is_one_sentence(tmp_path, content, says):
 
 
 def test_pond_command_writes_files_that_are_read_back(tmp_path):
-    from kunstflug.formats.controller_csv import read_controller_csv
-    from kunstflug.formats.track_file import read_track
+    from kunstflug.files.controller_csv import read_controller_csv
+    from kunstflug.files.track_file import read_track
 
     path = tmp_path / "setup.json"
     path.write_text(json.dumps(samples.raw()))

@@ -39,9 +39,9 @@ def test_the_demo_is_there_and_only_one_may_run(whole):
     assert len(until(lambda: len(whole.workers()) == 2 and whole.workers())) == 2
     second = whole.command("demo", KUNSTFLUG_PORT=str(free_port()))
     assert second.returncode == 2
-    assert second.stderr.strip() == "kunstflug: Kunstflug is running already with this folder"
+    assert second.stderr.strip() == "kunstflug: Kunstflug is running already with this folder."
     taken = whole.command("demo")
-    assert f"port {whole.port} is taken" in taken.stderr
+    assert f"Port {whole.port} is taken" in taken.stderr
 
 
 def test_a_killed_database_is_started_again(whole):
@@ -96,7 +96,7 @@ def test_a_backup_of_the_running_program_is_restored_when_it_stopped(tmp_path):
     assert made.returncode == 0, made.stderr
     assert "4 boats" in made.stdout
     refused = one.command("restore", str(tmp_path / "b.zip"))
-    assert refused.stderr.strip() == "kunstflug: Kunstflug is running already with this folder"
+    assert refused.stderr.strip() == "kunstflug: Kunstflug is running already with this folder."
     save(one)
     assert len(names(one)) == 5
     assert one.stop() == 0

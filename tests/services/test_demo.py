@@ -3,9 +3,9 @@
 import pytest
 from sqlalchemy import event
 
-from kunstflug.core.drive.duty import passes_duty
 from kunstflug.core.drive.schools import USUAL
-from kunstflug.formats.setup_document import SHELF_PARTS
+from kunstflug.core.thermal.duty import passes_duty
+from kunstflug.documents.setup import SHELF_PARTS
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.services import boats, candidates, compare, demo, fit, match, parts, plan, prove, shelf, shelf_csv
 from kunstflug.services.rows import local_racer
@@ -53,14 +53,14 @@ def test_every_setup_runs_and_none_needs_to_stop(club):
         for s in [boats.setup(club, i.id) for i in boats.setups(club, b.id).items]:
             found = match.forecast_of(s.document)
             assert found.runs
-            assert found.verdict in ("holds", "short runs")
+            assert found.verdict in ("holds", "short")
 
 
 def test_its_boats_go_together(newest):
     for setup in newest:
         found = fit.fit_of(setup.document, None, {})
         assert found.clashes == 0, (setup.name, [j.sentence for j in found.joints if j.fit == "clashes"])
-        assert found.unknown == 0, (setup.name, [j.title for j in found.joints if j.fit == "not measured"])
+        assert found.unknown == 0, (setup.name, [j.title for j in found.joints if j.fit == "unknown"])
         assert len(found.build) >= 12
         assert len(found.first_power) >= 6
 
@@ -104,7 +104,7 @@ def test_its_shelf_is_a_racers(club):
     assert any(p.due for p in there)
     assert any(p.runs >= 5 for p in there)
     dead = [p.name for p in there if p.state == "dead"]
-    assert not any(p.usable for p in parts.parts(club, None) if p.name in dead)
+    assert not any(p.usable for p in parts.shelf_parts(club) if p.name in dead)
 
 
 def test_its_shelf_goes_out_and_in(club, fresh_store):

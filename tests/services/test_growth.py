@@ -7,7 +7,7 @@ from sqlalchemy import insert, select
 from tests import samples
 from tests.samples import q
 
-from kunstflug.core.errors import InvalidValue
+from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.pond import Weather
 from kunstflug.services import boats, compare, parts, run, shelf
 from kunstflug.store.tables import RunForecastRow, RunRow, TrackRow
@@ -56,7 +56,7 @@ LISTS = {
     "trail": lambda store, boat: compare.trail(store, boat.boat_id),
     "compared": lambda store, boat: compare.compared_runs(store, boat.id),
     "shelf": lambda store, boat: shelf.page(store),
-    "parts": lambda store, boat: parts.parts(store, None),
+    "parts": lambda store, boat: parts.shelf_parts(store),
 }
 
 
@@ -138,7 +138,7 @@ def test_pages_of_the_trail_are_all_setups(store, boat):
 
 def test_pages_of_the_shelf_are_all_parts(store, boat, monkeypatch):
     for k in range(7):
-        parts.add_part(store, "hose", {"bore": q(2 + k, "mm"), "name": f"paged {k}"})
+        shelf.add_part(store, "hose", {"bore": q(2 + k, "mm"), "name": f"paged {k}"})
     whole = shelf.shelf(store)
     monkeypatch.setattr(shelf, "PAGE", 3)
     assert shelf.shelf(store) == whole

@@ -2,13 +2,17 @@
 
 import pytest
 from tests import samples
-from tests.samples import q
+from tests.samples import q, refused
+from tests.services.common import changed_of
 
-from kunstflug.core.drive.duty import lap_race_duty, passes_duty
+from kunstflug.core.choose.backward import Wish
+from kunstflug.core.choose.steps import PRICE
 from kunstflug.core.drive.schools import USUAL, Schools, TemperatureSchool
-from kunstflug.core.errors import NotFound
-from kunstflug.services import boats, match, parts, plan
-from kunstflug.services.changes import Change, change_document
+from kunstflug.core.drive.verdict import Verdict
+from kunstflug.core.quantity.errors import NotFound
+from kunstflug.core.thermal.duty import lap_race_duty, passes_duty
+from kunstflug.services import boats, match, plan, shelf
+from kunstflug.services.changes import Change
 from kunstflug.services.rows import tag_of
 
 DUTY = passes_duty(4, 6, 25)
@@ -18,7 +22,7 @@ def test_heat_is_a_document_with_its_phases_and_limits():
     found = plan.heat(samples.document(), DUTY, USUAL)
     assert [n.node for n in found.nodes] == ["winding", "case", "controller", "pack", "connector", "magnets"]
     assert len(found.time_s) == len(found.nodes[0].middle_c) <= 420
-    assert [p.name for p in found.phases if p.full] == ["pass 1", "pass 2", "pass 3", "pass 4"]
+    assert [p.name for p in found.phases if p.full] == ["Pass 1", "Pass 2", "Pass 3", "Pass 4"]
     for node, limit in zip(found.nodes, found.limits, strict=True):
         assert node.node == limit.node
         assert all(low <= high for low, high in zip(node.low_c, node.high_c, strict=True))
@@ -34,16 +38,16 @@ def test_a_hotter_school_does_not_cool_the_boat():
 
 def test_next_steps_are_ranked_and_each_is_one_change(store):
     boats.new_boat(store, "Teal", samples.document())
-    part = parts.add_part(store, "propeller", {"diameter": q(45, "mm"), "pitch_ratio": q(1.4, "1")})
+    part = shelf.add_part(store, "propeller", {"diameter": q(45, "mm"), "pitch_ratio": q(1.4, "1")})
     document = samples.document()
     now = match.forecast_of(document).point.speed_mps.value
     steps = plan.next_steps(store, document, DUTY, USUAL)
     assert len(steps) > 10
     assert any(s.shelf_id == part.id for s in steps)
-    scores = [plan.STEP_PRICE[s.verdict] - s.gain_mps / now for s in steps]
+    scores = [PRICE[s.verdict] - s.gain_mps / now for s in steps]
     assert scores == sorted(scores)
     for step in steps[:6]:
-        changed, _ = change_document(document, [Change(path=step.path, value=step.value)])
+        changed, _ = changed_of(document, [Change(path=step.path, value=step.value)])
         again = match.forecast_of(changed).point.speed_mps.value
         # what was said is what one gets on trying it
         assert again - now == pytest.approx(step.gain_mps, abs=1e-3)
@@ -54,14 +58,14 @@ def test_the_map_is_centred_on_today_and_marks_what_does_not_run():
     found = plan.sweep_map(samples.document(), USUAL)
     assert found.kv_rpm_per_v[0] < 2200 < found.kv_rpm_per_v[-1]
     assert len(found.speed_mps) == len(found.diameter_m)
-    assert {v for row in found.verdict for v in row} >= {0, 1, 2}
+    assert {v for row in found.verdict for v in row} >= {Verdict.HOLDS, Verdict.SHORT, Verdict.STOP}
     row, column = found.front[-1]
     fastest = max(v for r in found.speed_mps for v in r if v is not None and v == found.speed_mps[row][column])
     assert found.speed_mps[row][column] == fastest
 
 
 def test_a_wish_is_answered():
-    found = plan.wish(samples.document(), 25.0, frozenset(), USUAL, 0.0)
+    found = plan.wish(samples.document(), Wish(speed_mps=25.0), USUAL)
     assert found.possible
     assert 1 <= len(found.answers) <= 6
     assert found.speed_mps[0] == 0
@@ -73,5 +77,5 @@ def test_an_aim_is_kept_with_its_boat(store):
     assert boats.aim(store, boat.boat_id) == {}
     boats.set_aim(store, boat.boat_id, {"wanted": q(90, "km/h"), "locked": ["pack"]}, tag_of({}))
     assert boats.aim(store, boat.boat_id)["wanted"]["value"] == 90
-    with pytest.raises(NotFound, match="boat"):
+    with refused(NotFound, "boat"):
         boats.set_aim(store, 10**9, {}, "*")

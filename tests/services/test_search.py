@@ -4,25 +4,26 @@ import numpy as np
 import pytest
 from tests import samples
 from tests.samples import q
+from tests.services.common import changed_of
 
+from kunstflug.core.choose.shelf import Bounds
 from kunstflug.core.drive.schools import USUAL
-from kunstflug.core.errors import InvalidValue
-from kunstflug.core.matching.shelf import Bounds
-from kunstflug.core.progress import unheard
-from kunstflug.formats.setup_document import setup_of
-from kunstflug.services import boats, match, parts, search
-from kunstflug.services.changes import Change, change_document
+from kunstflug.core.quantity.errors import InvalidValue
+from kunstflug.core.quantity.progress import unheard
+from kunstflug.documents.setup import setup_of
+from kunstflug.services import boats, match, parts, search, shelf
+from kunstflug.services.changes import Change
 from kunstflug.services.search import KindsIn, RangesIn
 
 
 @pytest.fixture(scope="module")
-def shelf(store):
+def stocked(store):
     boats.new_boat(store, "Heron", samples.document())
     for kv, grams in ((1800, 310), (2600, 260), (3100, 240)):
-        parts.add_part(store, "motor", {**samples.MONO["motor"], "kv": q(kv, "rpm/V"), "mass": q(grams, "g")})
+        shelf.add_part(store, "motor", {**samples.MONO["motor"], "kv": q(kv, "rpm/V"), "mass": q(grams, "g")})
     for mm in (36, 39, 45):
-        parts.add_part(store, "propeller", {"diameter": q(mm, "mm"), "pitch_ratio": q(1.4, "1")})
-    parts.add_part(store, "pack", {**samples.MONO["pack"], "cells": 3})
+        shelf.add_part(store, "propeller", {"diameter": q(mm, "mm"), "pitch_ratio": q(1.4, "1")})
+    shelf.add_part(store, "pack", {**samples.MONO["pack"], "cells": 3})
     return store
 
 
@@ -33,76 +34,74 @@ def shelf_search(store, kinds=None, most_kg=float("inf"), room_m=float("inf"), b
     )
 
 
-def test_what_a_search_finds_is_what_a_draft_gives(shelf):
-    found = shelf_search(shelf)
+def test_what_a_search_finds_is_what_a_draft_gives(stocked):
+    found = shelf_search(stocked)
     assert found.tried == 4 * 1 * 4 * 2
     assert found.found
     for row in found.found[:5]:
-        changed, _ = change_document(
-            samples.document(), [Change(path=str(c["path"]), value=c["value"]) for c in row.changes]
-        )
+        changed, _ = changed_of(samples.document(), [Change(**c.model_dump(mode="json")) for c in row.changes])
         assert match.forecast_of(changed).point.speed_mps.value == pytest.approx(row.speed_mps, abs=0.01)
-        assert set(row.shelf) == {str(c["path"]) for c in row.changes}
+        assert set(row.shelf) == {c.path for c in row.changes}
 
 
-def test_on_the_margin_front_faster_costs_margin(shelf):
-    front = sorted((r for r in shelf_search(shelf).found if r.on_margin_front), key=lambda r: r.speed_mps)
+def test_on_the_margin_front_faster_costs_margin(stocked):
+    front = sorted((r for r in shelf_search(stocked).found if r.on_margin_front), key=lambda r: r.speed_mps)
     assert len(front) > 1
     uses = [r.use for r in front]
     assert uses == sorted(uses)
-    lasting = sorted((r for r in shelf_search(shelf).found if r.on_time_front), key=lambda r: r.speed_mps)
+    lasting = sorted((r for r in shelf_search(stocked).found if r.on_time_front), key=lambda r: r.speed_mps)
     times = [r.run_s for r in lasting]
     assert times == sorted(times, reverse=True)
 
 
-def test_kinds_that_stay_are_not_searched(shelf):
-    only = shelf_search(shelf, KindsIn(controller=False, propeller=False, pack=False))
+def test_kinds_that_stay_are_not_searched(stocked):
+    only = shelf_search(stocked, KindsIn(controller=False, propeller=False, pack=False))
     assert only.tried == 4
     assert all(set(r.shelf) <= {"motor"} for r in only.found)
-    assert search.combinations(parts.parts(shelf, None), KindsIn(pack=False, propeller=False, controller=False)) == 5
+    assert search.combinations(parts.shelf_parts(stocked), KindsIn(pack=False, propeller=False, controller=False)) == 5
 
 
-def test_mass_and_budget_shut_out(shelf):
-    light = shelf_search(shelf, most_kg=2.09)
+def test_mass_and_budget_shut_out(stocked):
+    light = shelf_search(stocked, most_kg=2.09)
     assert light.left_out > 0
     assert all(r.mass_kg is not None and r.mass_kg <= 2.09 for r in light.found)
-    with shelf.transaction() as session:
+    with stocked.transaction() as session:
         from kunstflug.store.tables import PartRow
 
         for row in session.query(PartRow).filter(PartRow.kind == "motor"):
             row.price = 80.0
-    cheap = shelf_search(shelf, budget=50)
+    cheap = shelf_search(stocked, budget=50)
     assert all("motor" not in r.shelf for r in cheap.found)
-    assert any("motor" in r.shelf and r.price == 80 for r in shelf_search(shelf, budget=100).found)
+    assert any("motor" in r.shelf and r.price == 80 for r in shelf_search(stocked, budget=100).found)
 
 
-def test_a_motor_longer_than_its_room_stays_on_the_shelf(shelf):
+def test_a_motor_longer_than_its_room_stays_on_the_shelf(stocked):
     long = {**samples.MONO["motor"], "can_length": q(92, "mm"), "kv": q(1900, "rpm/V")}
-    parts.add_part(shelf, "motor", {**long, "name": "long one"})
+    shelf.add_part(stocked, "motor", {**long, "name": "long one"})
 
     def motors(**bounds):
-        return {str(c["value"]["name"]) for r in shelf_search(shelf, **bounds).found for c in r.changes
-                if c["path"] == "motor"}  # fmt: skip
+        return {str(c.value["name"]) for r in shelf_search(stocked, **bounds).found for c in r.changes
+                if c.path == "motor"}  # fmt: skip
 
-    free = shelf_search(shelf)
+    free = shelf_search(stocked)
     # 92 mm of can and 12 mm for wires behind it: 104 mm
-    assert shelf_search(shelf, room_m=0.1041).left_out == free.left_out
-    tight = shelf_search(shelf, room_m=0.1039)
+    assert shelf_search(stocked, room_m=0.1041).left_out == free.left_out
+    tight = shelf_search(stocked, room_m=0.1039)
     assert tight.left_out > free.left_out
     assert "long one" not in motors(room_m=0.1039)
     # the room that the setup has measured binds as well
     measured = samples.document(placement={"room_length": q(100, "mm")})
-    assert shelf_search(shelf, document=measured).left_out == tight.left_out
+    assert shelf_search(stocked, document=measured).left_out == tight.left_out
 
 
-def test_dead_parts_are_not_put_in(shelf):
-    before = shelf_search(shelf).tried
-    with shelf.transaction() as session:
+def test_dead_parts_are_not_put_in(stocked):
+    before = shelf_search(stocked).tried
+    with stocked.transaction() as session:
         from kunstflug.store.tables import PartRow
 
         row = session.query(PartRow).filter(PartRow.kind == "pack").order_by(PartRow.id.desc()).first()
         row.state = "dead"
-    assert shelf_search(shelf).tried == before // 2
+    assert shelf_search(stocked).tried == before // 2
 
 
 def test_ranges_give_numbers_that_can_be_typed():
@@ -110,11 +109,9 @@ def test_ranges_give_numbers_that_can_be_typed():
     found = search.search_ranges(samples.document(), USUAL, wanted, unheard)
     assert found.tried == 6 * 6 * 6 * 8 * 6
     best = found.found[0]
-    paths = [str(c["path"]) for c in best.changes]
+    paths = [c.path for c in best.changes]
     assert paths == ["motor.kv", "propeller.diameter", "propeller.pitch_ratio", "pack.cells", "all_up_mass"]
-    changed, _ = change_document(
-        samples.document(), [Change(path=str(c["path"]), value=c["value"]) for c in best.changes]
-    )
+    changed, _ = changed_of(samples.document(), [Change(**c.model_dump(mode="json")) for c in best.changes])
     # rounded to what one can buy
     assert match.forecast_of(changed).point.speed_mps.value == pytest.approx(best.speed_mps, rel=0.02)
 

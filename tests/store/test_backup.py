@@ -9,7 +9,7 @@ from sqlalchemy import select, text
 from tests import samples
 from tests.samples import q
 
-from kunstflug.core.errors import RestoreProblem
+from kunstflug.core.quantity.errors import RestoreProblem
 from kunstflug.launch import keeping
 from kunstflug.pond import Weather
 from kunstflug.services import bin, boats, fit, run, shelf

@@ -8,7 +8,7 @@ from alembic.migration import MigrationContext
 from sqlalchemy import event, text
 from tests import samples
 
-from kunstflug.core.errors import StartupProblem
+from kunstflug.core.quantity.errors import StartupProblem
 from kunstflug.pond import Weather
 from kunstflug.services import boats, compare, fit, run, shelf
 from kunstflug.store.migrate import downgrade, migrate, newest_revision

@@ -9,7 +9,7 @@ from alembic.migration import MigrationContext
 from sqlalchemy import func, inspect, select
 from tests import samples
 
-from kunstflug.core.errors import StoreUnavailable
+from kunstflug.core.quantity.errors import StoreUnavailable
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.pond import run_outing
 from kunstflug.services import boats, match, parts, shelf
@@ -104,7 +104,7 @@ def test_a_server_that_goes_away_and_comes_back(tmp_path):
 def test_parts_of_an_older_database_come_along(fresh_store):
     """A shelf from before parts had lives: all of it is there afterwards, in use, one piece each."""
     made = boats.new_boat(fresh_store, "Old one", samples.document())
-    hull = parts.parts(fresh_store, "hull")[0]
+    hull = next(p for p in parts.shelf_parts(fresh_store) if p.kind == "hull")
     before = match.forecast_of(made.document)
     downgrade(fresh_store.engine, "0002")
     columns = {c["name"] for c in inspect(fresh_store.engine).get_columns("parts")}

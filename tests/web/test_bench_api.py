@@ -9,7 +9,7 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from tests import samples
-from tests.core.test_fit import FITTED
+from tests.core.fit.test_fit import FITTED
 from tests.samples import q
 from tests.web.test_rubbish import JSON, is_problem
 
@@ -43,16 +43,16 @@ def put(client, kind, **document):
 def test_a_part_lives_and_dies(client):
     part = put(client, "bearing", name="ten by five", bore=q(5, "mm"))
     change = {"state": "worn", "price": 3.5, "pieces": 4, "note": "gritty"}
-    changed = client.patch(f"/api/shelf/{part}", json=change, headers=ANY)
+    changed = client.patch(f"/api/parts/{part}", json=change, headers=ANY)
     assert changed.status_code == 200, changed.text
     body = changed.json()
     assert (body["state"], body["price"], body["pieces"], body["record"]["note"]) == ("worn", 3.5, 4, "gritty")
-    dead = client.post(f"/api/shelf/{part}/events", json={"kind": "died", "words": "balls fell out"})
+    dead = client.post(f"/api/parts/{part}/events", json={"kind": "died", "words": "balls fell out"})
     assert dead.status_code == 201
     assert dead.json()["state"] == "dead"
     assert dead.json()["events"][-1]["words"] == "balls fell out"
-    assert client.delete(f"/api/shelf/{part}").json()["name"] == "bearing ten by five"
-    assert part not in [p["id"] for p in client.get("/api/shelf").json()["items"]]
+    assert client.delete(f"/api/parts/{part}").json()["name"] == "bearing ten by five"
+    assert part not in [p["id"] for p in client.get("/api/parts").json()["items"]]
 
 
 @pytest.mark.parametrize(
@@ -68,44 +68,44 @@ def test_a_part_lives_and_dies(client):
 )
 def test_impossible_changes_of_a_part(client, change, field):
     part = put(client, "bearing", name="plain", bore=q(5, "mm"))
-    answer = client.patch(f"/api/shelf/{part}", json=change, headers=ANY)
+    answer = client.patch(f"/api/parts/{part}", json=change, headers=ANY)
     assert is_problem(answer), answer.text
     assert field in answer.json()["field"]
-    assert client.get("/api/shelf", params={"words": "plain"}).json()["items"][0]["state"] == "in use"
+    assert client.get("/api/parts", params={"words": "plain"}).json()["items"][0]["state"] == "in use"
 
 
 def test_unknown_parts_and_events(client):
-    assert client.patch("/api/shelf/999999", json={"state": "new"}, headers=ANY).status_code == 404
-    assert client.delete("/api/shelf/999999").status_code == 404
+    assert client.patch("/api/parts/999999", json={"state": "new"}, headers=ANY).status_code == 404
+    assert client.delete("/api/parts/999999").status_code == 404
     part = put(client, "hose", name="three", bore=q(3, "mm"))
-    assert is_problem(client.post(f"/api/shelf/{part}/events", json={"kind": "sang", "words": ""}))
+    assert is_problem(client.post(f"/api/parts/{part}/events", json={"kind": "sang", "words": ""}))
 
 
 def test_a_measured_value_carries_its_origin(client):
     part = put(client, "motor", name="unknown winding", **FITTED["motor"])
-    written = client.post(f"/api/shelf/{part}/measured", json={"path": "motor.kv", "value": 230.0, "sd": 4.6})
+    written = client.post(f"/api/parts/{part}/measured", json={"path": "motor.kv", "value": 230.0, "sd": 4.6})
     assert written.status_code == 200, written.text
     kv = written.json()["document"]["kv"]
     assert kv["source"] == "measured"
     assert kv["spread"] == pytest.approx(0.02, rel=0.01)
-    assert is_problem(client.post(f"/api/shelf/{part}/measured", json={"path": "motor.charm", "value": 1, "sd": 0}))
+    assert is_problem(client.post(f"/api/parts/{part}/measured", json={"path": "motor.charm", "value": 1, "sd": 0}))
 
 
 def test_six_parts_side_by_side_and_a_seventh_refused(client):
     ids = [put(client, "propeller", name=f"p{d}", diameter=q(d, "mm"), pitch_ratio=q(1.4, "1")) for d in range(36, 43)]
     body = {"document": samples.raw(**FITTED), "parts": ids[:6]}
-    answer = client.post("/api/compare", json=body)
+    answer = client.post("/api/parts/compared", json=body)
     assert answer.status_code == 200, answer.text
     speeds = [c["speed_mps"] for c in answer.json()]
     assert len(speeds) == 6
     assert speeds == sorted(speeds)  # on this boat, far from its limits, a larger propeller is faster
-    assert is_problem(client.post("/api/compare", json={**body, "parts": ids}))
-    assert is_problem(client.post("/api/compare", json={**body, "parts": [987654]}))
+    assert is_problem(client.post("/api/parts/compared", json={**body, "parts": ids}))
+    assert is_problem(client.post("/api/parts/compared", json={**body, "parts": [987654]}))
 
 
 def test_csv_goes_out_and_comes_back(client):
     put(client, "hose", name="blue, soft", bore=q(2.5, "mm"))
-    out = client.get("/api/shelf.csv")
+    out = client.get("/api/parts.csv")
     assert out.headers["content-type"].startswith("text/csv")
     rows = list(csv.DictReader(io.StringIO(out.text)))
     mine = [r for r in rows if r["name"] == "blue, soft"]
@@ -115,10 +115,10 @@ def test_csv_goes_out_and_comes_back(client):
     writer.writeheader()
     writer.writerow({**mine[0], "id": "", "name": "red, hard"})
     for added in (1, 0):  # taken in twice it adds nothing
-        answer = client.post("/api/shelf.csv", files={"file": ("shelf.csv", again.getvalue(), "text/csv")})
+        answer = client.post("/api/parts.csv", files={"file": ("shelf.csv", again.getvalue(), "text/csv")})
         assert answer.status_code == 201, answer.text
         assert answer.json() == {"added": added, "changed": 0, "same": 1 - added}
-    assert len(client.get("/api/shelf", params={"words": "red, hard"}).json()["items"]) == 1
+    assert len(client.get("/api/parts", params={"words": "red, hard"}).json()["items"]) == 1
 
 
 @pytest.mark.parametrize(
@@ -126,10 +126,10 @@ def test_csv_goes_out_and_comes_back(client):
     [b"", b"\x00\xff\xfe", b"not,a,shelf\n1,2,3\n", b"kind,name\ncannon,big\n", b"kind,name,bore\nhose,x,wide\n"],
 )
 def test_a_csv_that_is_none_is_refused_whole(client, content):
-    before = len(client.get("/api/shelf").json()["items"])
-    answer = client.post("/api/shelf.csv", files={"file": ("shelf.csv", content, "text/csv")})
+    before = len(client.get("/api/parts").json()["items"])
+    answer = client.post("/api/parts.csv", files={"file": ("shelf.csv", content, "text/csv")})
     assert is_problem(answer), answer.text
-    assert len(client.get("/api/shelf").json()["items"]) == before
+    assert len(client.get("/api/parts").json()["items"]) == before
 
 
 # Fit and water
@@ -220,7 +220,7 @@ def test_impossible_readings(client, boat, reading):
 
 
 @QUIET
-@given(st.sampled_from(["fit", "circuit", "tub", "compare", "instruments/kv", "finders/shim", "searches"]), JSON)
+@given(st.sampled_from(["fit", "circuit", "tub", "parts/compared", "instruments/kv", "finders/shim", "searches"]), JSON)
 def test_any_json_is_refused_in_words(client, where, body):
     assert is_problem(client.post(f"/api/{where}", json=body))
 
@@ -231,16 +231,16 @@ def test_any_json_is_refused_in_words(client, where, body):
 @pytest.mark.parametrize(
     ("verb", "path"),
     [
-        ("PATCH", "/api/shelf/1"), ("DELETE", "/api/shelf/1"), ("POST", "/api/shelf/1/events"),
-        ("POST", "/api/shelf.csv"), ("PUT", "/api/boats/1/circuit"), ("PUT", "/api/setups/1/ticks"),
+        ("PATCH", "/api/parts/1"), ("DELETE", "/api/parts/1"), ("POST", "/api/parts/1/events"),
+        ("POST", "/api/parts.csv"), ("PUT", "/api/boats/1/circuit"), ("PUT", "/api/setups/1/ticks"),
         ("POST", "/api/setups/1/tub-tests"), ("POST", "/api/searches"),
     ],
 )  # fmt: skip
 def test_a_page_elsewhere_changes_nothing(client, verb, path):
-    before = client.get("/api/shelf").json()
+    before = client.get("/api/parts").json()
     answer = client.request(verb, path, json={"state": "lost"}, headers={"origin": "http://elsewhere.example"})
     assert answer.status_code == 403
-    assert client.get("/api/shelf").json() == before
+    assert client.get("/api/parts").json() == before
 
 
 @pytest.mark.parametrize(

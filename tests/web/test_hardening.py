@@ -11,8 +11,8 @@ from tests import samples
 from tests.samples import q
 from tests.web.test_rubbish import is_problem
 
-from kunstflug.formats.controller_csv import write_controller_csv
-from kunstflug.formats.gpx import write_gpx
+from kunstflug.files.controller_csv import write_controller_csv
+from kunstflug.files.gpx import write_gpx
 from kunstflug.pond import run_outing
 from kunstflug.web import guard
 from kunstflug.web.app import DIST, create_app
@@ -103,7 +103,7 @@ def test_values_at_their_edges_are_computed_or_refused(client, boat, path, chang
 @pytest.mark.parametrize("change", [{"pieces": None}, {"document": None}, {"state": None}, {"price": None}, {}])
 def test_nulls_on_a_part_change_nothing_that_must_be(client, change):
     made = client.post("/api/parts", json={"kind": "hose", "document": {"bore": q(4, "mm"), "name": "null"}}).json()
-    answer = client.patch(f"/api/shelf/{made['id']}", json=change, headers=ANY)
+    answer = client.patch(f"/api/parts/{made['id']}", json=change, headers=ANY)
     assert answer.status_code == 200, answer.text
     assert (answer.json()["pieces"], answer.json()["state"]) == (1, "in use")
 
@@ -144,7 +144,7 @@ def test_a_run_in_freezing_water_is_driven_and_compared(client, boat):
 @pytest.mark.parametrize(
     ("conditions", "words"),
     [
-        ({"water": q(60, "degC")}, "the water of 60 degC is outside 0 to 40 degC; it is not used"),
+        ({"water": q(60, "degC")}, "the water of 60 °C is outside 0 to 40 °C; it is not used"),
         ({"air": q(-4, "mm")}, "the air is not a temperature"),
         ({"water": "warm"}, "the water is not a temperature"),
     ],
@@ -174,7 +174,7 @@ def test_what_is_stored_and_odd_is_said_to_be_odd_and_the_rest_lives(client, sto
     [b"\xef\xbb\xbf", b"\r\r\r", b"kind,name\r" + b"hose," + b"x" * 140_000, b'kind,name\nhose,"open', b"kind\n\x00"],
 )
 def test_csv_that_is_none_is_a_problem(client, content):
-    assert is_problem(client.post("/api/shelf.csv", files={"file": ("a.csv", content)}))
+    assert is_problem(client.post("/api/parts.csv", files={"file": ("a.csv", content)}))
 
 
 def test_a_long_shelf_is_taken_whole_or_not_at_all(client, fresh_store):
@@ -184,16 +184,16 @@ def test_a_long_shelf_is_taken_whole_or_not_at_all(client, fresh_store):
     text = ("kind,name,note,died of,hose.bore [mm]\n" + rows).encode()
     assert len(text) > 2.8e6
     with TestClient(create_app(fresh_store, Path("none")), base_url=OWN) as own:
-        taken = own.post("/api/shelf.csv", files={"file": ("a.csv", text)})
+        taken = own.post("/api/parts.csv", files={"file": ("a.csv", text)})
         assert taken.json() == {"added": 1500, "changed": 0, "same": 0}
         count, after = 0, ""
         while after is not None:
-            page = own.get("/api/shelf", params={"after": after}).json()
+            page = own.get("/api/parts", params={"after": after}).json()
             count, after = count + len(page["items"]), page["next"]
         assert count == 1500
-        again = own.post("/api/shelf.csv", files={"file": ("a.csv", text)})
+        again = own.post("/api/parts.csv", files={"file": ("a.csv", text)})
         assert again.json() == {"added": 0, "changed": 0, "same": 1500}
-        many = own.post("/api/shelf.csv", files={"file": ("a.csv", b"kind\n" + b"hose\n" * 5001)})
+        many = own.post("/api/parts.csv", files={"file": ("a.csv", b"kind\n" + b"hose\n" * 5001)})
         assert is_problem(many)
         assert "more than 5000" in many.json()["detail"]
 
@@ -202,12 +202,12 @@ def test_formulas_do_not_go_out(client):
     names = ["=1+2", "+3", "-4", "@sum", "'quoted", "plain"]
     for name in names:
         made = client.post("/api/parts", json={"kind": "hose", "document": {"bore": q(4, "mm"), "name": name}}).json()
-        client.patch(f"/api/shelf/{made['id']}", json={"note": name}, headers=ANY)
-    out = client.get("/api/shelf.csv").content
+        client.patch(f"/api/parts/{made['id']}", json={"note": name}, headers=ANY)
+    out = client.get("/api/parts.csv").content
     cells = [cell.strip(b'"') for line in out.split(b"\r\n") for cell in line.split(b",")]
     assert not [c for c in cells if c[:1] in (b"=", b"+", b"@") or (c[:1] == b"-" and not c[1:2].isdigit())]
-    assert client.post("/api/shelf.csv", files={"file": ("a.csv", out)}).json()["changed"] == 0
-    assert {p["name"] for p in client.get("/api/shelf", params={"kind": "hose"}).json()["items"]} >= set(names)
+    assert client.post("/api/parts.csv", files={"file": ("a.csv", out)}).json()["changed"] == 0
+    assert {p["name"] for p in client.get("/api/parts", params={"kind": "hose"}).json()["items"]} >= set(names)
 
 
 def test_decimal_commas_in_the_shelfs_csv(client):
@@ -215,24 +215,24 @@ def test_decimal_commas_in_the_shelfs_csv(client):
         b"kind;name;hose.bore [mm]\nhose;comma one;3,5\n",
         b'kind,name,hose.bore [mm]\nhose,comma two,"3,5"\n',
     ):
-        assert client.post("/api/shelf.csv", files={"file": ("a.csv", text)}).status_code == 201
-    found = client.get("/api/shelf", params={"words": "comma"}).json()["items"]
+        assert client.post("/api/parts.csv", files={"file": ("a.csv", text)}).status_code == 201
+    found = client.get("/api/parts", params={"words": "comma"}).json()["items"]
     assert [p["document"]["bore"]["value"] for p in found] == [3.5, 3.5]
 
 
 def test_csv_keeps_events_sources_and_causes_of_death(client, fresh_store):
     part = client.post("/api/parts", json={"kind": "motor", "document": samples.MONO["motor"]}).json()["id"]
-    client.post(f"/api/shelf/{part}/measured", json={"path": "motor.kv", "value": 2180.0, "sd": 20})
-    client.post(f"/api/shelf/{part}/events", json={"kind": "died", "words": "smoke, then silence"})
-    out = client.get("/api/shelf.csv").content
+    client.post(f"/api/parts/{part}/measured", json={"path": "motor.kv", "value": 2180.0, "sd": 20})
+    client.post(f"/api/parts/{part}/events", json={"kind": "died", "words": "smoke, then silence"})
+    out = client.get("/api/parts.csv").content
     with TestClient(create_app(fresh_store, Path("none")), base_url=OWN) as own:
-        own.post("/api/shelf.csv", files={"file": ("a.csv", out)})
-        (motor,) = [p for p in own.get("/api/shelf?kind=motor").json()["items"] if p["state"] == "dead"]
+        own.post("/api/parts.csv", files={"file": ("a.csv", out)})
+        (motor,) = [p for p in own.get("/api/parts?kind=motor").json()["items"] if p["state"] == "dead"]
         assert motor["record"]["died_of"] == "smoke, then silence"
         assert [e["kind"] for e in motor["events"]] == ["died"]
         assert motor["document"]["kv"]["source"] == "measured"
         assert motor["document"]["kv"]["spread"] == pytest.approx(20 / 2180, rel=1e-3)
-        assert own.get("/api/shelf.csv").content == out
+        assert own.get("/api/parts.csv").content == out
 
 
 def test_a_file_of_thirty_days_answers_at_once(client, boat):
@@ -307,7 +307,7 @@ def test_a_content_length_that_is_none(client, length):
 
 def test_a_fault_of_our_own_is_said_to_be_one(client, boat, monkeypatch, caplog):
     """A wrong model of ours was once answered as "impossible value"."""
-    from kunstflug.formats.setup_document import SetupDocument
+    from kunstflug.documents.setup import SetupDocument
     from kunstflug.services import boats
 
     def breaks(*words, **more):
@@ -320,7 +320,7 @@ def test_a_fault_of_our_own_is_said_to_be_one(client, boat, monkeypatch, caplog)
     assert answer.headers["content-security-policy"]
     body = answer.json()
     assert body["title"] == "fault of the program"
-    number = body["detail"].rsplit(" ", 1)[1]
+    number = body["detail"].rsplit(" ", 1)[1].rstrip(".")
     assert number in caplog.text  # and the log has it
     assert "hull" not in answer.text
 
@@ -406,7 +406,7 @@ def test_every_request_that_makes_something_can_be_sent_twice(client, boat, path
     url, body = {
         "simulate": (f"/api/setups/{boat['id']}/simulate", {"seed": 5, "passes": 1}),
         "adopt": (f"/api/setups/{boat['id']}/adopt", {"document": changed}),
-        "events": (f"/api/shelf/{part['id']}/events", {"kind": "service", "words": ""}),
+        "events": (f"/api/parts/{part['id']}/events", {"kind": "service", "words": ""}),
         "parts": ("/api/parts", {"kind": "hose", "document": {"bore": q(6, "mm"), "name": "new"}}),
         "tub-tests": (
             f"/api/setups/{boat['id']}/tub-tests",

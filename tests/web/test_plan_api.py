@@ -45,7 +45,7 @@ def test_impossible_plans_are_problems(client, path, body, field):
 def test_draft_is_judged_by_the_schools_asked_for(client):
     def limit(schools):
         body = client.post("/api/draft", json={"document": samples.raw(), "schools": schools}).json()
-        return next(m["limit"] for m in body["forecast"]["margins"] if m["title"] == "Pack current")
+        return next(m["limit"] for m in body["forecast"]["margins"] if m["key"] == "pack_current")
 
     # 5 Ah x 50 C, believed to 60 or 85 %: common practice, no source
     assert limit({"pack": "doubting"}) == pytest.approx(150)

@@ -12,8 +12,8 @@ import pytest
 import uvicorn
 from tests import samples
 
-from kunstflug.core.errors import InvalidValue, Stopped
-from kunstflug.formats.plan_document import SearchOut
+from kunstflug.core.quantity.errors import InvalidValue, Stopped
+from kunstflug.documents.plan import SearchOut
 from kunstflug.launch.mariadb import free_port
 from kunstflug.web.app import create_app
 

@@ -14,7 +14,7 @@ from typing import Final
 
 from sqlalchemy import text
 
-from kunstflug.core.errors import StartupProblem, StoreUnavailable
+from kunstflug.core.quantity.errors import StartupProblem, StoreUnavailable
 from kunstflug.launch.external import DATABASE, external_store
 from kunstflug.launch.folder import ROOM_BYTES, free_bytes, only_one, run_folder
 from kunstflug.launch.mariadb import PrivateMariaDB, with_parent

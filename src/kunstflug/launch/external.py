@@ -7,7 +7,7 @@ from typing import Final
 from sqlalchemy import make_url
 from sqlalchemy.exc import ArgumentError, NoSuchModuleError
 
-from kunstflug.core.errors import StartupProblem
+from kunstflug.core.quantity.errors import StartupProblem
 from kunstflug.store.database import Store
 
 DATABASE: Final = "kunstflug"

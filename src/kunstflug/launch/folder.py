@@ -9,7 +9,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Final
 
-from kunstflug.core.errors import StartupProblem
+from kunstflug.core.quantity.errors import StartupProblem
 
 NEW_DATABASE_BYTES: Final = 150 * 1024 * 1024
 """What an empty MariaDB takes (40 MB here, more while it is made), and something for the first boats."""

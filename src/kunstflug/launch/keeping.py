@@ -7,7 +7,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import Final
 
-from kunstflug.core.errors import RestoreProblem, StartupProblem
+from kunstflug.core.quantity.errors import RestoreProblem, StartupProblem
 from kunstflug.launch.external import DATABASE, external_store
 from kunstflug.launch.folder import only_one
 from kunstflug.launch.mariadb import PrivateMariaDB

@@ -15,7 +15,7 @@ from typing import Final
 
 import pymysql
 
-from kunstflug.core.errors import StartupProblem
+from kunstflug.core.quantity.errors import StartupProblem
 from kunstflug.launch.folder import check_room, diagnosis
 
 _LOG_SIZE: Final = "--innodb-log-file-size=8M"  # must be the same at init and start

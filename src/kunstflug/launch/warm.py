@@ -1,10 +1,10 @@
 """Compiles what is compiled at first use, so that no racer waits for it; kept on disk by numba."""
 
-from kunstflug.core.drive.duty import passes_duty
-from kunstflug.core.drive.heat_forecast import heat_forecast
+from kunstflug.core.choose.backward import Wish, backward
 from kunstflug.core.drive.schools import USUAL
-from kunstflug.core.matching.backward import backward
-from kunstflug.formats.setup_document import SetupDocument, setup_of
+from kunstflug.core.thermal.duty import passes_duty
+from kunstflug.core.thermal.heat_forecast import heat_forecast
+from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.demo import DIPPER
 
 
@@ -12,7 +12,7 @@ def main() -> None:
     """Runs each compiled kernel once."""
     setup = setup_of(SetupDocument.model_validate(DIPPER))
     heat_forecast(setup, passes_duty(1, 2, 5), USUAL, samples=1)
-    backward(setup, 20.0, frozenset())
+    backward(setup, Wish(speed_mps=20.0))
 
 
 if __name__ == "__main__":

@@ -5,10 +5,10 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from kunstflug.core.drive.setup import Setup
+from kunstflug.core.setup.setup import Setup
 from kunstflug.core.tracks import TrackSamples
-from kunstflug.formats.controller_csv import ControllerLog
-from kunstflug.pond.boat import BoatTables, Truth, added_mass_kg, drag_n, hidden_truth
+from kunstflug.core.tracks.log import ControllerLog
+from kunstflug.pond.boat import BoatTables, Truth, drag_n, hidden_truth, moved_mass_kg
 from kunstflug.pond.course import ORIGIN_LATITUDE, ORIGIN_LONGITUDE, Course
 from kunstflug.pond.heat import HeatNodes
 
@@ -94,8 +94,14 @@ def _drive(
     setup: Setup, truth: Truth, course: Course, weather: Weather, heat: HeatNodes, passes: int
 ) -> tuple[_Log, float]:
     """The driver: a warm-up lap, full throttle on the straights, off for the turns, a cool-down lap, home."""
-    tables, p = BoatTables(setup, truth.parameters), truth.parameters
-    copper = float(p.winding_resistance_ohm) * 1.2
+    tables = BoatTables(setup, truth)
+    copper, kv, no_load = (
+        truth.number("winding_resistance_ohm") * 1.2,
+        truth.number("kv_rpm_per_v"),
+        truth.number("no_load_current_a"),
+    )
+    switches, pack_ohm = truth.number("controller_resistance_ohm") * 1.4, truth.number("pack_resistance_ohm")
+    plugs_ohm = 0.5 * truth.number("wiring_resistance_ohm")
     log, way, speed, duty, amp_s = _Log(), 0.0, 0.0, 0.0, 0.0
     cruise = 0.45 * tables.top_mps
     half_laps = 2 + passes + 2
@@ -116,17 +122,15 @@ def _drive(
             wanted = 0.6 * tables.top_mps
         aim = 1.0 if wanted == math.inf else min(max(0.35 + (wanted - speed) * 0.12, 0.0), 0.9) if wanted else 0.0
         duty += min(max(aim - duty, -4.0 * _STEP_S), 1.6 * _STEP_S)
-        thrust, current, shaft_rps = tables.at(duty, speed)
+        pull = tables.at(duty, speed)
+        current, shaft_rps = pull.current_a, pull.shaft_rps
         headwind = weather.wind_mps * math.cos(math.radians(heading - weather.wind_from_deg))
-        force = thrust - drag_n(p, speed, headwind, turning)
-        speed = max(speed + force / added_mass_kg(p) * _STEP_S, 0.0)
+        force = pull.thrust_n - drag_n(truth, speed, headwind, turning)
+        speed = max(speed + force / moved_mass_kg(truth) * _STEP_S, 0.0)
         way += speed * _STEP_S
-        loss_iron = float(p.no_load_current_a) * 60 * shaft_rps / float(p.kv_rpm_per_v)
-        watts = np.array([
-            current**2 * copper + loss_iron, 0.0, current**2 * float(p.controller_resistance_ohm) * 1.4,
-            (current * duty) ** 2 * float(p.pack_resistance_ohm),
-            (current * duty) ** 2 * 0.5 * float(p.wiring_resistance_ohm),
-        ])  # fmt: skip
+        bus = current * duty
+        winding = current**2 * copper + no_load * 60 * shaft_rps / kv
+        watts = np.array([winding, 0.0, current**2 * switches, bus**2 * pack_ohm, bus**2 * plugs_ohm])
         heat.step(watts, speed, _STEP_S)
         amp_s += current * duty * _STEP_S
         time += _STEP_S
@@ -167,10 +171,10 @@ def _position_log(table: np.ndarray, rng: np.random.Generator, start_unix_s: flo
 
 def _controller_log(table: np.ndarray, truth: Truth, rng: np.random.Generator) -> ControllerLog:
     """What a logging controller writes, 10 Hz: bus current, pack voltage, rpm, throttle, its own temperature."""
-    rows, p = table[::2], truth.parameters
+    rows = table[::2]
     bus = rows[:, 5] * rows[:, 4]
     count = len(rows)
-    voltage = float(p.pack_ocv_v) - bus * float(p.pack_resistance_ohm)
+    voltage = truth.number("pack_ocv_v") - bus * truth.number("pack_resistance_ohm")
     return ControllerLog(
         time_s=np.round(rows[:, 0], 2),
         columns={

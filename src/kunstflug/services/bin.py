@@ -11,7 +11,7 @@ from typing import Any, Final
 from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
-from kunstflug.core.errors import InUse, NotFound
+from kunstflug.core.quantity.errors import InUse, NotFound
 from kunstflug.services.rows import is_id, local_racer, owned
 from kunstflug.services.views import BinnedView, utc
 from kunstflug.store.database import Store, retried

@@ -5,13 +5,14 @@ from typing import Any, Final
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from kunstflug.core.errors import InUse, InvalidValue
-from kunstflug.core.units import Dimension, si_from
-from kunstflug.formats.forecast_document import ForecastOut
-from kunstflug.formats.setup_document import require_name
-from kunstflug.services.changes import SHELF_KINDS, SWAPPED_KINDS, differences, name_parts
+from kunstflug.core.quantity.errors import InUse, InvalidValue
+from kunstflug.core.quantity.units import Dimension, si_from
+from kunstflug.documents.forecast import ForecastOut
+from kunstflug.documents.setup import SetupDocument, part_in, require_name, stored_part
+from kunstflug.documents.versions import aim_today
+from kunstflug.services.changes import FIRST_KINDS, SWAPPED_KINDS, differences, name_parts
 from kunstflug.services.match import forecast_of
-from kunstflug.services.parts import shelve
+from kunstflug.services.parts import alike, shelve
 from kunstflug.services.rows import (
     RequestKey,
     check_tag,
@@ -103,7 +104,7 @@ def _boat_view(
 
 
 @retried
-def new_boat(store: Store, name: str, document: Any, request: RequestKey | None = None) -> SetupView:
+def new_boat(store: Store, name: str, document: SetupDocument, request: RequestKey | None = None) -> SetupView:
     """A boat with its first setup and forecast; its parts go on the shelf.
 
     Raises
@@ -119,9 +120,9 @@ def new_boat(store: Store, name: str, document: Any, request: RequestKey | None 
         session.flush()
         row = _save_setup(session, owner, boat.id, None, document.name or "first setup", document, made)
         for kind in SWAPPED_KINDS:
-            if kind not in SHELF_KINDS and not _said(getattr(document, kind)):
+            if kind not in FIRST_KINDS and not _said(part_in(document, kind)):
                 continue
-            part = shelve(session, owner, kind, getattr(document, kind))
+            part = shelve(session, owner, kind, part_in(document, kind))
             session.add(SetupPart(setup_id=row.id, kind=kind, part_id=part.id, owner_id=owner))
         return row.id
 
@@ -136,7 +137,13 @@ def _said(document: Any) -> bool:
 
 
 def _save_setup(
-    session: Session, owner: int, boat_id: int, parent_id: int | None, name: str, document: Any, made: ForecastOut
+    session: Session,
+    owner: int,
+    boat_id: int,
+    parent_id: int | None,
+    name: str,
+    document: SetupDocument,
+    made: ForecastOut,
 ) -> SetupRow:
     stored = document.model_copy(update={"name": name[:120]}).model_dump(mode="json", exclude_none=True)
     row = SetupRow(owner_id=owner, boat_id=boat_id, parent_id=parent_id, name=name[:120], document=stored)
@@ -161,9 +168,19 @@ def _save_setup(
 
 @retried
 def adopt(
-    store: Store, parent_id: int, document: Any, name: str, shelf: dict[str, int], request: RequestKey | None = None
+    store: Store,
+    parent_id: int,
+    document: SetupDocument,
+    name: str,
+    shelf: dict[str, int],
+    request: RequestKey | None = None,
 ) -> SetupView:
     """A changed document as a new setup below its parent, with its forecast.
+
+    Parameters
+    ----------
+    shelf : parts that were taken from the shelf, by their place; a part is linked where it is of that kind and the same
+        to the letter as what the document holds, whatever was sent.
 
     Raises
     ------
@@ -176,19 +193,17 @@ def adopt(
         parent = owned(session, SetupRow, parent_id, owner)
         changed = differences(document_of(parent), document)
         if not changed:
-            raise InvalidValue("document", "the same as its parent", "at least one change")
+            raise InvalidValue("document", "the same setup", "different from its parent in at least one field")
         row = _save_setup(session, owner, parent.boat_id, parent.id, name.strip() or changed[0].label, document, made)
         links = {
             link.kind: link.part_id
             for link in session.scalars(select(SetupPart).where(SetupPart.setup_id == parent.id))
         }
-        for kind, part_id in shelf.items():
-            if kind in SWAPPED_KINDS:
-                links[kind] = owned(session, PartRow, part_id, owner).id
-        # A part whose numbers were changed by hand is no longer the one from the shelf.
-        touched = {d.part for d in changed} - set(shelf)
+        links |= {kind: owned(session, PartRow, part_id, owner).id for kind, part_id in shelf.items()}
         for kind, part_id in links.items():
-            if kind not in touched:
+            part = session.get_one(PartRow, part_id)
+            # A part whose numbers were changed by hand is no longer the one from the shelf.
+            if kind in SWAPPED_KINDS and part.kind == kind and _is_part(document, part):
                 session.add(SetupPart(setup_id=row.id, kind=kind, part_id=part_id, owner_id=owner))
         session.flush()
         return row.id
@@ -196,6 +211,11 @@ def adopt(
     with store.transaction() as session:
         owner = local_racer(session)
         return setup_view(owned(session, SetupRow, once(session, owner, request, make), owner))
+
+
+def _is_part(document: SetupDocument, part: PartRow) -> bool:
+    """Whether a setup holds a part of the shelf as it lies there."""
+    return alike(stored_part(part.kind, part.document), part_in(document, part.kind))
 
 
 def setup(store: Store, setup_id: int) -> SetupView:
@@ -271,7 +291,7 @@ def rename_setup(store: Store, setup_id: int, name: str) -> SetupView:
 def aim(store: Store, boat_id: int) -> dict[str, Any]:
     """What a boat is for; empty where nobody said."""
     with store.transaction() as session:
-        return owned(session, Boat, boat_id, local_racer(session)).aim or {}
+        return aim_today(owned(session, Boat, boat_id, local_racer(session)).aim or {})
 
 
 @retried
@@ -288,6 +308,6 @@ def set_aim(store: Store, boat_id: int, aim: dict[str, Any], expected: str | Non
     """
     with store.transaction() as session:
         row = owned(session, Boat, boat_id, local_racer(session), lock=True)
-        check_tag(expected, row.aim or {}, "what the boat is for")
+        check_tag(expected, aim_today(row.aim or {}), "what the boat is for")
         row.aim = aim
     return tag_of(aim)

@@ -1,27 +1,43 @@
 """Parts of the shelf compared in one boat."""
 
-from typing import Any, Final
+import dataclasses
+from typing import Final
 
-from kunstflug.core.drive.duty import Duty, run_duty
-from kunstflug.core.drive.forecast import forecast
-from kunstflug.core.drive.heat_forecast import with_magnets_c
+from kunstflug.core.drive.forecast import Forecast, forecast
 from kunstflug.core.drive.schools import Schools
-from kunstflug.core.errors import InvalidDocument, InvalidValue
-from kunstflug.core.fit.joints import Fit, joints
-from kunstflug.formats.circuit_document import CircuitIn
-from kunstflug.formats.setup_document import setup_of
+from kunstflug.core.fit.joint import Fit
+from kunstflug.core.fit.joints import joints
+from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
+from kunstflug.core.quantity.facts import WholeBetween
+from kunstflug.core.setup.setup import Setup
+from kunstflug.core.thermal.duty import Duty
+from kunstflug.core.thermal.heat_forecast import STEP_S, STRIDE, peaks_c
+from kunstflug.core.thermal.nodes import HEAT_NODES, Node
+from kunstflug.core.thermal.run import run_duty
+from kunstflug.documents.setup import PARTS, SetupDocument, setup_of
+from kunstflug.documents.water import CircuitIn
 from kunstflug.services.changes import Change, change_document
-from kunstflug.services.fit import cooling_of
+from kunstflug.services.parts import ShelfPart, shelf_part
+from kunstflug.services.plan import cooling_of
 from kunstflug.services.rows import local_racer, owned
 from kunstflug.services.views import CandidateView
 from kunstflug.store.database import Store
 from kunstflug.store.tables import PartRow
+from kunstflug.wording import METRIC, Tongue, limits, say, say_error
+from kunstflug.wording import fit as fit_words
 
 MOST_COMPARED: Final = 6
+SAMPLES: Final = 60
 
 
 def compare(
-    store: Store, document: Any, part_ids: list[int], duty: Duty, schools: Schools, circuit: CircuitIn | None = None
+    store: Store,
+    document: SetupDocument,
+    part_ids: list[int],
+    duty: Duty,
+    schools: Schools,
+    circuit: CircuitIn | None = None,
+    tongue: Tongue = METRIC,
 ) -> list[CandidateView]:
     """Up to six parts, each in this boat with its water: forecast, heat, margins, mass, fit and price side by side.
 
@@ -30,58 +46,55 @@ def compare(
     InvalidValue : more than six, or a part that is no part of a drive.
     """
     if not 1 <= len(part_ids) <= MOST_COMPARED:
-        raise InvalidValue("parts", len(part_ids), f"1 to {MOST_COMPARED}")
+        raise InvalidValue("parts", len(part_ids), WholeBetween(low=1, high=MOST_COMPARED))
     with store.transaction() as session:
         owner = local_racer(session)
-        rows = [owned(session, PartRow, part_id, owner) for part_id in part_ids]
-        picked = [(r.id, r.kind, r.name, r.document, r.price) for r in rows]
-    return [_candidate(document, *part, duty=duty, schools=schools, circuit=circuit) for part in picked]
+        picked = [shelf_part(owned(session, PartRow, part_id, owner)) for part_id in part_ids]
+    return [_candidate(document, part, duty, schools, circuit, tongue) for part in picked]
 
 
 def _candidate(
-    document: Any,
-    part_id: int,
-    kind: str,
-    name: str,
-    raw: dict[str, Any],
-    price: float | None,
-    *,
+    document: SetupDocument,
+    part: ShelfPart,
     duty: Duty,
     schools: Schools,
     circuit: CircuitIn | None,
+    tongue: Tongue,
 ) -> CandidateView:
-    if kind not in type(document).model_fields:
-        raise InvalidValue("kind", kind, "a part of the drive")
+    if part.kind not in PARTS:
+        raise InvalidValue("kind", part.kind, "a part of the drive")
+    known = CandidateView(part_id=part.id, kind=part.kind, name=part.name, price=part.price)
     try:
-        changed, notes = change_document(document, [Change(path=kind, value=raw)])
-        setup = setup_of(changed)
+        changed = change_document(document, [Change(path=part.kind, value=part.raw)])
+        setup = setup_of(changed.document)
     except (InvalidValue, InvalidDocument) as error:
-        return CandidateView(part_id=part_id, kind=kind, name=name, price=price, refusal=str(error))
-    f = forecast(setup, 60, schools)
-    if not f.runs:
-        return CandidateView(part_id=part_id, kind=kind, name=name, price=price, refusal=f.refusal)
-    run = run_duty(setup, duty, step_s=0.1, stride=3, cooling=cooling_of(setup, circuit, f.point))
-    peaks = with_magnets_c(setup, run.temperature_c[0]).max(axis=0)
-    worst = max(f.margins, key=lambda m: m.use)
-    found = joints(setup, float(f.point.rpm), float(f.point.current_a), setup_of(document))
-    trouble = [f"{j.title}: {j.sentence}" for j in found if j.fit is Fit.CLASHES]
-    trouble += [f"{j.title}: {j.remedy or j.sentence}" for j in found if j.fit is Fit.NEEDS]
-    return CandidateView(
-        part_id=part_id,
-        kind=kind,
-        name=name,
-        price=price,
+        return dataclasses.replace(known, refusal=say_error(error, tongue))
+    f = forecast(setup, SAMPLES, schools)
+    if f.refusal:
+        return dataclasses.replace(known, refusal=say(f.refusal, tongue))
+    run = run_duty(setup, duty, step_s=STEP_S, stride=STRIDE, cooling=cooling_of(setup, circuit))
+    peaks = dict(zip(HEAT_NODES, peaks_c(setup, run).tolist(), strict=True))
+    return dataclasses.replace(
+        known,
         speed_mps=float(f.point.speed_mps),
         low_mps=float(f.low.speed_mps),
         high_mps=float(f.high.speed_mps),
         current_a=float(f.point.current_a),
         rpm=float(f.point.rpm),
-        case_c=float(peaks[1]),
-        controller_c=float(peaks[2]),
+        case_c=peaks[Node.CASE],
+        controller_c=peaks[Node.CONTROLLER],
         mass_kg=setup.all_up_mass_kg.value,
         verdict=f.verdict,
-        use=worst.use,
-        tightest=worst.title,
-        fit_problems=trouble,
-        notes=notes,
+        use=f.tightest.use,
+        tightest=limits.TITLES[f.tightest.key],
+        fit_problems=_problems(setup, f, setup_of(document), tongue),
+        notes=[say(note, tongue) for note in changed.notes],
     )
+
+
+def _problems(setup: Setup, f: Forecast, before: Setup, tongue: Tongue) -> list[str]:
+    """What clashes, then what needs work."""
+    found = joints(setup, float(f.point.rpm), float(f.point.current_a), before)
+    clashes = [f"{fit_words.TITLES[j.key]}: {say(j.finding, tongue)}" for j in found if j.fit is Fit.CLASHES]
+    needs = [f"{fit_words.TITLES[j.key]}: {say(j.remedy or j.finding, tongue)}" for j in found if j.fit is Fit.NEEDS]
+    return [*clashes, *needs]

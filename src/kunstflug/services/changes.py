@@ -2,28 +2,33 @@
 
 import copy
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Final
 
-from kunstflug.core.controller import Controller
-from kunstflug.core.errors import InvalidValue
-from kunstflug.core.motor import motor_mass
-from kunstflug.core.pack import pack_mass
-from kunstflug.core.units import Dimension, si_from
-from kunstflug.core.values import Source
-from kunstflug.formats.setup_document import (
+from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
+from kunstflug.core.quantity.facts import Fact
+from kunstflug.core.quantity.fields import QuantitySpec, field_key, fields_of
+from kunstflug.core.quantity.units import Dimension
+from kunstflug.core.quantity.value import Value
+from kunstflug.core.setup.editor import Edit, Loads, consequences, shifted_mass
+from kunstflug.documents.names import name_by_sizes, part_name
+from kunstflug.documents.quantity import Quantity, parsed_quantity, quantity_of, same, value_of
+from kunstflug.documents.setup import (
     MODELS,
-    QUANTITIES,
-    Quantity,
-    field_table,
+    PARTS,
+    SetupDocument,
+    dimension_of,
     parsed_part,
-    parsed_quantity,
     parsed_setup,
+    part_in,
     part_of,
-    quantity_for,
+    setup_of,
+    spec_of,
 )
+from kunstflug.wording.fields import ALL_UP_MASS, FIELDS
 
-SHELF_KINDS = ("motor", "controller", "propeller", "pack", "hull")  # places of a setup that a new boat always fills
-SWAPPED_KINDS = (*SHELF_KINDS, "mount", "coupler", "shaft", "jacket")
+FIRST_KINDS: Final = ("motor", "controller", "propeller", "pack", "hull")
+"""Places of a setup that a new boat always fills."""
+SWAPPED_KINDS: Final = (*FIRST_KINDS, "mount", "coupler", "shaft", "jacket")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -52,8 +57,16 @@ class Difference:
     note: str = ""
 
 
-def change_document(document: Any, changes: list[Change]) -> tuple[Any, list[str]]:
-    """A document with changes made, and a note for each thing that follows from them.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Changed:
+    """A document with changes made, and a fact for each thing that follows from them."""
+
+    document: SetupDocument
+    notes: tuple[Fact, ...]
+
+
+def change_document(document: SetupDocument, changes: list[Change]) -> Changed:
+    """A document with changes made, and all that follows from them.
 
     Raises
     ------
@@ -61,31 +74,30 @@ def change_document(document: Any, changes: list[Change]) -> tuple[Any, list[str
     InvalidDocument : a value that is none of its field.
     """
     data = document.model_dump(mode="json")
-    notes: list[str] = []
-    swapped_mass = any(c.path == "all_up_mass" for c in changes)
+    notes: list[Fact] = []
     for change in changes:
         _set(data, change)
         notes += _follow(data, document, change)
     changed = parsed_setup(data)
     _rename(document, changed)
-    if not swapped_mass:
+    if all(c.path != "all_up_mass" for c in changes):
         notes += _shift_mass(document, changed)
-    return changed, notes
+    return Changed(document=changed, notes=tuple(notes))
 
 
-def _rename(before: Any, after: Any) -> None:
+def _rename(before: SetupDocument, after: SetupDocument) -> None:
     """A part that is called by its sizes is called by its new ones; a name that somebody gave stays."""
-    for kind in SHELF_KINDS:
-        old, new = getattr(before, kind), getattr(after, kind)
+    for kind in FIRST_KINDS:
+        old, new = part_in(before, kind), part_in(after, kind)
         if new.name == old.name and old.name == name_by_sizes(kind, old):
             new.name = name_by_sizes(kind, new)
 
 
-def name_parts(document: Any) -> Any:
+def name_parts(document: SetupDocument) -> SetupDocument:
     """The document with every part named."""
     named = {
-        kind: getattr(document, kind).model_copy(update={"name": part_name(kind, getattr(document, kind))})
-        for kind in SHELF_KINDS
+        kind: part_in(document, kind).model_copy(update={"name": part_name(kind, part_in(document, kind))})
+        for kind in FIRST_KINDS
     }
     return document.model_copy(update=named)
 
@@ -103,127 +115,78 @@ def _set(data: dict[str, Any], change: Change) -> None:
         data[part] = value
 
 
-def _follow(data: dict[str, Any], before: Any, change: Change) -> list[str]:
-    """What a change makes untrue: a rewound motor's resistance, the other way of giving the pitch."""
-    if change.path == "motor.kv":
-        kv = parsed_quantity(Dimension.KV, change.value, "motor.kv")
-        return _rewound(data["motor"], before.motor, kv.value)
-    if change.path == "propeller.pitch":
-        data["propeller"]["pitch_ratio"] = None
-    if change.path == "propeller.pitch_ratio":
-        data["propeller"]["pitch"] = None
-    if change.path in ("pack.cells", "pack.capacity", "pack.parallel") and data["pack"].get("mass"):
-        data["pack"]["mass"] = None
-        return ["another pack: its mass is a guess until it is weighed"]
-    return []
-
-
-def _rewound(motor: dict[str, Any], before: Any, kv_rpm_per_v: float) -> list[str]:
-    """The same can with another KV is another winding: R follows KV^-2, the no-load current KV."""
-    ratio = kv_rpm_per_v / before.kv.value if before.kv.value and kv_rpm_per_v > 0 else 1.0
+def _follow(data: dict[str, Any], before: SetupDocument, change: Change) -> list[Fact]:
+    """Carries out what the editor says follows from a change of one field."""
+    kind, _, key = change.path.partition(".")
+    if kind not in PARTS or not key or key == "name":
+        return []
     notes = []
-    for key, power, name in (("resistance", -2.0, "resistance"), ("no_load_current", 1.0, "no-load current")):
-        given: Quantity | None = getattr(before, key)
-        if given is not None and ratio != 1.0:
-            number = float(f"{given.value * ratio**power:.4g}")
-            motor[key] = {"value": number, "unit": given.unit, "source": "guessed", "spread": 0.2}
-            notes.append(f"another winding in the same can: its {name} is a guess from the old one")
+    for found in consequences(setup_of(before), Edit(path=change.path, value=_core_value(change))):
+        other = found.edit.path.partition(".")[2]
+        data[kind][other] = _typed(found.edit, part_in(before, kind))
+        notes += [found.reason] if found.reason else []
     return notes
 
 
-def _mass(kind: str, document: Any) -> float:
-    """Mass of a part that may be swapped [kg]; 0 where nothing is known of a controller's."""
-    part = part_of(kind, document)
-    if kind == "motor":
-        return motor_mass(part).value
-    if kind == "pack":
-        return pack_mass(part).value
-    controller: Controller = part
-    return controller.mass_kg.value if controller.mass_kg else 0.0
+def _core_value(change: Change) -> Value | int | str | None:
+    spec = spec_of(change.path)
+    if isinstance(spec, QuantitySpec) and change.value is not None:
+        return value_of(parsed_quantity(spec.dimension, change.value, change.path), spec.dimension)
+    if change.value is not None and not isinstance(change.value, int | str):
+        raise InvalidValue(change.path, change.value, "a whole number or a word")
+    return change.value
 
 
-def _shift_mass(before: Any, after: Any) -> list[str]:
+def _typed(edit: Edit, before: Any) -> Any:
+    """A value of the editor as the document carries it, in the unit that stood there before."""
+    if not isinstance(edit.value, Value):
+        return edit.value
+    given: Quantity | None = getattr(before, edit.path.partition(".")[2])
+    spec = spec_of(edit.path)
+    assert isinstance(spec, QuantitySpec)
+    unit = given.unit if given is not None else spec.unit
+    return quantity_of(edit.value, unit, spec.dimension).model_dump(mode="json")
+
+
+def _loads(document: SetupDocument) -> Loads:
+    motor, controller, pack = (part_of(kind, part_in(document, kind)) for kind in ("motor", "controller", "pack"))
+    return Loads(motor=motor, controller=controller, pack=pack)
+
+
+def _shift_mass(before: SetupDocument, after: SetupDocument) -> list[Fact]:
     """Moves the all-up mass by what the swapped parts weigh more or less."""
-    shift = 0.0
-    for kind in ("motor", "pack", "controller"):
-        one, other = getattr(before, kind), getattr(after, kind)
-        if one == other:
-            continue
-        old, new = _mass(kind, one), _mass(kind, other)
-        # A controller that has no mass on one side tells nothing about the difference.
-        shift += new - old if old and new else 0.0
-    if abs(shift) < 0.5e-3:
+    mass = before.all_up_mass
+    moved = shifted_mass(value_of(mass, Dimension.MASS), _loads(before), _loads(after))
+    if moved is None or not isinstance(moved.edit.value, Value):
         return []
-    mass: Quantity = before.all_up_mass
-    si = si_from(mass.value, mass.unit, Dimension.MASS) + shift
-    after.all_up_mass = quantity_for(si, mass.unit, Dimension.MASS, Source.GUESSED, 0.02)
-    return [f"the boat is {abs(shift) * 1e3:.0f} g {'heavier' if shift > 0 else 'lighter'} with these parts"]
+    after.all_up_mass = quantity_of(moved.edit.value, mass.unit, Dimension.MASS)
+    return [moved.reason] if moved.reason else []
 
 
-def same_quantity(one: Any, other: Any, dimension: Dimension) -> bool:
-    """Whether two quantities are the same amount, whatever unit they were typed in."""
-    a, b = (si_from(float(q["value"]), q["unit"], dimension) for q in (one, other))
-    return abs(a - b) <= 1e-9 * max(abs(a), abs(b), 1e-12)
-
-
-def differences(before: Any, after: Any) -> list[Difference]:
+def differences(before: SetupDocument, after: SetupDocument) -> list[Difference]:
     """What differs between two setup documents, in the order of the drive line."""
-    old, new = before.model_dump(mode="json"), after.model_dump(mode="json")
     found = []
-    for row in field_table():
-        if row["part"] not in old:
-            continue
-        a, b = old[row["part"]].get(row["key"]), new[row["part"]].get(row["key"])
-        if a == b or (a and b and row["type"] == "quantity" and same_quantity(a, b, Dimension(row["dimension"]))):
-            continue
-        path = f"{row['part']}.{row['key']}"
-        found.append(Difference(path=path, part=row["part"], label=row["label"], before=a, after=b))
-    if not same_quantity(old["all_up_mass"], new["all_up_mass"], Dimension.MASS):
-        found.append(
-            Difference(
-                path="all_up_mass",
-                part="boat",
-                label="All-up mass",
-                before=old["all_up_mass"],
-                after=new["all_up_mass"],
-            )
-        )
+    for kind, part in PARTS.items():
+        old, new = part_in(before, kind), part_in(after, kind)
+        for name, spec in fields_of(part):
+            key = field_key(name, spec)
+            a, b = getattr(old, key), getattr(new, key)
+            if a == b or (isinstance(a, Quantity) and isinstance(b, Quantity) and _same(a, b, f"{kind}.{key}")):
+                continue
+            label = FIELDS[kind][key].label
+            found.append(Difference(path=f"{kind}.{key}", part=kind, label=label, before=_plain(a), after=_plain(b)))
+    if not same(before.all_up_mass, after.all_up_mass, Dimension.MASS):
+        a, b = _plain(before.all_up_mass), _plain(after.all_up_mass)
+        found.append(Difference(path="all_up_mass", part="boat", label=ALL_UP_MASS.label, before=a, after=b))
     return found
 
 
-def part_name(kind: str, document: Any) -> str:
-    """What a part is called: as somebody named it, else by its sizes and numbers."""
-    return str(document.name.strip()) or name_by_sizes(kind, document)
+def _same(one: Quantity, other: Quantity, path: str) -> bool:
+    return same(one, other, dimension_of(path))
 
 
-def name_by_sizes(kind: str, document: Any) -> str:
-    """A part's name from its sizes and numbers."""
-    match kind:
-        case "motor":
-            return f"{document.can_diameter.value:g} x {document.can_length.value:g}, {document.kv.value:g} KV"
-        case "controller":
-            return f"{document.continuous_current.value:g} A"
-        case "propeller":
-            pitch = document.pitch_ratio or document.pitch
-            size = f"{document.diameter.value:g}" + (f" x {pitch.value:g}" if pitch else "")
-            return size if document.blades == 2 else f"{size}, {document.blades} blades"
-        case "pack":
-            rating = f", {document.c_rating.value:g} C" if document.c_rating else ""
-            return f"{document.cells}S {document.capacity.value:g} {document.capacity.unit}{rating}"
-        case "hull":
-            return f"{document.hull_type}, {document.length.value:g} {document.length.unit}"
-        case _:
-            return _by_fields(kind, document)
+def _plain(value: Any) -> Any:
+    return value.model_dump(mode="json") if isinstance(value, Quantity) else value
 
 
-def _by_fields(kind: str, document: Any) -> str:
-    """The kind and its first two sizes."""
-    sizes = []
-    for row in field_table():
-        raw = getattr(document, row["key"], None) if row["part"] == kind else None
-        if raw is not None and row["key"] != "mass" and row["type"] != "choice":
-            sizes.append(f"{raw.value:g} {raw.unit}" if isinstance(raw, Quantity) else f"{raw}")
-    return " x ".join(sizes[:2]) or kind
-
-
-__all__ = ["QUANTITIES", "SHELF_KINDS", "Change", "Difference", "change_document", "differences", "part_name"]
+__all__ = ["Change", "Changed", "Difference", "InvalidDocument", "change_document", "differences", "name_parts"]

@@ -8,13 +8,15 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload
 
 from kunstflug.core.drive import MODEL_VERSION
-from kunstflug.core.errors import InvalidDocument, InvalidValue
-from kunstflug.core.units import Dimension
-from kunstflug.formats.setup_document import QUANTITIES
+from kunstflug.core.drive.verdict import Verdict
+from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
+from kunstflug.core.quantity.units import Dimension
+from kunstflug.documents.quantity import QUANTITIES
+from kunstflug.documents.setup import SetupDocument
 from kunstflug.services.changes import differences
 from kunstflug.services.match import forecast_of
 from kunstflug.services.rows import after_cursor, cursor_of, document_of, local_racer, owned
-from kunstflug.services.run_rows import odd_conditions
+from kunstflug.services.run_rows import log_numbers_of, odd_conditions, track_numbers
 from kunstflug.services.views import ComparedRun, MeasuredView, Page, TrailSetup, TrailView, utc
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, ForecastRow, RunForecastRow, RunRow, SetupRow
@@ -25,7 +27,7 @@ RUNS_PAGE: Final = 40
 # label, dimension, the forecast's key, and where it was measured: track or log, with the key of its summary
 _COMPARED: Final = (
     ("Current", "current", "current_a"),
-    ("Rpm", "rotation", "rpm"),
+    ("Loaded rpm", "rotation", "rpm"),
     ("Pack under load", "voltage", "pack_voltage_v"),
 )
 _LOG_KEYS: Final = {"current_a": "current_a", "rpm": "rpm", "pack_voltage_v": "voltage_v"}
@@ -79,7 +81,7 @@ def _parents(session: Session, boat_id: int) -> dict[int, int | None]:
     return found
 
 
-def _missing_documents(session: Session, ids: set[int | None]) -> dict[int, Any]:
+def _missing_documents(session: Session, ids: set[int | None]) -> dict[int, SetupDocument]:
     wanted = [i for i in ids if i is not None]
     return {row.id: document_of(row) for row in session.scalars(select(SetupRow).where(SetupRow.id.in_(wanted)))}
 
@@ -137,7 +139,7 @@ def compared_runs(store: Store, setup_id: int, before: str | None = None, limit:
 def _trail_setup(
     row: SetupRow,
     parent: int | None,
-    documents: dict[int, Any],
+    documents: dict[int, SetupDocument],
     forecast: ForecastRow,
     compared: dict[int, ComparedRun],
     count: int,
@@ -153,13 +155,13 @@ def _trail_setup(
         forecast_mps=forecast.speed_mps,
         low_mps=forecast.low_mps,
         high_mps=forecast.high_mps,
-        verdict=forecast.verdict,
+        verdict=Verdict(forecast.verdict),
         runs=[c for c in compared.values() if c.setup_id == row.id],
         runs_in_all=count,
     )
 
 
-def _compared_runs(session: Session, runs: list[RunRow], documents: dict[int, Any]) -> dict[int, ComparedRun]:
+def _compared_runs(session: Session, runs: list[RunRow], documents: dict[int, SetupDocument]) -> dict[int, ComparedRun]:
     """Runs beside their forecasts, in their order; a forecast that is missing or of another state is made."""
     kept = {
         row.run_id: row
@@ -175,13 +177,13 @@ def _compared_runs(session: Session, runs: list[RunRow], documents: dict[int, An
     return found
 
 
-def state_hash(document: Any, conditions: dict[str, Any]) -> str:
+def state_hash(document: SetupDocument, conditions: dict[str, Any]) -> str:
     """What a run's forecast depends on: the model, the setup, the water and the air."""
     state = [MODEL_VERSION, document.model_dump(mode="json"), conditions.get("water"), conditions.get("air")]
     return sha256(json.dumps(state, sort_keys=True).encode()).hexdigest()
 
 
-def keep_run_forecast(session: Session, run: RunRow, document: Any) -> RunForecastRow:
+def keep_run_forecast(session: Session, run: RunRow, document: SetupDocument) -> RunForecastRow:
     """Makes a run's forecast in its own water and air, and keeps it in place of an older one."""
     result = _headline(document, run.conditions)
     row = session.scalar(select(RunForecastRow).where(RunForecastRow.run_id == run.id))
@@ -193,7 +195,7 @@ def keep_run_forecast(session: Session, run: RunRow, document: Any) -> RunForeca
     return row
 
 
-def _headline(document: Any, conditions: dict[str, Any]) -> dict[str, Any]:
+def _headline(document: SetupDocument, conditions: dict[str, Any]) -> dict[str, Any]:
     """Speed, current, rpm and voltage with their bands; the words beside it say what could not be used."""
     try:
         point = forecast_of(_for_conditions(document, conditions)).point
@@ -205,7 +207,7 @@ def _headline(document: Any, conditions: dict[str, Any]) -> dict[str, Any]:
     return {"odd": odd, **{key: getattr(point, key).model_dump(mode="json") for key in keys}}
 
 
-def _for_conditions(document: Any, conditions: dict[str, Any]) -> Any:
+def _for_conditions(document: SetupDocument, conditions: dict[str, Any]) -> SetupDocument:
     """The document with the run's own water and air, and no wind."""
     odd = odd_conditions({key: conditions.get(key) for key in ("water", "air")})
     if odd:
@@ -220,15 +222,14 @@ def _for_conditions(document: Any, conditions: dict[str, Any]) -> Any:
 
 def _compared(run: RunRow, forecast: dict[str, Any]) -> ComparedRun:
     found = []
-    if run.track is not None:
-        summary, speed = run.track.summary, forecast["speed_mps"]
-        if summary.get("both_ways_mps"):
-            found.append(_measured("Speed, both ways", "speed", speed, summary["both_ways_mps"]))
-        elif summary.get("best_2s_mps"):
-            found.append(_measured("Speed, best 2 s", "speed", speed, summary["best_2s_mps"]))
-    if run.log is not None and run.log.deleted_at is None:
+    track, log, speed = track_numbers(run), log_numbers_of(run), forecast["speed_mps"]
+    if track is not None and track.both_ways_mps:
+        found.append(_measured("Top speed, average of both directions", "speed", speed, track.both_ways_mps))
+    elif track is not None and track.best_2s_mps:
+        found.append(_measured("Top speed, best 2 s", "speed", speed, track.best_2s_mps))
+    if log is not None:
         for label, dimension, key in _COMPARED:
-            found.append(_measured(label, dimension, forecast[key], run.log.summary.get(_LOG_KEYS[key])))
+            found.append(_measured(label, dimension, forecast[key], getattr(log, _LOG_KEYS[key])))
     return ComparedRun(
         run_id=run.id,
         setup_id=run.setup_id,

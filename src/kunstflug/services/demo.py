@@ -5,9 +5,9 @@ from typing import Any
 
 from sqlalchemy import delete, select, text, update
 
-from kunstflug.formats.setup_document import SetupDocument, setup_of
+from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.pond import Weather, boat_seed, run_outing
-from kunstflug.services import boats, match, parts, run, shelf
+from kunstflug.services import boats, match, run, shelf
 from kunstflug.services.changes import Change
 from kunstflug.services.rows import local_racer
 from kunstflug.store.database import Store
@@ -266,13 +266,13 @@ def load_demo(store: Store) -> bool:
         for title, changes, weathers in setups:
             if changes:
                 changed = match.draft(current.document, changes).document
-                put_in = {c.path: parts.add_part(store, c.path, c.value).id for c in changes}
+                put_in = {c.path: shelf.add_part(store, c.path, c.value).id for c in changes}
                 current = boats.adopt(store, current.id, changed, title, put_in)
             for index in weathers:
                 outing += 1
                 _outing(store, current.boat_id, current.id, current.document, outing, index)
     for kind, part in SHELF:
-        parts.add_part(store, kind, part)
+        shelf.add_part(store, kind, part)
     _lives(store)
     with store.transaction() as session:
         session.get_one(Racer, local_racer(session)).demo = "loaded"

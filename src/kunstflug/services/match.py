@@ -1,16 +1,17 @@
 """Match: forecast a document, try changes on it; nothing is saved."""
 
-from typing import Any
-
-from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.dangers import dangers_of
+from kunstflug.core.drive.forecast import Forecast, forecast
 from kunstflug.core.drive.schools import USUAL, Schools
-from kunstflug.formats.forecast_document import ForecastOut, forecast_document
-from kunstflug.formats.setup_document import setup_of
+from kunstflug.core.setup.setup import Setup
+from kunstflug.documents.forecast import ForecastOut, forecast_out
+from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.changes import Change, change_document, differences
 from kunstflug.services.views import DraftView
+from kunstflug.wording import METRIC, Tongue, say
 
 
-def forecast_of(document: Any, schools: Schools = USUAL) -> ForecastOut:
+def forecast_of(document: SetupDocument, schools: Schools = USUAL, tongue: Tongue = METRIC) -> ForecastOut:
     """Forecast of a setup document.
 
     Raises
@@ -18,15 +19,22 @@ def forecast_of(document: Any, schools: Schools = USUAL) -> ForecastOut:
     InvalidValue : a value outside its range.
     """
     setup = setup_of(document)
-    return forecast_document(setup, forecast(setup, schools=schools))
+    return _said(setup, forecast(setup, schools=schools), tongue)
 
 
-def draft(document: Any, changes: list[Change], schools: Schools = USUAL) -> DraftView:
+def _said(setup: Setup, found: Forecast, tongue: Tongue) -> ForecastOut:
+    dangers = dangers_of(setup, found.point, found.curves) if found.runs else ()
+    return forecast_out(setup, found, dangers, tongue)
+
+
+def draft(
+    document: SetupDocument, changes: list[Change], schools: Schools = USUAL, tongue: Tongue = METRIC
+) -> DraftView:
     """What a setup would do with some changes; nothing is saved."""
-    changed, notes = change_document(document, changes)
+    changed = change_document(document, changes)
     return DraftView(
-        document=changed,
-        forecast=forecast_of(changed, schools),
-        differences=differences(document, changed),
-        notes=notes,
+        document=changed.document,
+        forecast=forecast_of(changed.document, schools, tongue),
+        differences=differences(document, changed.document),
+        notes=[say(note, tongue) for note in changed.notes],
     )

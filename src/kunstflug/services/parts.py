@@ -1,68 +1,99 @@
-"""Parts on the shelf as the drive sees them: found by kind, put there, the same part not twice."""
+"""Parts on the shelf as the drive sees them: put there, found, the same part not twice."""
 
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, Final
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from kunstflug.core.errors import InvalidValue
-from kunstflug.formats.setup_document import SHELF_PARTS, parsed_part, part_of
-from kunstflug.services.changes import part_name
-from kunstflug.services.rows import RequestKey, local_racer, once, owned
-from kunstflug.services.views import PartView
-from kunstflug.store.database import Store, retried
+from kunstflug.core.quantity.errors import InvalidValue
+from kunstflug.core.quantity.facts import OneOf
+from kunstflug.documents.names import part_name
+from kunstflug.documents.setup import SHELF_PARTS, PartDocument, stored_part
+from kunstflug.services.rows import local_racer
+from kunstflug.store.database import Store
 from kunstflug.store.tables import PartRow
 
+STATES: Final = ("new", "in use", "worn", "in repair", "dead", "lost")
+USABLE_STATES: Final = ("new", "in use", "worn")
 
-def parts(store: Store, kind: str | None) -> list[PartView]:
-    """Parts on the shelf, by kind and name."""
+
+def dumped(document: PartDocument) -> dict[str, Any]:
+    """A part's document as it is kept."""
+    raw: dict[str, Any] = document.model_dump(mode="json", exclude_none=True)
+    return raw
+
+
+def alike(one: PartDocument, other: PartDocument) -> bool:
+    """Whether two parts are the same to the letter, whatever they are called."""
+    return {**dumped(one), "name": ""} == {**dumped(other), "name": ""}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShelfPart:
+    """A part on the shelf, as searches and steps take it."""
+
+    id: int
+    kind: str
+    name: str
+    document: PartDocument
+    state: str
+    price: float | None
+
+    @property
+    def raw(self) -> dict[str, Any]:
+        """Its document as it is kept."""
+        return dumped(self.document)
+
+    @property
+    def usable(self) -> bool:
+        """Whether it can be put into a boat."""
+        return self.state in USABLE_STATES
+
+    def is_like(self, other: PartDocument) -> bool:
+        """Whether it is another part to the letter."""
+        return alike(self.document, other)
+
+
+def shelf_part(row: PartRow) -> ShelfPart:
+    """A row as a part."""
+    document = stored_part(row.kind, row.document)
+    return ShelfPart(id=row.id, kind=row.kind, name=row.name, document=document, state=row.state, price=row.price)
+
+
+def shelf_parts(store: Store) -> list[ShelfPart]:
+    """All parts on the shelf, by kind and name."""
     with store.transaction() as session:
         query = (
             select(PartRow)
             .where(PartRow.owner_id == local_racer(session), PartRow.deleted_at.is_(None))
             .order_by(PartRow.kind, PartRow.name)
         )
-        if kind:
-            query = query.where(PartRow.kind == kind)
-        return [_part_view(row) for row in session.scalars(query)]
+        return [shelf_part(row) for row in session.scalars(query)]
 
 
-def _part_view(row: PartRow) -> PartView:
-    return PartView(
-        id=row.id, kind=row.kind, name=row.name, document=row.document, state=row.state, pieces=row.pieces,
-        price=row.price, record=row.record,
-    )  # fmt: skip
-
-
-@retried
-def add_part(store: Store, kind: str, raw: dict[str, Any], request: RequestKey | None = None) -> PartView:
-    """A part put on the shelf.
+def check_kind(kind: str) -> None:
+    """Refuses a kind of part that does not lie on a shelf.
 
     Raises
     ------
-    InvalidValue, InvalidDocument : an unknown kind, or a value outside its range.
+    InvalidValue : it is none.
     """
     if kind not in SHELF_PARTS:
-        raise InvalidValue("kind", kind, ", ".join(SHELF_PARTS))
-    document = parsed_part(kind, raw)
-    part_of(kind, document)
-    with store.transaction() as session:
-        owner = local_racer(session)
-        made = once(session, owner, request, lambda: shelve(session, owner, kind, document).id)
-        return _part_view(owned(session, PartRow, made, owner))
+        raise InvalidValue("kind", kind, OneOf(words=tuple(SHELF_PARTS)))
 
 
-def shelve(session: Session, owner: int, kind: str, document: Any) -> PartRow:
+def shelve(session: Session, owner: int, kind: str, document: PartDocument) -> PartRow:
     """The part on the shelf that is the same to the letter, or a new one."""
     name = part_name(kind, document)[:120]
-    stored = document.model_copy(update={"name": name}).model_dump(mode="json", exclude_none=True)
+    named = document.model_copy(update={"name": name})
     same = select(PartRow).where(
         PartRow.owner_id == owner, PartRow.kind == kind, PartRow.name == name, PartRow.deleted_at.is_(None)
     )
     for row in session.scalars(same):
-        if row.document == stored:
+        if dumped(stored_part(kind, row.document)) == dumped(named):
             return row
-    row = PartRow(owner_id=owner, kind=kind, name=name, document=stored)
+    row = PartRow(owner_id=owner, kind=kind, name=name, document=dumped(named))
     session.add(row)
     session.flush()
     return row

@@ -1,4 +1,4 @@
-"""Prove it: the held-back test as it runs, what it taught, and a motor that died in it."""
+"""Prove it: the tub test as it runs, what it taught, and a motor that died in it."""
 
 import math
 from collections.abc import Sequence
@@ -9,16 +9,20 @@ from sqlalchemy import select
 
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import Schools
-from kunstflug.core.drive.tub import Reading, Taught, TubCurve, tub_curve
-from kunstflug.core.errors import InvalidValue
-from kunstflug.core.units import Dimension
-from kunstflug.formats.setup_document import Quantity, parsed_quantity, setup_of, value_of
+from kunstflug.core.quantity.errors import InvalidValue
+from kunstflug.core.quantity.facts import OneOf
+from kunstflug.core.quantity.units import Dimension
+from kunstflug.core.thermal.tub import Reading, Taught, TubCurve, tub_curve
+from kunstflug.documents.quantity import Quantity, parsed_quantity, value_of
+from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.changes import Change
 from kunstflug.services.rows import RequestKey, local_racer, once, owned
 from kunstflug.services.shelf import write_event
 from kunstflug.services.views import TaughtView, TubTestView, TubView, utc
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import PartRow, SetupPart, SetupRow, TubTestRow
+from kunstflug.wording import METRIC, Tongue, guesses, say
+from kunstflug.wording.tongue import SYMBOLS
 
 DRAWN: Final = 241
 MOST_LISTED: Final = 100
@@ -32,7 +36,12 @@ _KEYS: Final = {
 ENDS: Final = ("levelled off", "stopped at the ceiling", "ended early", "the motor died")
 
 
-def tub(document: Any, readings: Sequence[tuple[float, Quantity]], schools: Schools) -> TubView:
+def tub(
+    document: SetupDocument,
+    readings: Sequence[tuple[float, Quantity]],
+    schools: Schools,
+    tongue: Tongue = METRIC,
+) -> TubView:
     """The model's curve, the readings on it, what they teach, and whether to stop.
 
     Raises
@@ -41,10 +50,11 @@ def tub(document: Any, readings: Sequence[tuple[float, Quantity]], schools: Scho
     """
     setup = setup_of(document)
     seen = tuple(Reading(seconds=s, celsius=value_of(q, Dimension.TEMPERATURE).value) for s, q in readings)
-    return _view(tub_curve(setup, seen, schools.case_ceiling_c, forecast(setup, 0).point), schools.case_ceiling_c)
+    running_a = float(forecast(setup, 0).point.current_a)
+    return _view(tub_curve(setup, seen, schools.case_ceiling_c, running_a), schools.case_ceiling_c, tongue)
 
 
-def _view(curve: TubCurve, ceiling_c: float) -> TubView:
+def _view(curve: TubCurve, ceiling_c: float, tongue: Tongue) -> TubView:
     keep = np.linspace(0, len(curve.time_s) - 1, DRAWN).astype(int)
 
     def row(values: np.ndarray) -> list[float]:
@@ -63,13 +73,15 @@ def _view(curve: TubCurve, ceiling_c: float) -> TubView:
         end_c=sure(curve.end_c),
         seconds_left=sure(curve.seconds_left),
         stop=curve.stop,
-        words=curve.words,
+        words=say(curve.advice, tongue),
         held_a=round(curve.held_a, 1),
-        kinder=curve.kinder,
+        kinder=say(curve.kinder, tongue),
         misfit_k=sure(curve.misfit_k),
         taught=[
             TaughtView(
                 name=t.name,
+                label=guesses.label(t.name),
+                unit=_UNITS[t.name],
                 before=t.before,
                 before_spread=t.before_spread,
                 after=t.after,
@@ -103,7 +115,7 @@ def _changes(taught: Sequence[Taught]) -> list[Change]:
 def keep_test(
     store: Store,
     setup_id: int,
-    document: Any,
+    document: SetupDocument,
     readings: list[dict[str, Any]],
     schools: Schools,
     end: str,
@@ -117,9 +129,9 @@ def keep_test(
     InvalidValue : an end there is not, or no reading.
     """
     if end not in ENDS:
-        raise InvalidValue("end", end, ", ".join(ENDS))
+        raise InvalidValue("end", end, OneOf(words=ENDS))
     if not readings:
-        raise InvalidValue("readings", "none", "at least one")
+        raise InvalidValue("readings", 0, "at least one")
     typed = [
         (float(r["seconds"]), parsed_quantity(Dimension.TEMPERATURE, r["typed"], "readings.typed"))
         for r in readings
@@ -161,10 +173,10 @@ def keep_test(
 
 
 def _death(last: dict[str, Any], note: str) -> str:
-    unit = last["typed"]["unit"].replace("deg", "°")
+    unit = last["typed"]["unit"]
     return (
-        f"died in a held-back test after {float(last['seconds']):.0f} s, last {last['typed']['value']:g} {unit} on "
-        f"the {last.get('place', 'case')}. {note}"
+        f"Died in a tub test after {float(last['seconds']):.0f} s, at {last['typed']['value']:g} "
+        f"{SYMBOLS.get(unit, unit)} on the {last.get('place', 'case')}. {note}"
     )
 
 
@@ -175,7 +187,7 @@ def _kept(row: TubTestRow) -> TubTestView:
 
 
 def tests(store: Store, setup_id: int) -> list[TubTestView]:
-    """Held-back tests of a setup, newest first."""
+    """Tub tests of a setup, newest first."""
     with store.transaction() as session:
         owner = local_racer(session)
         owned(session, SetupRow, setup_id, owner)

@@ -13,8 +13,8 @@ from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from kunstflug.core.errors import AlreadyThere, Changed, InvalidValue, NotFound, TagMissing
-from kunstflug.formats.setup_document import SetupDocument
+from kunstflug.core.quantity.errors import AlreadyThere, Changed, InvalidValue, NotFound, TagMissing
+from kunstflug.documents.setup import SetupDocument
 from kunstflug.services.views import SetupView, utc
 from kunstflug.store.tables import Binned, Boat, IdempotencyRow, Owned, PartRow, Racer, RunRow, SetupRow, TubTestRow
 
@@ -152,7 +152,7 @@ def after_cursor(cursor: str) -> tuple[datetime, int]:
         raise InvalidValue("before", cursor[:60], "what the list before said as next") from error
 
 
-def document_of(row: SetupRow) -> Any:
+def document_of(row: SetupRow) -> SetupDocument:
     """Document of a setup row."""
     return SetupDocument.model_validate(row.document)
 

@@ -10,13 +10,14 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from kunstflug.core.errors import AlreadyThere, InvalidValue, UnreadableFile
+from kunstflug.core.quantity.errors import AlreadyThere, InvalidValue, NotFound, UnreadableFile
+from kunstflug.core.quantity.facts import AtMost
 from kunstflug.core.tracks import analyse
-from kunstflug.formats.controller_csv import read_controller_csv, write_controller_csv
-from kunstflug.formats.gpx import write_gpx
-from kunstflug.formats.reading import Damage
-from kunstflug.formats.setup_document import setup_of
-from kunstflug.formats.track_file import read_track
+from kunstflug.documents.setup import setup_of
+from kunstflug.files.controller_csv import read_controller_csv, write_controller_csv
+from kunstflug.files.gpx import write_gpx
+from kunstflug.files.reading import Damage
+from kunstflug.files.track_file import read_track
 from kunstflug.pond import Weather, boat_seed, run_outing
 from kunstflug.services.compare import keep_run_forecast
 from kunstflug.services.rows import (
@@ -317,7 +318,7 @@ def track_gpx(store: Store, run_id: int) -> bytes:
     with store.transaction() as session:
         row = run_of(session, run_id, local_racer(session))
         if row.track is None:
-            raise InvalidValue("run", f"{run_id} has no track", "a run with a track")
+            raise NotFound("track of run", run_id)
         boat = session.get_one(Boat, row.boat_id)
         samples, name = track_of(row.track.block), f"{boat.name}, {row.setup.name}"
     return write_gpx(samples, name)
@@ -328,7 +329,7 @@ def log_csv(store: Store, run_id: int) -> bytes:
     with store.transaction() as session:
         row = run_of(session, run_id, local_racer(session))
         if row.log is None or row.log.deleted_at is not None:
-            raise InvalidValue("run", f"{run_id} has no controller log", "a run with a controller log")
+            raise NotFound("controller log of run", run_id)
         log = log_of(row.log.block)
     return write_controller_csv(log)
 
@@ -357,7 +358,7 @@ def set_notes(
     """
     check_conditions(conditions)
     if len(readings) > MOST_READINGS:
-        raise InvalidValue("readings", f"{len(readings)} readings", f"at most {MOST_READINGS}")
+        raise InvalidValue("readings", len(readings), AtMost(most=MOST_READINGS))
     with store.transaction() as session:
         owner = local_racer(session)
         row = run_of(session, run_id, owner, lock=True)

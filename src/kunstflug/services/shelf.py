@@ -8,14 +8,17 @@ from typing import Any, Final
 from sqlalchemy import func, select, tuple_
 from sqlalchemy.orm import Session, selectinload
 
-from kunstflug.core import bench
-from kunstflug.core.errors import InvalidValue, NotFound
-from kunstflug.core.units import Dimension
-from kunstflug.core.values import Source
-from kunstflug.formats.setup_document import field_table, parsed_part, part_of, quantity_for
-from kunstflug.services.changes import part_name
+from kunstflug.core.bench import instruments
+from kunstflug.core.quantity.errors import InvalidValue, NotFound
+from kunstflug.core.quantity.facts import AtMost, Missing, OneOf
+from kunstflug.core.quantity.fields import QuantitySpec
+from kunstflug.core.quantity.value import Source, Value
+from kunstflug.documents.names import part_name
+from kunstflug.documents.quantity import quantity_of
+from kunstflug.documents.setup import parsed_part, part_of, spec_of, stored_part
+from kunstflug.services.parts import STATES, check_kind, dumped, shelve
 from kunstflug.services.rows import RequestKey, check_tag, local_racer, once, owned, tag_of
-from kunstflug.services.views import STATES, EventView, MeasuredResult, Page, ShelfPartView, utc
+from kunstflug.services.views import EventView, MeasuredResult, Page, PartView, utc
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, PartEventRow, PartRow, RunRow, SetupPart, SetupRow
 
@@ -34,7 +37,7 @@ MOST_EVENTS: Final = 500
 Life = tuple[int, float]  # runs, hours
 
 
-def page(store: Store, kind: str | None = None, words: str = "", after: str = "") -> Page[ShelfPartView]:
+def page(store: Store, kind: str | None = None, words: str = "", after: str = "") -> Page[PartView]:
     """Parts with their lives by kind and name, found by kind and by words or sizes.
 
     Parameters
@@ -70,9 +73,9 @@ def _after(cursor: str) -> tuple[str, str, int]:
         raise InvalidValue("after", cursor[:60], "what the list before said as next") from error
 
 
-def shelf(store: Store, kind: str | None = None, words: str = "") -> list[ShelfPartView]:
+def shelf(store: Store, kind: str | None = None, words: str = "") -> list[PartView]:
     """All pages of the shelf."""
-    found: list[ShelfPartView] = []
+    found: list[PartView] = []
     after: str | None = ""
     while after is not None:
         one = page(store, kind, words, after)
@@ -124,7 +127,7 @@ def _boats_of(session: Session, owner: int, part_id: int | None = None) -> dict[
     return found
 
 
-def _one(session: Session, row: PartRow) -> ShelfPartView:
+def _one(session: Session, row: PartRow) -> PartView:
     """View of one part."""
     lives, boats = _lives(session, row.owner_id, row.id), _boats_of(session, row.owner_id, row.id)
     return part_view(row, lives.get(row.id, (0, 0.0)), boats.get(row.id, []))
@@ -133,7 +136,7 @@ def _one(session: Session, row: PartRow) -> ShelfPartView:
 def part_state(row: PartRow) -> dict[str, Any]:
     """What can be changed of a part: the state that its tag stands for."""
     return {
-        "document": row.document,
+        "document": dumped(stored_part(row.kind, row.document)),
         "state": row.state,
         "pieces": row.pieces,
         "price": row.price,
@@ -141,14 +144,14 @@ def part_state(row: PartRow) -> dict[str, Any]:
     }
 
 
-def part_view(row: PartRow, life: Life, boats: list[str]) -> ShelfPartView:
+def part_view(row: PartRow, life: Life, boats: list[str]) -> PartView:
     """View of a part row with its life."""
     runs, hours = life
-    return ShelfPartView(
+    return PartView(
         id=row.id,
         kind=row.kind,
         name=row.name,
-        document=row.document,
+        document=dumped(stored_part(row.kind, row.document)),
         state=row.state,
         pieces=row.pieces,
         price=row.price,
@@ -173,7 +176,7 @@ def _due(row: PartRow, runs: int) -> str:
     return ""
 
 
-def _haystack(view: ShelfPartView) -> str:
+def _haystack(view: PartView) -> str:
     words = [view.kind, view.name, view.state, *view.boats, str(view.record.get("note", ""))]
     for key, raw in view.document.items():
         if isinstance(raw, dict):
@@ -184,7 +187,24 @@ def _haystack(view: ShelfPartView) -> str:
 
 
 @retried
-def change_part(store: Store, part_id: int, given: Mapping[str, Any], expected: str | None = "*") -> ShelfPartView:
+def add_part(store: Store, kind: str, raw: dict[str, Any], request: RequestKey | None = None) -> PartView:
+    """A part put on the shelf; the same part to the letter is the one that lies there.
+
+    Raises
+    ------
+    InvalidValue, InvalidDocument : an unknown kind, or a value outside its range.
+    """
+    check_kind(kind)
+    document = parsed_part(kind, raw)
+    part_of(kind, document)
+    with store.transaction() as session:
+        owner = local_racer(session)
+        made = once(session, owner, request, lambda: shelve(session, owner, kind, document).id)
+        return _one(session, owned(session, PartRow, made, owner))
+
+
+@retried
+def change_part(store: Store, part_id: int, given: Mapping[str, Any], expected: str | None = "*") -> PartView:
     """A part with another state, price, number of pieces, note, or other sizes.
 
     Sizes of a part that a run refers to may still be measured better: setups keep the document they were made with.
@@ -204,7 +224,7 @@ def change_part(store: Store, part_id: int, given: Mapping[str, Any], expected: 
         state = given.get("state")
         if state is not None:
             if state not in STATES:
-                raise InvalidValue("state", state, ", ".join(STATES))
+                raise InvalidValue("state", state, OneOf(words=STATES))
             row.state = state
         if given.get("pieces") is not None:
             row.pieces = given["pieces"]
@@ -228,7 +248,7 @@ def set_document(row: PartRow, raw: Any) -> None:
     document = parsed_part(row.kind, raw)
     part_of(row.kind, document)
     row.name = part_name(row.kind, document)[:120]
-    row.document = document.model_copy(update={"name": row.name}).model_dump(mode="json", exclude_none=True)
+    row.document = dumped(document.model_copy(update={"name": row.name}))
 
 
 @retried
@@ -239,7 +259,7 @@ def add_event(
     words: str,
     happened_at: datetime | None = None,
     request: RequestKey | None = None,
-) -> ShelfPartView:
+) -> PartView:
     """Something that happened to a part; a death sets its state, a service sets back what is due.
 
     Raises
@@ -247,9 +267,9 @@ def add_event(
     InvalidValue : a kind there is not, no words, or more events than a part can have.
     """
     if kind not in EVENT_KINDS:
-        raise InvalidValue("kind", kind, ", ".join(EVENT_KINDS))
+        raise InvalidValue("kind", kind, OneOf(words=EVENT_KINDS))
     if kind in ("damage", "died") and not words.strip():
-        raise InvalidValue("words", "nothing", "how it happened: that is what the next part learns from")
+        raise InvalidValue("words", Missing(), "how it happened: that is what the next part learns from")
 
     def make() -> int:
         return write_event(session, owned(session, PartRow, part_id, owner, lock=True), kind, words, happened_at)
@@ -265,7 +285,7 @@ def add_event(
 def write_event(session: Session, row: PartRow, kind: str, words: str, happened_at: datetime | None = None) -> int:
     """Writes what happened to a part that is held, and what follows from it."""
     if len(row.events) >= MOST_EVENTS:
-        raise InvalidValue("events", f"{len(row.events)} events", f"at most {MOST_EVENTS} for one part")
+        raise InvalidValue("events", len(row.events), AtMost(most=MOST_EVENTS))
     when = (happened_at or datetime.now(UTC)).astimezone(UTC).replace(tzinfo=None)
     event = PartEventRow(owner_id=row.owner_id, happened_at=when, kind=kind, words=words.strip()[:1000])
     row.events.append(event)
@@ -291,15 +311,15 @@ def measure(key: str, readings: Mapping[str, float], spreads: Mapping[str, float
     NotFound : no such instrument.
     InvalidValue : readings that cannot be.
     """
-    instrument = bench.BY_KEY.get(key)
+    instrument = instruments.BY_KEY.get(key)
     if instrument is None:
         raise NotFound("instrument", key)
-    found = bench.measure(instrument, readings, spreads)
+    found = instruments.measure(instrument, readings, spreads)
     return MeasuredResult(value=found.value, sd=found.sd, widest=found.widest)
 
 
 @retried
-def write_measure(store: Store, part_id: int, path: str, value_si: float, sd: float) -> ShelfPartView:
+def write_measure(store: Store, part_id: int, path: str, value_si: float, sd: float) -> PartView:
     """Puts a measured value on a part, with where it comes from.
 
     Raises
@@ -309,17 +329,31 @@ def write_measure(store: Store, part_id: int, path: str, value_si: float, sd: fl
     kind, _, key = path.partition(".")
     with store.transaction() as session:
         row = owned(session, PartRow, part_id, local_racer(session), lock=True)
-        field = next((r for r in field_table() if r["part"] == row.kind and r["key"] == key), None)
-        if row.kind != kind or field is None or field["type"] != "quantity":
-            raise InvalidValue("path", path, f"a quantity of a {row.kind}")
+        spec = _quantity_spec(row.kind, path)
         spread = min(max(sd / abs(value_si), 0.0005), 1.0) if value_si else 0.03
-        dimension = Dimension(field["dimension"])
-        quantity = quantity_for(value_si, field["unit"], dimension, Source.MEASURED, round(spread, 5))
-        raw = {**row.document, key: quantity.model_dump(mode="json", exclude_none=True)}
+        value = Value(value=value_si, source=Source.MEASURED, spread=round(spread, 5))
+        quantity = quantity_of(value, spec.unit, spec.dimension)
+        raw = {**dumped(stored_part(kind, row.document)), key: quantity.model_dump(mode="json", exclude_none=True)}
         if path == "propeller.pitch":
             raw.pop("pitch_ratio", None)
         document = parsed_part(kind, raw)
         part_of(kind, document)
-        row.document = document.model_dump(mode="json", exclude_none=True)
+        row.document = dumped(document)
         session.flush()
         return _one(session, row)
+
+
+def _quantity_spec(kind: str, path: str) -> QuantitySpec:
+    """What a quantity of a part may be.
+
+    Raises
+    ------
+    InvalidValue : the part has no such quantity.
+    """
+    try:
+        spec = spec_of(path)
+    except KeyError:
+        spec = None
+    if not path.startswith(f"{kind}.") or not isinstance(spec, QuantitySpec):
+        raise InvalidValue("path", path, f"a quantity of a {kind}")
+    return spec

@@ -12,17 +12,22 @@ from typing import Any, Final
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from kunstflug.core.errors import FileTooLarge, InvalidDocument, InvalidValue, UnreadableFile
-from kunstflug.core.units import Dimension, number_in
-from kunstflug.core.values import Source, field_key, fields_of
-from kunstflug.formats.csv_table import CsvTable, read_table
-from kunstflug.formats.setup_document import MODELS, SHELF_PARTS, field_table, parsed_part, part_of
-from kunstflug.services.changes import part_name
+from kunstflug.core.quantity.errors import FileTooLarge, InvalidDocument, InvalidValue, UnreadableFile
+from kunstflug.core.quantity.facts import NumberBetween, OneOf
+from kunstflug.core.quantity.fields import CountSpec, QuantitySpec, Spec, field_key, fields_of
+from kunstflug.core.quantity.units import number_in
+from kunstflug.core.quantity.value import Source
+from kunstflug.documents.names import part_name
+from kunstflug.documents.setup import SHELF_PARTS, parsed_part, part_of, stored_part
+from kunstflug.documents.versions import choice_today, kind_today
+from kunstflug.files.csv_table import CsvTable, read_table
+from kunstflug.services.parts import STATES, dumped
 from kunstflug.services.rows import RequestKey, local_racer, once
 from kunstflug.services.shelf import EVENT_KINDS, MOST_EVENTS, shelf
-from kunstflug.services.views import STATES, ShelfPartView
+from kunstflug.services.views import PartView
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import PartEventRow, PartRow, new_uid
+from kunstflug.wording import say_error
 
 MOST_BYTES: Final = 16 * 1024 * 1024
 MOST_ROWS: Final = 5000
@@ -43,16 +48,13 @@ class CsvTaken:
 
 def csv_header() -> list[str]:
     """Columns of the shelf's CSV: the fixed ones, each field as ``kind.field [unit]``, what is beside."""
-    columns = list(_FIXED)
-    for row in field_table():
-        if row["part"] in SHELF_PARTS:
-            columns.append(_column(row))
-    return [*columns, *_LAST]
+    fields = [_column(kind, name, spec) for kind in SHELF_PARTS for name, spec in fields_of(SHELF_PARTS[kind])]
+    return [*_FIXED, *fields, *_LAST]
 
 
-def _column(row: dict[str, Any]) -> str:
-    unit = f" [{row['unit']}]" if row["type"] == "quantity" else ""
-    return f"{row['part']}.{row['key']}{unit}"
+def _column(kind: str, name: str, spec: Spec) -> str:
+    unit = f" [{spec.unit}]" if isinstance(spec, QuantitySpec) else ""
+    return f"{kind}.{field_key(name, spec)}{unit}"
 
 
 def to_csv(store: Store) -> str:
@@ -72,7 +74,7 @@ def _uids(store: Store) -> dict[int, str]:
         return dict(rows.all())
 
 
-def _line(view: ShelfPartView, uid: str) -> dict[str, Any]:
+def _line(view: PartView, uid: str) -> dict[str, Any]:
     line: dict[str, Any] = {
         "id": uid,
         "kind": view.kind,
@@ -84,25 +86,24 @@ def _line(view: ShelfPartView, uid: str) -> dict[str, Any]:
         "died of": _safe(str(view.record.get("died_of", ""))),
         "events": _events_text(view),
     }
-    table = {r["key"]: r for r in field_table() if r["part"] == view.kind}
-    part = part_of(view.kind, MODELS[view.kind].model_validate(view.document))
+    part = part_of(view.kind, stored_part(view.kind, view.document))
     sources: dict[str, list[Any]] = {}
-    for key, raw in view.document.items():
-        row = table.get(key)
-        if row is None:
+    for name, spec in fields_of(SHELF_PARTS[view.kind]):
+        key, column = field_key(name, spec), _column(view.kind, name, spec)
+        raw = view.document.get(key)
+        if raw is None:
             continue
-        if row["type"] != "quantity":
-            line[_column(row)] = raw
+        if not isinstance(spec, QuantitySpec):
+            line[column] = raw
             continue
-        value = getattr(part, _core_name(view.kind, key))
-        line[_column(row)] = f"{number_in(value.value, row['unit'], Dimension(row['dimension'])):.10g}"
+        line[column] = f"{number_in(getattr(part, name).value, spec.unit, spec.dimension):.10g}"
         if raw.get("source", "typed") != "typed" or raw.get("spread") is not None:
             sources[key] = [raw.get("source", "typed"), raw.get("spread")]
     line["sources"] = json.dumps(sources, sort_keys=True) if sources else ""
     return line
 
 
-def _events_text(view: ShelfPartView) -> str:
+def _events_text(view: PartView) -> str:
     if not view.events:
         return ""
     events = [{"at": e.happened_at.isoformat(), "kind": e.kind, "words": e.words} for e in view.events]
@@ -117,10 +118,6 @@ def _safe(text: str) -> str:
 def _words(cell: str) -> str:
     """Words of a cell, as they were before ``_safe``."""
     return cell[1:] if cell.startswith("'") and cell[1:].startswith(_FORMULA) else cell
-
-
-def _core_name(kind: str, key: str) -> str:
-    return next(name for name, spec in fields_of(SHELF_PARTS[kind]) if field_key(name, spec) == key)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -187,7 +184,7 @@ def _parts(data: bytes) -> list[_Part]:
 def _take(session: Session, owner: int, parts: Sequence[_Part]) -> CsvTaken:
     rows = session.scalars(select(PartRow).where(PartRow.owner_id == owner).options(selectinload(PartRow.events))).all()
     by_uid = {row.uid: row for row in rows}
-    by_content: dict[str, PartRow] = {_content(row.kind, row.document): row for row in rows if row.deleted_at is None}
+    by_content: dict[str, PartRow] = {_content(row.kind, _kept(row)): row for row in rows if row.deleted_at is None}
     added = changed = 0
     for part in parts:
         row = by_uid.get(part.uid) or (None if part.uid else by_content.get(_content(part.kind, part.document)))
@@ -205,6 +202,10 @@ def _take(session: Session, owner: int, parts: Sequence[_Part]) -> CsvTaken:
     return CsvTaken(added=added, changed=changed, same=len(parts) - added - changed)
 
 
+def _kept(row: PartRow) -> dict[str, Any]:
+    return dumped(stored_part(row.kind, row.document))
+
+
 def _content(kind: str, document: dict[str, Any]) -> str:
     return json.dumps([kind, document], sort_keys=True)
 
@@ -214,7 +215,7 @@ def _says(row: PartRow, part: _Part) -> bool:
     events = {(e.happened_at, e.kind, e.words) for e in row.events}
     return (
         row.deleted_at is None
-        and row.document == part.document
+        and _kept(row) == part.document
         and (row.state, row.pieces, row.price) == (part.state, part.pieces, part.price)
         and all(row.record.get(key, "") == value for key, value in part.record.items())
         and set(part.events) <= events
@@ -239,7 +240,7 @@ def _part(line: dict[str, str], table: CsvTable, number: int) -> _Part:
     ------
     UnreadableFile : it is none.
     """
-    kind = line.get("kind", "").strip()
+    kind = kind_today(line.get("kind", "").strip())
     if kind not in SHELF_PARTS:
         raise UnreadableFile(f"kind is {kind[:40]!r}; allowed are {', '.join(SHELF_PARTS)}", number)
     try:
@@ -257,9 +258,9 @@ def _part(line: dict[str, str], table: CsvTable, number: int) -> _Part:
             events=_events(line),
         )
     except InvalidDocument as error:
-        raise UnreadableFile(str(error), number) from error
+        raise UnreadableFile(say_error(error), number) from error
     except InvalidValue as error:
-        raise UnreadableFile(str(error).splitlines()[0], number) from error
+        raise UnreadableFile(say_error(error), number) from error
 
 
 def _uid(line: dict[str, str]) -> str:
@@ -272,7 +273,7 @@ def _uid(line: dict[str, str]) -> str:
 def _state(line: dict[str, str]) -> str:
     state = line.get("state", "").strip() or "in use"
     if state not in STATES:
-        raise InvalidValue("state", state[:40], ", ".join(STATES))
+        raise InvalidValue("state", state[:40], OneOf(words=STATES))
     return state
 
 
@@ -285,38 +286,37 @@ def _number(line: dict[str, str], name: str, otherwise: float | None, low: float
     except ValueError:
         value = math.nan
     if not low <= value <= high:
-        raise InvalidValue(name, repr(text[:40]), f"{low:g} to {high:g}")
+        raise InvalidValue(name, repr(text[:40]), NumberBetween(low=low, high=high))
     return value
 
 
 def _document(kind: str, line: dict[str, str], number: int) -> dict[str, Any]:
     raw: dict[str, Any] = {"name": _words(line.get("name", "").strip())[:120]}
     sources = _json(line, "sources", dict)
-    for row in field_table():
-        text = line.get(_column(row), "").strip() if row["part"] == kind else ""
+    for name, spec in fields_of(SHELF_PARTS[kind]):
+        text = line.get(_column(kind, name, spec), "").strip()
         if text:
-            raw[row["key"]] = _cell(row, text, sources.get(row["key"]), number)
+            key = field_key(name, spec)
+            raw[key] = _cell(f"{kind}.{key}", spec, text, sources.get(key), number)
     document = parsed_part(kind, raw)
     part_of(kind, document)
-    named = document.model_copy(update={"name": part_name(kind, document)[:120]})
-    dumped: dict[str, Any] = named.model_dump(mode="json", exclude_none=True)
-    return dumped
+    return dumped(document.model_copy(update={"name": part_name(kind, document)[:120]}))
 
 
-def _cell(row: dict[str, Any], text: str, source: Any, number: int) -> Any:
-    if row["type"] == "choice":
-        return text
+def _cell(path: str, spec: Spec, text: str, source: Any, number: int) -> Any:
+    if not isinstance(spec, QuantitySpec | CountSpec):
+        return choice_today(*path.split(".", 1), text)  # type: ignore[call-arg]  # a kind and a field
     try:
         value = float(text.replace(",", "."))
     except ValueError:
         value = math.nan
     if not math.isfinite(value):
-        raise UnreadableFile(f"{row['part']}.{row['key']} is {text[:40]!r}, not a number", number)
-    if row["type"] == "count":
+        raise UnreadableFile(f"{path} is {text[:40]!r}, not a number", number)
+    if isinstance(spec, CountSpec):
         if value != int(value):
-            raise UnreadableFile(f"{row['part']}.{row['key']} is {text[:40]!r}, not a whole number", number)
+            raise UnreadableFile(f"{path} is {text[:40]!r}, not a whole number", number)
         return int(value)
-    quantity = {"value": value, "unit": row["unit"], "source": "typed"}
+    quantity = {"value": value, "unit": spec.unit, "source": "typed"}
     if isinstance(source, list) and len(source) == 2 and source[0] in tuple(Source):
         quantity |= {"source": source[0], "spread": source[1]}
     return quantity
@@ -344,6 +344,6 @@ def _events(line: dict[str, str]) -> tuple[tuple[datetime, str, str], ...]:
         except (KeyError, TypeError, ValueError, OverflowError) as error:
             raise InvalidValue("events", str(event)[:60], "at, kind and words of each") from error
         if kind not in EVENT_KINDS:
-            raise InvalidValue("events", kind[:40], ", ".join(EVENT_KINDS))
+            raise InvalidValue("events", kind[:40], OneOf(words=EVENT_KINDS))
         found.append((at, kind, words))
     return tuple(found)

@@ -1,17 +1,14 @@
 """What the use cases give back: plain dataclasses, ready to be written as JSON (no NaN in them)."""
 
-import math
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Any, Generic, TypeVar
 
-from kunstflug.formats.forecast_document import ForecastOut
-from kunstflug.formats.setup_document import SetupDocument
+from kunstflug.core.drive.verdict import Verdict
+from kunstflug.documents.forecast import ForecastOut
+from kunstflug.documents.run import LogSummary, TrackSummary
+from kunstflug.documents.setup import SetupDocument
 from kunstflug.services.changes import Change, Difference
-
-STATES = ("new", "in use", "worn", "in repair", "dead", "lost")
-USABLE_STATES = ("new", "in use", "worn")
-
 
 Item = TypeVar("Item")
 
@@ -27,11 +24,6 @@ class Page(Generic[Item]):
 def utc(moment: datetime) -> datetime:
     """A moment of the database, which keeps UTC without saying so."""
     return moment.replace(tzinfo=UTC)
-
-
-def number(value: float, digits: int = 6) -> float | None:
-    """A number for JSON, None for NaN."""
-    return float(f"{value:.{digits}g}") if math.isfinite(value) else None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -86,25 +78,6 @@ class BinnedView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class PartView:
-    """A part on the shelf."""
-
-    id: int
-    kind: str
-    name: str
-    document: dict[str, Any]
-    state: str = "in use"
-    pieces: int = 1
-    price: float | None = None
-    record: dict[str, Any] = field(default_factory=dict)
-
-    @property
-    def usable(self) -> bool:
-        """Whether it can be put into a boat."""
-        return self.state in USABLE_STATES
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class EventView:
     """Something that happened to a part."""
 
@@ -115,7 +88,7 @@ class EventView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class ShelfPartView:
+class PartView:
     """A part on the shelf with its life."""
 
     id: int
@@ -151,7 +124,7 @@ class CandidateView:
     case_c: float | None = None
     controller_c: float | None = None
     mass_kg: float | None = None
-    verdict: str = ""
+    verdict: Verdict = Verdict.NONE
     use: float | None = None
     tightest: str = ""
     fit_problems: list[str] = field(default_factory=list)
@@ -169,9 +142,11 @@ class MeasuredResult:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TaughtView:
-    """One thermal parameter before and after a held-back test."""
+    """One thermal parameter before and after a tub test."""
 
     name: str
+    label: str
+    unit: str
     before: float
     before_spread: float
     after: float
@@ -181,7 +156,7 @@ class TaughtView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TubView:
-    """The curve of a held-back test."""
+    """The curve of a tub test."""
 
     time_s: list[float]
     prior_c: list[float]
@@ -202,7 +177,7 @@ class TubView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TubTestView:
-    """A held-back test that was kept."""
+    """A tub test that was kept."""
 
     id: int
     created_at: datetime
@@ -234,37 +209,6 @@ class DraftView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class PassView:
-    """One pass."""
-
-    start_s: float
-    end_s: float
-    heading_deg: float
-    peak_mps: float
-    best_1s_mps: float | None
-    best_2s_mps: float | None
-    distance_m: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SummaryView:
-    """The numbers of a track."""
-
-    peak_mps: float | None
-    best_1s_mps: float | None
-    best_2s_mps: float | None
-    both_ways_mps: float | None
-    raw_peak_mps: float | None
-    distance_m: float
-    duration_s: float
-    spikes: int
-    gaps_s: list[list[float]]
-    speed_source: str
-    rate_hz: float
-    passes: list[PassView]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class TrackView:
     """A cleaned track to draw; None inside gaps."""
 
@@ -272,18 +216,6 @@ class TrackView:
     east_m: list[float | None]
     north_m: list[float | None]
     speed_mps: list[float | None]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LogSummaryView:
-    """What a controller log says of full throttle; None for what it does not have."""
-
-    samples: int
-    current_a: float | None
-    rpm: float | None
-    voltage_v: float | None
-    controller_c: float | None
-    mah: float | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -316,9 +248,9 @@ class RunView:
     source: str
     conditions: dict[str, Any]
     note: str
-    summary: SummaryView | None
+    summary: TrackSummary | None
     damages: list[DamageView]
-    log: LogSummaryView | None
+    log: LogSummary | None
     readings: list[ReadingView]
     observations: list[str]
     odd: list[str]  # what is written here and cannot be true, in words
@@ -362,7 +294,7 @@ class TrailSetup:
     forecast_mps: float | None
     low_mps: float | None
     high_mps: float | None
-    verdict: str
+    verdict: Verdict
     runs: list[ComparedRun]  # the newest, in their order
     runs_in_all: int
 

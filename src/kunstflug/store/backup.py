@@ -21,7 +21,7 @@ from sqlalchemy import Connection, Double, Engine, MetaData, Table, create_engin
 from sqlalchemy.dialects.mysql import DOUBLE
 
 from kunstflug import __version__
-from kunstflug.core.errors import RestoreProblem
+from kunstflug.core.quantity.errors import RestoreProblem
 from kunstflug.store.migrate import is_known, migrate, revision_of
 
 FORMAT: Final = "kunstflug-backup"

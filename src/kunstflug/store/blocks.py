@@ -6,8 +6,8 @@ from collections.abc import Mapping
 import numpy as np
 
 from kunstflug.core.tracks import TrackSamples
+from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.core.tracks.samples import Array
-from kunstflug.formats.controller_csv import ControllerLog
 
 
 def pack_arrays(arrays: Mapping[str, Array]) -> bytes:

@@ -12,7 +12,7 @@ from sqlalchemy import create_engine, event, text
 from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError, TimeoutError
 from sqlalchemy.orm import Session, sessionmaker
 
-from kunstflug.core.errors import StoreBusy, StoreUnavailable
+from kunstflug.core.quantity.errors import StoreBusy, StoreUnavailable
 
 POOL: Final = 24
 """Connections; as many as the web server has threads, so that none ever waits for one."""

@@ -11,7 +11,7 @@ from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import Connection, Engine, text
 
-from kunstflug.core.errors import StartupProblem
+from kunstflug.core.quantity.errors import StartupProblem
 
 _HERE = Path(__file__).parent / "migrations"
 _LOCK: Final = "kunstflug migration"

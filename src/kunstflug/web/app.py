@@ -43,6 +43,7 @@ def create_api(store: Store, dist: Path = DIST) -> FastAPI:
         openapi_url="/api/openapi.json",
         lifespan=lifespan,
         separate_input_output_schemas=False,
+        generate_unique_id_function=lambda route: route.name,  # the operation ids of generated clients
         responses=problems.DECLARED,
     )
     app.state.store = store

@@ -11,7 +11,7 @@ from urllib.parse import urlsplit
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from kunstflug.formats.reading import MOST_BYTES
+from kunstflug.files.reading import MOST_BYTES
 
 MOST_REQUEST_BYTES = MOST_BYTES + 1024 * 1024
 _OWN = {"127.0.0.1", "localhost", "[::1]"}

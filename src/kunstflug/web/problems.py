@@ -4,6 +4,7 @@ import json
 import logging
 import math
 import uuid
+from collections.abc import Sequence
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -12,7 +13,7 @@ from fastapi.responses import Response
 from pydantic import BaseModel, ConfigDict
 from starlette.exceptions import HTTPException
 
-from kunstflug.core.errors import (
+from kunstflug.core.quantity.errors import (
     AlreadyThere,
     Changed,
     FieldProblem,
@@ -30,9 +31,12 @@ from kunstflug.core.errors import (
     TagMissing,
     UnreadableFile,
 )
-from kunstflug.formats.setup_document import field_problems
+from kunstflug.documents.base import field_problems
 from kunstflug.services.run import PartlyReadable
+from kunstflug.web.api.deps import tongue_of
 from kunstflug.web.guard import TOLD
+from kunstflug.wording import METRIC, Tongue, say_error
+from kunstflug.wording.errors import field_problems as field_problems_of
 
 STATUS: dict[type[KunstflugError], tuple[int, str]] = {
     InvalidValue: (422, "impossible value"),
@@ -140,18 +144,16 @@ def _answer(status: int, title: str, detail: str, **more: Any) -> ProblemRespons
     return ProblemResponse(body, status, headers=headers)
 
 
-def problem(error: KunstflugError) -> ProblemResponse:
+def problem(error: KunstflugError, tongue: Tongue = METRIC) -> ProblemResponse:
     """Response of an error of our own tree."""
     status, title = next(STATUS[cls] for cls in type(error).__mro__ if cls in STATUS)
-    return _answer(status, title, str(error), **_beside(error))
+    return _answer(status, title, say_error(error, tongue), **_beside(error, tongue))
 
 
-def _beside(error: KunstflugError) -> dict[str, Any]:
+def _beside(error: KunstflugError, tongue: Tongue) -> dict[str, Any]:
     match error:
-        case InvalidValue():
-            return {"field": error.field, "value": _told(error.value), "allowed": error.allowed}
-        case InvalidDocument():
-            return _fields(error.fields)
+        case InvalidValue() | InvalidDocument():
+            return _fields(field_problems_of(error, tongue))
         case PartlyReadable():
             return {
                 "line": error.line,
@@ -171,7 +173,7 @@ def _beside(error: KunstflugError) -> dict[str, Any]:
             return {}
 
 
-def _fields(fields: tuple[FieldProblem, ...]) -> dict[str, Any]:
+def _fields(fields: Sequence[FieldProblem]) -> dict[str, Any]:
     first = fields[0]
     return {
         "field": first.field,
@@ -189,23 +191,23 @@ def install(app: FastAPI) -> None:
         number = uuid.uuid4().hex[:12]
         _log.error("fault %s in %s %s", number, request.method, request.url.path, exc_info=error)
         request.scope[TOLD] = True
-        detail = f"Something broke in the program; what you typed is kept. The log has it under {number}"
+        detail = f"Something broke in the program. What you typed is kept; the log has it under {number}."
         return _answer(500, "fault of the program", detail)
 
     @app.exception_handler(KunstflugError)
-    def own(_: Request, error: KunstflugError) -> ProblemResponse:
-        return problem(error)
+    def own(request: Request, error: KunstflugError) -> ProblemResponse:
+        return problem(error, tongue_of(request))
 
     @app.exception_handler(RequestValidationError)
-    def request(_: Request, error: RequestValidationError) -> ProblemResponse:
-        found = tuple(field_problems(list(error.errors())))
-        return _answer(422, "impossible value", f"{found[0].field}: {found[0].allowed}", **_fields(found))
+    def invalid(request: Request, error: RequestValidationError) -> ProblemResponse:
+        found = InvalidDocument(field_problems(list(error.errors())))
+        return problem(found, tongue_of(request))
 
     @app.exception_handler(HTTPException)
     def http(_: Request, error: HTTPException) -> ProblemResponse:
         titles = {400: "bad request", 404: "not found", 405: "not allowed", 413: "too large"}
         title = titles.get(error.status_code, "refused")
-        detail = "no such address" if error.status_code == 404 else str(error.detail)
+        detail = "There is nothing at this address." if error.status_code == 404 else str(error.detail)
         answer = _answer(error.status_code, title, detail)
         answer.headers.update(error.headers or {})
         return answer

@@ -1,12 +1,17 @@
 """Bodies of requests."""
 
+import math
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from kunstflug.formats.circuit_document import CircuitIn
-from kunstflug.formats.plan_document import DutyIn, SchoolsIn
-from kunstflug.formats.setup_document import Quantity, SetupDocument, Strict
+from kunstflug.core.choose.backward import FreePart, Wish
+from kunstflug.documents.base import Out, Strict
+from kunstflug.documents.quantity import LengthQuantity, MassQuantity, Quantity, SpeedQuantity, TemperatureQuantity
+from kunstflug.documents.schools import DutyIn, SchoolsIn
+from kunstflug.documents.setup import SetupDocument
+from kunstflug.documents.vocabulary import FieldRow, KindOut
+from kunstflug.documents.water import CircuitIn
 from kunstflug.services.run import MOST_READINGS
 from kunstflug.services.search import KindsIn, RangesIn
 
@@ -66,7 +71,7 @@ class TickIn(Strict):
     done: bool
 
 
-class ShelfChangeIn(Strict):
+class PartChangeIn(Strict):
     """What changes on a part of the shelf; what is missing stays."""
 
     state: str | None = Field(default=None, max_length=40)
@@ -99,15 +104,15 @@ class WriteIn(Strict):
 
 
 class TubReadingIn(Strict):
-    """A reading of a held-back test."""
+    """A reading of a tub test."""
 
     seconds: float = Field(ge=0, le=600)
-    typed: Quantity
+    typed: TemperatureQuantity
     place: str = Field(default="case", max_length=40)
 
 
 class TubIn(Strict):
-    """A held-back test as it runs."""
+    """A tub test as it runs."""
 
     document: SetupDocument
     schools: SchoolsIn = Field(default_factory=SchoolsIn)
@@ -115,7 +120,7 @@ class TubIn(Strict):
 
 
 class KeepTubIn(TubIn):
-    """A held-back test that is over."""
+    """A tub test that is over."""
 
     end: str = Field(max_length=60)
     note: str = Field(default="", max_length=1000)
@@ -125,9 +130,18 @@ class WishIn(PlanIn):
     """A wanted speed, and what cannot change."""
 
     wanted_mps: float = Field(ge=1, le=120)
-    locked: list[Literal["motor", "propeller", "pack"]] = Field(default_factory=list)
+    locked: list[FreePart] = Field(default_factory=list, max_length=3)
     least_minutes: float = Field(default=0, ge=0, le=60)
     most_mass_kg: float | None = Field(default=None, gt=0, le=60)
+
+    def core(self) -> Wish:
+        """The core's wish."""
+        return Wish(
+            speed_mps=self.wanted_mps,
+            locked=frozenset(self.locked),
+            least_s=60 * self.least_minutes,
+            most_kg=self.most_mass_kg or math.inf,
+        )
 
 
 class SearchIn(PlanIn):
@@ -146,12 +160,12 @@ class AimIn(Strict):
 
     duty: DutyIn = Field(default_factory=DutyIn)
     schools: SchoolsIn = Field(default_factory=SchoolsIn)
-    wanted: Quantity | None = None
+    wanted: SpeedQuantity | None = None
     least_minutes: float = Field(default=0, ge=0, le=60)
-    locked: list[Literal["motor", "propeller", "pack"]] = Field(default_factory=list)
+    locked: list[FreePart] = Field(default_factory=list, max_length=3)
     budget: float | None = Field(default=None, ge=0)
-    room_length: Quantity | None = None
-    most_mass: Quantity | None = None
+    room_length: LengthQuantity | None = None
+    most_mass: MassQuantity | None = None
     note: str = Field(default="", max_length=2000)
 
 
@@ -192,16 +206,16 @@ class ReadingIn(Strict):
     """A reading of the temperature gun."""
 
     place: str = Field(min_length=1, max_length=40)
-    typed: Quantity
+    typed: TemperatureQuantity
     minutes_after: float = Field(ge=0, le=240)
 
 
 class ConditionsIn(Strict):
     """Conditions of a run; what is missing was not noted."""
 
-    water: Quantity | None = None
-    air: Quantity | None = None
-    wind: Quantity | None = None
+    water: TemperatureQuantity | None = None
+    air: TemperatureQuantity | None = None
+    wind: SpeedQuantity | None = None
     wind_from_deg: float | None = Field(default=None, ge=0, le=360)
     water_state: Literal["glass", "ripples", "chop", "waves"] | None = None
 
@@ -241,3 +255,13 @@ class HealthOut(Strict):
     model: str
     database: bool
     trouble: str = Field(description="what is the matter, in words; empty where nothing is")
+
+
+class VocabularyOut(Out):
+    """Everything that forms are made from."""
+
+    kinds: list[KindOut]
+    fields: list[FieldRow]
+    conditions: dict[str, Quantity]
+    gun_order: list[str]
+    water_states: list[str]

@@ -12,9 +12,10 @@ from typing import Final, Literal
 
 from starlette.responses import StreamingResponse
 
-from kunstflug.core.errors import KunstflugError, Stopped
-from kunstflug.core.progress import Progress
-from kunstflug.formats.plan_document import ProgressOut, SearchOut
+from kunstflug.core.quantity.errors import KunstflugError, Stopped
+from kunstflug.core.quantity.progress import Progress
+from kunstflug.documents.plan import ProgressOut, SearchOut
+from kunstflug.wording import METRIC, Tongue, say_error
 
 REPORT_EVERY_S: Final = 0.15
 MEDIA_TYPE: Final = "application/x-ndjson"
@@ -30,6 +31,7 @@ class _Watch:
     total: int = 1
     running: bool = False
     unwanted: bool = False
+    tongue: Tongue = METRIC
 
     def heard(self, done: int, total: int) -> None:
         """Takes a report of the work; this is where a stop is felt."""
@@ -46,17 +48,17 @@ class Line:
         self._watches: set[int] = set()
         self._lock = threading.Lock()
 
-    def answer(self, work: Work) -> StreamingResponse:
-        """The long answer of a work."""
-        return StreamingResponse(self._lines(work), media_type=MEDIA_TYPE, headers={"x-accel-buffering": "no"})
+    def answer(self, work: Work, tongue: Tongue = METRIC) -> StreamingResponse:
+        """The long answer of a work; a refusal on its last line is written in a tongue."""
+        return StreamingResponse(self._lines(work, tongue), media_type=MEDIA_TYPE, headers={"x-accel-buffering": "no"})
 
     @property
     def waiting(self) -> int:
         """Works that run or wait."""
         return len(self._watches)
 
-    async def _lines(self, work: Work) -> AsyncIterator[str]:
-        watch = _Watch()
+    async def _lines(self, work: Work, tongue: Tongue = METRIC) -> AsyncIterator[str]:
+        watch = _Watch(tongue=tongue)
         with self._lock:
             self._watches.add(id(watch))
         future = self._pool.submit(_begun, work, watch)
@@ -90,7 +92,7 @@ def _last(future: "Future[SearchOut]", watch: _Watch) -> ProgressOut:
     try:
         return ProgressOut(state="done", done=watch.total, total=watch.total, result=future.result())
     except KunstflugError as error:
-        return ProgressOut(state="failed", done=watch.done, total=watch.total, problem=str(error))
+        return ProgressOut(state="failed", done=watch.done, total=watch.total, problem=say_error(error, watch.tongue))
 
 
 def _line(progress: ProgressOut) -> str:

@@ -2,7 +2,7 @@
   import type { Answer, Backward, Quantity } from '$lib/api/client';
   import Notice from '$lib/ui/Notice.svelte';
   import Verdict from '$lib/ui/Verdict.svelte';
-  import { toSi, units } from '$lib/units/units.svelte';
+  import { toSi, trimmed, units } from '$lib/units/units.svelte';
 
   /** The backward answer: for each number of cells the easiest drive, with the classes of all that goes with it. */
   let {
@@ -12,14 +12,14 @@
     room,
   }: { answer: Backward; chosen?: number; ontry: (answer: Answer) => void; room?: Quantity | undefined } = $props();
 
-  const VERDICTS = ['holds', 'short runs', 'stop', 'does not run'];
   const picked = $derived(answer.answers[chosen]);
 </script>
 
 {#if !answer.possible}
   <Notice kind="problem">
     <b>Not like this:</b>
-    {answer.reason}. {answer.answers.length ? 'The nearest drives:' : ''}
+    {answer.reason}
+    {answer.answers.length ? 'The nearest drives:' : ''}
   </Notice>
 {/if}
 {#if answer.answers.length}
@@ -45,7 +45,7 @@
             <td class="n">{units.show(found.rpm, 'rotation').text}</td>
             <td class="n">{Math.round(found.shaft_power_w)}</td>
             <td>{Math.round(found.use * 100)}% of {found.tightest.toLowerCase()}</td>
-            <td><Verdict verdict={VERDICTS[found.verdict] ?? 'stop'} /></td>
+            <td><Verdict verdict={found.verdict} /></td>
           </tr>
         {/each}
       </tbody>
@@ -59,7 +59,7 @@
         <span class="short">longer than the room for it: a thicker can, or shorter runs</span>{/if}, a pack that
       honestly gives
       <b>{Math.ceil(picked.pack_c)} C</b> at today's capacity, <b>AWG {picked.wire_awg}</b> and
-      <b>{picked.pin_mm} mm</b>
+      <b>{trimmed(picked.pin_m * 1000)} mm</b>
       pins; full throttle for
       <b>{Math.round(picked.run_s)} s</b>.
     </p>

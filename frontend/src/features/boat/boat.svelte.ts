@@ -32,7 +32,7 @@ export function askedUnit(field: Field, system: string): string {
 /** What is allowed, in the typed unit, where a number is outside it; the server says the same, later. */
 export function outside(field: Field, value: number, unit: string): string | undefined {
   const { low, high } = field;
-  if (low === undefined || high === undefined) return undefined;
+  if (typeof low !== 'number' || typeof high !== 'number') return undefined;
   const edge = (at: number) => (field.unit ? fromSi(toSi({ value: at, unit: field.unit }), unit) : at);
   const fits = value >= edge(low) * (1 - 1e-9) && value <= edge(high) * (1 + 1e-9);
   return fits ? undefined : `${trimmed(edge(low))} to ${trimmed(edge(high))} ${unitLabel(unit)}`.trim();

@@ -79,7 +79,7 @@
     <p class="sum" aria-live="polite" data-testid="fit-sum">
       {#if fit.now.clashes}<FitMark fit="clashes" /> {fit.now.clashes}{/if}
       {#if fit.now.needs}<FitMark fit="needs" /> {fit.now.needs}{/if}
-      {#if fit.now.unknown}<FitMark fit="not measured" /> {fit.now.unknown}{/if}
+      {#if fit.now.unknown}<FitMark fit="unknown" /> {fit.now.unknown}{/if}
       <FitMark fit="fits" />
       {fit.now.joints.length - fit.now.clashes - fit.now.needs - fit.now.unknown}
     </p>

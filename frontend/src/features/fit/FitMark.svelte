@@ -5,7 +5,7 @@
 
 <span class="mark {fit.replace(' ', '-')}">
   <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
-    <rect x="1" y="1" width="12" height="12" class="frame" class:dashed={fit === 'not measured'} />
+    <rect x="1" y="1" width="12" height="12" class="frame" class:dashed={fit === 'unknown'} />
     {#if fit === 'fits'}<path d="M3.5 7.5 l2.5 2.5 l4.5 -6" class="line" />{/if}
     {#if fit === 'needs'}<path d="M-1 9 L9 -1 M1 14 L14 1 M6 16 L16 6" class="line" />{/if}
     {#if fit === 'clashes'}<path

@@ -7,7 +7,7 @@
   let { joints, onask, onlook }: { joints: Joint[]; onask: (kinds: string[]) => void; onlook: (part: string) => void } =
     $props();
 
-  const ORDER = ['clashes', 'needs', 'not measured', 'fits'];
+  const ORDER = ['clashes', 'needs', 'unknown', 'fits'];
   const sorted = $derived([...joints].sort((a, b) => ORDER.indexOf(a.fit) - ORDER.indexOf(b.fit)));
   const PARTS: Record<string, string[]> = {
     room: ['placement'],
@@ -15,9 +15,9 @@
     ring: ['jacket'],
     circle: ['mount', 'motor'],
     screw: ['mount', 'motor'],
-    'motor-coupler': ['coupler', 'motor'],
+    motor_coupler: ['coupler', 'motor'],
     flat: ['coupler'],
-    'shaft-coupler': ['coupler', 'shaft'],
+    shaft_coupler: ['coupler', 'shaft'],
     whirl: ['shaft'],
     flex: ['shaft'],
     collar: ['shaft'],
@@ -38,7 +38,7 @@
             >{joint.off_mm.toFixed(2).replace(/\.?0+$/, '')} mm</span
           >{/if}
         <button class="sizes" onclick={() => onask(PARTS[joint.key] ?? [])}
-          >{joint.fit === 'not measured' ? 'measure it' : 'sizes'}<span class="visually-hidden">
+          >{joint.fit === 'unknown' ? 'measure it' : 'sizes'}<span class="visually-hidden">
             of {joint.title.toLowerCase()}</span
           ></button
         >

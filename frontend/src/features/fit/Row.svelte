@@ -26,9 +26,9 @@
   const NAMES: Record<string, string> = {
     pickup: 'pickup',
     hose: 'hose',
-    'motor jacket': 'motor',
-    'controller block': 'controller',
-    'Y piece': 'Y',
+    motor: 'motor',
+    controller: 'controller',
+    y: 'Y',
     outlet: 'outlet',
   };
   const places = $derived(new Map((solved?.places ?? []).map((p) => [p.path.join('.'), p])));
@@ -91,11 +91,11 @@
               d="M2 38 q6 -5 12 0 t12 0"
               class="wave"
             />
-          {:else if piece.kind === 'motor jacket'}<rect x="12" y="7" width="50" height="26" class="block" /><path
+          {:else if piece.kind === 'motor'}<rect x="12" y="7" width="50" height="26" class="block" /><path
               d="M18 7 v26 M26 7 v26 M34 7 v26 M42 7 v26 M50 7 v26"
               class="fins"
             />
-          {:else if piece.kind === 'controller block'}<rect x="14" y="9" width="46" height="22" class="block" /><path
+          {:else if piece.kind === 'controller'}<rect x="14" y="9" width="46" height="22" class="block" /><path
               d="M22 14 h30 M22 20 h30 M22 26 h30"
               class="fins"
             />

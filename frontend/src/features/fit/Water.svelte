@@ -110,7 +110,7 @@
               <select value={piece.source} onchange={(e) => set({ source: e.currentTarget.value as Piece['source'] })}>
                 <option value="rudder">in the rudder</option>
                 <option value="bottom">through the bottom</option>
-                <option value="propeller wash">in the propeller's wash</option>
+                <option value="wash">in the propeller's wash</option>
               </select></label
             >
           {/if}
@@ -211,8 +211,9 @@
               >
               <td class="seen">{one.seen}</td>
               <td
-                >{#if ['order', 'two', 'one'].includes(one.key)}<button class="link" onclick={() => draw(one.circuit)}
-                    >draw it<span class="visually-hidden">: {one.title}</span></button
+                >{#if ['controller_first', 'motor_first', 'two_lines', 'one_line'].includes(one.key)}<button
+                    class="link"
+                    onclick={() => draw(one.circuit)}>draw it<span class="visually-hidden">: {one.title}</span></button
                   >{/if}</td
               >
             </tr>

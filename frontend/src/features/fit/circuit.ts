@@ -5,7 +5,7 @@ import type { Circuit, Piece } from '$lib/api/client';
 export type Path = number[];
 export type Kind = Piece['kind'];
 
-export const KINDS: Kind[] = ['hose', 'motor jacket', 'controller block', 'pickup', 'outlet'];
+export const KINDS: Kind[] = ['hose', 'motor', 'controller', 'pickup', 'outlet'];
 
 export function fresh(kind: Kind): Piece {
   return {
@@ -80,7 +80,7 @@ export function split(circuit: Circuit, path: Path): Circuit {
   if (!movable(piece) || piece?.branches?.length) return circuit;
   return edited(circuit, path, (row, at) => {
     const own = row[at];
-    if (own) row[at] = { ...fresh('Y piece'), branches: [[own], [fresh('hose')]] };
+    if (own) row[at] = { ...fresh('y'), branches: [[own], [fresh('hose')]] };
   });
 }
 
@@ -93,7 +93,7 @@ export function joined(circuit: Circuit, path: Path): Circuit {
 }
 
 export function withLine(circuit: Circuit): Circuit {
-  const line = [fresh('pickup'), fresh('hose'), fresh('controller block'), fresh('hose'), fresh('outlet')];
+  const line = [fresh('pickup'), fresh('hose'), fresh('controller'), fresh('hose'), fresh('outlet')];
   return { ...circuit, lines: [...structuredClone(circuit.lines), line] };
 }
 

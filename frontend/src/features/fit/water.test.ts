@@ -8,8 +8,8 @@ import { fresh, inserted, without } from './circuit';
 
 const circuit: Circuit = {
   format: 'kunstflug-circuit',
-  version: 1,
-  lines: [[fresh('pickup'), fresh('hose'), fresh('motor jacket'), fresh('outlet')]],
+  version: 2,
+  lines: [[fresh('pickup'), fresh('hose'), fresh('motor'), fresh('outlet')]],
 };
 const solvedFor: { circuit: Circuit; document: unknown }[] = [];
 let refuse = '';

@@ -41,9 +41,7 @@
       </div>
       <div class="verdict">
         <Verdict verdict={forecast.verdict} />
-        <span class="why"
-          >{worst ? `${worst.title.toLowerCase()}: ${worst.reason}` : 'every limit holds with the forecast load'}</span
-        >
+        <span class="why">{worst ? worst.reason : 'every limit holds with the forecast load'}</span>
       </div>
     </div>
     <dl>
@@ -56,12 +54,12 @@
     </dl>
   {:else}
     <div class="refused" role="alert">
-      <Verdict verdict="stop" big />
+      <Verdict verdict={forecast.verdict} big />
       <p>{forecast.refusal}</p>
       {#if forecast.remedies.length}
         <p class="nearest">
           Nearest that works:
-          {#each forecast.remedies as remedy, k (remedy.field)}{k ? '; ' : ' '}{remedy.sentence} at about {units.text(
+          {#each forecast.remedies as remedy, k (remedy.path)}{k ? '; ' : ' '}{remedy.sentence} at about {units.text(
               remedy.speed_mps,
               'speed',
               0,

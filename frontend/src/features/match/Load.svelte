@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Margin } from '$lib/api/client';
+  import { VERDICTS } from '$lib/ui/verdicts';
   import { grouped } from '$lib/units/units.svelte';
 
   import { loadBar } from './load';
@@ -29,7 +30,7 @@
     viewBox="0 0 100 10"
     preserveAspectRatio="none"
     role="img"
-    aria-label="{margin.title}: {margin.reason}"
+    aria-label="{margin.title}, {VERDICTS[margin.verdict]}: {margin.reason}"
   >
     <rect x="0" y="2" width={bar.load} height="6" class="fill" />
     <line x1={bar.limit} x2={bar.limit} y1="0" y2="10" class="limit" />
@@ -45,7 +46,7 @@
       <rect x="0" y="0" width="{bar.stop}%" height="100%" fill="url(#hatch-stop)" />
     {/if}
   </svg>
-  {#if margin.verdict !== 'holds'}<div class="verdict">{margin.verdict}</div>{/if}
+  {#if margin.verdict !== 'holds'}<div class="verdict">{VERDICTS[margin.verdict]}</div>{/if}
 </div>
 
 <style>

@@ -12,7 +12,6 @@
   let { document, onpick }: { document: SetupDocument; onpick: (found: Found) => void } = $props();
 
   const search = new SearchState();
-  const WORDS = ['holds', 'short runs', 'stop'] as const;
   const RANGES = [
     ['kv', 'KV'],
     ['diameter', 'diameter'],
@@ -103,7 +102,7 @@
             <td class="n">{Math.round(found.run_s)} s</td>
             {#if priced}<td class="n">{found.price ? grouped(found.price, 0) : '–'}</td>{/if}
             <td
-              ><Verdict verdict={WORDS[found.verdict] ?? 'stop'} />
+              ><Verdict verdict={found.verdict} />
               <span class="quiet">{Math.round(found.use * 100)}% {found.tightest.toLowerCase()}</span></td
             >
           </tr>

@@ -2,6 +2,7 @@
   import Modal from 'flowbite-svelte/Modal.svelte';
 
   import { api, ask, Problem, type PartView } from '$lib/api/client';
+  import { allPages } from '$lib/api/pages';
   import Notice from '$lib/ui/Notice.svelte';
   import { trimmed, unitLabel, units } from '$lib/units/units.svelte';
 
@@ -20,7 +21,9 @@
   async function load(kind: string): Promise<void> {
     phase = 'loading';
     try {
-      parts = await ask(api.GET('/api/parts', { params: { query: { kind } } }));
+      parts = await allPages((after) =>
+        ask(api.GET('/api/parts', { params: { query: { kind, after: after ?? '' } } })),
+      );
       problem = undefined;
     } catch (error) {
       problem = error as Problem;

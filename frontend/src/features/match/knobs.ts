@@ -68,12 +68,9 @@ export function knobs(station: Station, now: SetupDocument, saved: SetupDocument
       ? [plan.low, plan.high]
       : [rounded(plan.low * base, step), rounded(plan.high * base, step)];
     let allowed: [number, number] | undefined;
-    if (field?.unit !== undefined && field.low !== undefined && field.high !== undefined) {
-      const unit = field.unit;
-      allowed = [
-        fromSi(toSi({ value: field.low, unit }), value.unit),
-        fromSi(toSi({ value: field.high, unit }), value.unit),
-      ];
+    const { unit, low, high } = field ?? {};
+    if (unit && typeof low === 'number' && typeof high === 'number') {
+      allowed = [fromSi(toSi({ value: low, unit }), value.unit), fromSi(toSi({ value: high, unit }), value.unit)];
     }
     found.push({ path: plan.path, label: plan.label, value, saved: before, reach, step, allowed });
   }

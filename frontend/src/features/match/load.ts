@@ -1,14 +1,17 @@
 /** Geometry of a load bar, in percent of its width. */
 import type { Margin } from '$lib/api/client';
 
+/** `stop` is the end of the bar where the limit is a guess: such a limit never says stop. */
 export type LoadBar = { load: number; limit: number; stop: number; at: (value: number) => number };
 
+const ROOM = 1.3;
+
 export function loadBar(margin: Margin): LoadBar {
+  const { limit, stop, rising } = margin;
+  const gap = stop === null ? 0.1 * limit : limit - stop;
   // A rising load leaves room past its stop; a falling one (a cell's voltage) starts below its stop.
-  const low = margin.rising ? 0 : margin.stop - 1.5 * (margin.limit - margin.stop);
-  const high = margin.rising
-    ? Math.max(margin.stop * 1.15, margin.limit * 1.3)
-    : margin.limit + 3 * (margin.limit - margin.stop);
+  const low = rising ? 0 : limit - 2.5 * gap;
+  const high = rising ? Math.max((stop ?? 0) * 1.15, limit * ROOM) : limit + 3 * gap;
   const at = (value: number) => Math.min(Math.max(((value - low) / (high - low)) * 100, 0), 100);
-  return { load: at(margin.load), limit: at(margin.limit), stop: at(margin.stop), at };
+  return { load: at(margin.load), limit: at(limit), stop: stop === null ? (rising ? 100 : 0) : at(stop), at };
 }

@@ -2,11 +2,11 @@
   import { onMount } from 'svelte';
 
   import Notice from '$lib/ui/Notice.svelte';
-  import { trimmed, unitLabel } from '$lib/units/units.svelte';
+  import { fromSi, trimmed, unitLabel } from '$lib/units/units.svelte';
 
   import { CONVERSIONS, converted } from './convert';
   import Drawing from './Drawing.svelte';
-  import { BenchState, fromSi, sure } from './measure.svelte';
+  import { BenchState, sure } from './measure.svelte';
 
   const bench = new BenchState();
   onMount(() => void bench.load());
@@ -18,7 +18,8 @@
   const shown = $derived.by(() => {
     if (!bench.result || !bench.instrument) return undefined;
     const { value, sd } = bench.result;
-    return sure(fromSi(value, bench.instrument), sd / bench.instrument.factor);
+    const { unit } = bench.instrument;
+    return sure(fromSi(value, unit), fromSi(value + sd, unit) - fromSi(value, unit));
   });
   const widest = $derived(bench.instrument?.readings.find((r) => r.key === bench.result?.widest)?.label ?? '');
 </script>
@@ -53,7 +54,7 @@
             aria-pressed={conversion === kind}
             onclick={() => {
               conversion = kind;
-              unit = CONVERSIONS[kind]?.[0]?.[0] ?? '';
+              unit = CONVERSIONS[kind]?.[0] ?? '';
             }}>{kind}</button
           >
         {/each}
@@ -61,7 +62,8 @@
       <p class="entry">
         <input inputmode="decimal" aria-label="Amount" bind:value={amount} />
         <select aria-label="Unit" bind:value={unit}
-          >{#each CONVERSIONS[conversion] ?? [] as [name] (name)}<option>{name}</option>{/each}</select
+          >{#each CONVERSIONS[conversion] ?? [] as name (name)}<option value={name}>{unitLabel(name)}</option
+            >{/each}</select
         >
       </p>
       <dl class="converted">
@@ -120,7 +122,7 @@
         <p class="quiet">Source: {bench.instrument.source}.</p>
       {:else if bench.finder && bench.found}
         <ul class="found">
-          {#each bench.found as one (one.name)}<li><b>{one.name}</b> <span>{one.words}</span></li>
+          {#each bench.found as one (one.words)}<li>{one.words}</li>
           {:else}<li>{bench.finder.nothing}</li>{/each}
         </ul>
       {/if}
@@ -236,10 +238,6 @@
     border-top: 1px solid var(--ink);
     display: grid;
     gap: 0.4rem;
-  }
-  .found b {
-    font-size: 1.2rem;
-    margin-right: 0.6rem;
   }
   .entry input {
     width: 8rem;

@@ -2,34 +2,25 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 
 import type { Finder, Instrument, ShelfPart } from '$lib/api/client';
 
-const reading = (key: string, usual: number, factor = 1, offset = 0) => ({
-  key,
-  label: key,
-  usual,
-  factor,
-  offset,
-  unit: '',
-});
+const reading = (key: string, usual: number, unit = '1') => ({ key, label: key, usual, unit });
 const instruments = [
   {
     key: 'kv',
     title: 'KV on a drill',
     readings: [reading('rpm', 1500), reading('volts', 0.48)],
     writes: ['motor.kv'],
-    factor: 1,
-    offset: 0,
+    unit: 'rpm/V',
   },
   {
     key: 'cell',
     title: 'Cell',
-    readings: [reading('drop', 0.2, 1e-3)],
+    readings: [reading('drop', 0.2e-3, 'mohm')],
     writes: ['pack.cell_resistance'],
-    factor: 1e-3,
-    offset: 0,
+    unit: 'mohm',
   },
 ] as unknown as Instrument[];
 const finders = [
-  { key: 'wire', title: 'Wire', readings: [reading('air', 25, 1, 0)], nothing: 'none' },
+  { key: 'wire', title: 'Wire', readings: [reading('air', 25, 'degC')], nothing: 'none' },
 ] as unknown as Finder[];
 const parts = [
   { id: 1, kind: 'motor', name: 'spare' },
@@ -55,7 +46,7 @@ vi.mock('$lib/api/client', async (original) => ({
       posted.push([path, { ...request.params.path, ...(request.body as object) }]);
       if (refuse) return Promise.reject(new Error(refuse));
       return Promise.resolve(
-        path.includes('finders') ? [{ name: 'AWG 8', words: 'holds' }] : { value: 2210, sd: 25, widest: 'volts' },
+        path.includes('finders') ? [{ words: 'AWG 8: holds' }] : { value: 2210, sd: 25, widest: 'volts' },
       );
     },
   },
@@ -98,10 +89,10 @@ describe('an instrument in use', () => {
   it('sends the core’s units', async () => {
     const bench = await opened();
     bench.use('cell');
-    expect(bench.typed).toEqual({ drop: '200' });
-    bench.read('drop', '150');
+    expect(bench.typed).toEqual({ drop: '0.2' });
+    bench.read('drop', '0.15');
     await flush();
-    expect(posted.at(-1)?.[1]).toEqual({ key: 'cell', readings: { drop: 0.15 } });
+    expect(posted.at(-1)?.[1]).toEqual({ key: 'cell', readings: { drop: 0.15e-3 } });
   });
 
   it('offers only parts that can take the result, and writes it with its deviation', async () => {
@@ -111,7 +102,7 @@ describe('an instrument in use', () => {
     expect(posted).toHaveLength(1);
     await bench.write(1);
     expect(posted.at(-1)).toEqual([
-      '/api/shelf/{part_id}/measured',
+      '/api/parts/{part_id}/measured',
       { part_id: 1, path: 'motor.kv', value: 2210, sd: 25 },
     ]);
     expect(bench.written).toContain('spare');
@@ -124,7 +115,7 @@ describe('an instrument in use', () => {
     bench.use('find-wire');
     await flush();
     expect(posted.at(-1)).toEqual(['/api/finders/{key}', { key: 'wire', readings: { air: 25 } }]);
-    expect(bench.found?.[0]?.name).toBe('AWG 8');
+    expect(bench.found?.[0]?.words).toBe('AWG 8: holds');
     expect(bench.result).toBeUndefined();
   });
 

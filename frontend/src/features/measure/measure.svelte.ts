@@ -10,16 +10,7 @@ import {
 } from '$lib/api/client';
 import { allPages } from '$lib/api/pages';
 import { Newest } from '$lib/state/newest';
-import { grouped, trimmed } from '$lib/units/units.svelte';
-
-export type Scaled = { factor: number; offset: number };
-
-export function toSi(number: number, unit: Scaled): number {
-  return (number + unit.offset) * unit.factor;
-}
-export function fromSi(value: number, unit: Scaled): number {
-  return Number((value / unit.factor - unit.offset).toPrecision(6));
-}
+import { fromSi, grouped, toSi, trimmed } from '$lib/units/units.svelte';
 
 /** A result and its deviation with as many digits as the deviation leaves: 2210 ± 25, 4.76 ± 0.02. */
 export function sure(value: number, sd: number): [string, string] {
@@ -28,7 +19,7 @@ export function sure(value: number, sd: number): [string, string] {
   return [grouped(value, digits), grouped(sd, digits)];
 }
 
-export type Found = { name: string; words: string }[];
+export type Found = { words: string }[];
 type Tool = { key: string; readings: InstrumentReading[] };
 
 export class BenchState {
@@ -51,7 +42,7 @@ export class BenchState {
     for (const r of this.tool?.readings ?? []) {
       const number = Number((this.typed[r.key] ?? '').replace(',', '.'));
       if ((this.typed[r.key] ?? '').trim() === '' || !Number.isFinite(number)) return undefined;
-      found[r.key] = toSi(number, r);
+      found[r.key] = toSi({ value: number, unit: r.unit });
     }
     return found;
   });
@@ -81,7 +72,7 @@ export class BenchState {
       [this.instruments, this.finders, this.parts] = await Promise.all([
         ask(api.GET('/api/instruments')),
         ask(api.GET('/api/finders')),
-        allPages((after) => ask(api.GET('/api/shelf', { params: { query: { after: after ?? '' } } }))),
+        allPages((after) => ask(api.GET('/api/parts', { params: { query: { after: after ?? '' } } }))),
       ]);
       this.use(this.key);
     } catch (error) {
@@ -94,7 +85,9 @@ export class BenchState {
     this.result = this.found = undefined;
     this.problem = undefined;
     this.written = '';
-    this.typed = Object.fromEntries((this.tool?.readings ?? []).map((r) => [r.key, String(fromSi(r.usual, r))]));
+    this.typed = Object.fromEntries(
+      (this.tool?.readings ?? []).map((r) => [r.key, String(Number(fromSi(r.usual, r.unit).toPrecision(6)))]),
+    );
     this.work();
   }
 
@@ -121,7 +114,7 @@ export class BenchState {
     try {
       const { value, sd } = this.result;
       await ask(
-        api.POST('/api/shelf/{part_id}/measured', {
+        api.POST('/api/parts/{part_id}/measured', {
           params: { path: { part_id: partId } },
           body: { path, value, sd },
         }),

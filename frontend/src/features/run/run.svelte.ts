@@ -2,8 +2,9 @@
 import {
   api,
   ask,
+  asForm,
+  binary,
   Problem,
-  upload,
   type Forecast,
   type Quantity,
   type RunItem,
@@ -207,14 +208,17 @@ export class RunState {
     if (!setup) return;
     this.problem = this.offer = undefined;
     this.busy = `reading ${file.name}…`;
-    const fields = { accept_damage: String(acceptDamage) };
     const log = /\.csv$/i.test(file.name);
     try {
       if (log && !this.run)
         throw new Problem({ detail: 'A controller log belongs to a run: take in its track first.' });
-      const path = log ? `/api/runs/${this.run?.id}/controller-log` : `/api/setups/${setup.id}/runs`;
-      const header = this.once.header([path, file.name, file.size, file.lastModified, acceptDamage]);
-      await this.arrived(await upload<RunView>(path, file, fields, header));
+      const runId = this.run?.id ?? 0;
+      const header = this.once.header([log ? runId : setup.id, file.name, file.size, file.lastModified, acceptDamage]);
+      const sent = { body: { file: binary(file), accept_damage: acceptDamage }, bodySerializer: asForm };
+      const made = log
+        ? api.POST('/api/runs/{run_id}/controller-log', { params: { path: { run_id: runId } }, ...sent })
+        : api.POST('/api/setups/{setup_id}/runs', { params: { path: { setup_id: setup.id }, header }, ...sent });
+      await this.arrived(await ask(made as Promise<{ data?: RunView; response: Response }>));
     } catch (error) {
       const problem = error as Problem;
       if (problem.readable !== undefined) this.offer = { file, problem };

@@ -6,8 +6,7 @@ import { toasts } from '$lib/state/toasts.svelte';
 import { RunState } from './run.svelte';
 
 const { GET, POST, PUT } = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn(), PUT: vi.fn() }));
-const { upload } = vi.hoisted(() => ({ upload: vi.fn() }));
-vi.mock('$lib/api/client', async (original) => ({ ...(await original<object>()), api: { GET, POST, PUT }, upload }));
+vi.mock('$lib/api/client', async (original) => ({ ...(await original<object>()), api: { GET, POST, PUT } }));
 
 const ok = (data: unknown) => Promise.resolve({ data, response: new Response() });
 const run = (id: number, setup_id = 7) => ({
@@ -65,17 +64,16 @@ describe('RunState', () => {
 
   it('offers a damaged file and takes it only when asked', async () => {
     const state = await opened([]);
-    const { Problem } = await import('$lib/api/client');
-    upload.mockRejectedValueOnce(
-      new Problem({ title: 'partly readable', status: 422, detail: 'x', line: 9, readable: 40 }),
-    );
+    const partly = { title: 'partly readable', status: 422, detail: 'x', line: 9, readable: 40 };
+    POST.mockReset();
+    POST.mockResolvedValueOnce({ error: partly, response: new Response(null, { status: 422 }) });
     const file = new File(['x'], 'a.gpx');
     await state.take(file);
     expect(state.offer?.problem.readable).toBe(40);
     expect(state.runs).toHaveLength(0);
-    upload.mockResolvedValueOnce(run(5));
+    POST.mockImplementationOnce(() => ok(run(5)));
     await state.take(file, true);
-    expect(upload.mock.calls.at(-1)?.[2]).toEqual({ accept_damage: 'true' });
+    expect(POST.mock.calls.at(-1)?.[1].body).toMatchObject({ file, accept_damage: true });
     expect(state.run?.id).toBe(5);
     expect(state.offer).toBeUndefined();
   });
@@ -85,9 +83,10 @@ describe('RunState', () => {
     await none.take(new File(['x'], 'log.csv'));
     expect(none.problem?.message).toContain('take in its track first');
     const state = await opened([run(4)]);
-    upload.mockResolvedValueOnce(run(4));
+    POST.mockImplementationOnce(() => ok(run(4)));
     await state.take(new File(['x'], 'log.CSV'));
-    expect(upload.mock.calls.at(-1)?.[0]).toBe('/api/runs/4/controller-log');
+    expect(POST.mock.calls.at(-1)?.[0]).toBe('/api/runs/{run_id}/controller-log');
+    expect(POST.mock.calls.at(-1)?.[1].params.path).toEqual({ run_id: 4 });
   });
 
   it('keeps notes until they are saved, also when the save fails', async () => {

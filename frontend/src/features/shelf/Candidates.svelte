@@ -55,7 +55,7 @@
       {/each}
       <tr
         ><th scope="row">verdict</th>{#each candidates as c (c.part_id)}<td
-            >{#if c.refusal}<Verdict verdict="stop" /> <span class="small">{c.refusal}</span>{:else}<Verdict
+            >{#if c.refusal}<Verdict verdict="none" /> <span class="small">{c.refusal}</span>{:else}<Verdict
                 verdict={c.verdict}
               />{/if}</td
           >{/each}</tr

@@ -3,12 +3,13 @@
   import Modal from 'flowbite-svelte/Modal.svelte';
 
   import type { Field, Quantity, ShelfPart } from '$lib/api/client';
+  import { boathouse } from '$lib/state/boathouse.svelte';
   import Entry from '$lib/ui/Entry.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { read, textOf } from '$lib/ui/partsheet';
   import { unitLabel } from '$lib/units/units.svelte';
 
-  import { STATES, type ShelfState } from './shelf.svelte';
+  import { DRIVE_KINDS, GONE, STATES, type ShelfState } from './shelf.svelte';
 
   /** One part: its sizes, its state, its life; or a new one of a kind. */
   let {
@@ -16,8 +17,19 @@
     part,
     kind,
     fields,
+    boat,
+    onput,
     open = $bindable(false),
-  }: { shelf: ShelfState; part: ShelfPart | undefined; kind: string; fields: Field[]; open?: boolean } = $props();
+  }: {
+    shelf: ShelfState;
+    part: ShelfPart | undefined;
+    kind: string;
+    fields: Field[];
+    /** Name of the boat that the part can be put into. */
+    boat: string | undefined;
+    onput: (part: ShelfPart) => void;
+    open?: boolean;
+  } = $props();
 
   let document = $state<Record<string, unknown>>({});
   let typed = $state<Record<string, string>>({});
@@ -71,7 +83,7 @@
   }
 </script>
 
-<Modal bind:open title={part ? part.name : `A new ${kind}`} size="lg" class="sheet-modal">
+<Modal bind:open title={part ? part.name : `New part: ${boathouse.kind(kind)}`} size="lg" class="sheet-modal">
   {#if shelf.problem}<Notice kind="problem">{shelf.problem.message}</Notice>{/if}
   {#if part}
     <div class="life">
@@ -137,6 +149,9 @@
         class="plain"
         onclick={() => void shelf.remove(part.id).then((ok) => ok && (open = false))}>take it off the shelf</button
       >{/if}
+    {#if part && boat && DRIVE_KINDS.includes(kind) && !GONE.includes(part.state)}
+      <button class="plain" onclick={() => onput(part)}>Put it into {boat}</button>
+    {/if}
     <button class="plain strong" onclick={() => void save()} disabled={Object.keys(wrong).length > 0}>Save</button>
   </div>
 </Modal>

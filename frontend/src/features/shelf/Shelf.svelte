@@ -4,6 +4,9 @@
   import { api, ask, type SetupView, type ShelfPart } from '$lib/api/client';
   import { aim } from '$lib/state/aim.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
+  import { putIntoDraft } from '$lib/state/draft.svelte';
+  import { go, pathTo } from '$lib/state/go';
+  import { here } from '$lib/state/here.svelte';
   import Notice from '$lib/ui/Notice.svelte';
 
   import Candidates from './Candidates.svelte';
@@ -11,23 +14,7 @@
   import { DRIVE_KINDS, MOST_COMPARED, ShelfState, sizes } from './shelf.svelte';
 
   const shelf = new ShelfState();
-  const KINDS = [
-    ...DRIVE_KINDS,
-    'charger',
-    'collar',
-    'tube',
-    'bearing',
-    'o-ring',
-    'hose',
-    'pickup',
-    'y-piece',
-    'outlet',
-    'connector',
-    'wire',
-    'servo',
-    'receiver pack',
-    'logger',
-  ];
+  const kinds = $derived(boathouse.vocabulary.kinds.filter((k) => k.shelf));
   let find = $state<HTMLInputElement | undefined>();
   let partId = $state<number | undefined>();
   const part = $derived(shelf.parts.find((p) => p.id === partId));
@@ -41,7 +28,8 @@
     find?.focus();
   });
   $effect(() => {
-    if (!boatId && boathouse.boats[0]) boatId = boathouse.boats[0].id;
+    const first = here.boat ?? boathouse.boats[0];
+    if (!boatId && first) boatId = first.id;
   });
   const boat = $derived(boathouse.boats.find((b) => b.id === boatId));
 
@@ -50,6 +38,12 @@
     setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: boat.setup_id } } }));
     await aim.load(boat.id).catch(() => undefined);
     await shelf.compare(setup.document, boat.id);
+  }
+  /** Into the draft of the boat's newest setup; Match shows at once what it does. */
+  function put(one: ShelfPart): void {
+    if (!boat) return;
+    putIntoDraft(boat.setup_id, one);
+    go(pathTo('match', boat.setup_id));
   }
   function show(one: ShelfPart | undefined, of: string): void {
     partId = one?.id;
@@ -77,9 +71,9 @@
       onchange={(e) => (show(undefined, e.currentTarget.value), (e.currentTarget.value = ''))}
     >
       <option value="">+ a new part…</option>
-      {#each KINDS as one (one)}<option value={one}>{one}</option>{/each}
+      {#each kinds as one (one.kind)}<option value={one.kind}>{one.label}</option>{/each}
     </select>
-    <a href="/api/shelf.csv" download>CSV out</a>
+    <a href="/api/parts.csv" download>CSV out</a>
     <label class="in"
       >CSV in<input
         type="file"
@@ -96,9 +90,9 @@
 </div>
 <div class="tabs" role="group" aria-label="Kinds">
   <button class="tab" aria-pressed={shelf.kind === ''} onclick={() => (shelf.kind = '')}>all</button>
-  {#each KINDS.filter((k) => shelf.counts[k]) as one (one)}
-    <button class="tab" aria-pressed={shelf.kind === one} onclick={() => (shelf.kind = one)}
-      >{one} <span class="quiet">{shelf.counts[one]}</span></button
+  {#each kinds.filter((k) => shelf.counts[k.kind]) as one (one.kind)}
+    <button class="tab" aria-pressed={shelf.kind === one.kind} onclick={() => (shelf.kind = one.kind)}
+      >{one.label} <span class="quiet">{shelf.counts[one.kind]}</span></button
     >
   {/each}
 </div>
@@ -143,7 +137,7 @@
           </td>
           <td
             ><button class="part" onclick={() => show(one, one.kind)}
-              ><span class="quiet">{one.kind}</span> <b>{one.name}</b></button
+              ><span class="quiet">{boathouse.kind(one.kind)}</span> <b>{one.name}</b></button
             ></td
           >
           <td class="state">{one.state}</td>
@@ -172,7 +166,7 @@
   </div>
 {/if}
 {#if shelf.candidates.length}<Candidates candidates={shelf.candidates} boat={boat?.name ?? ''} />{/if}
-<PartDetail {shelf} {part} {kind} fields={boathouse.vocabulary.fields} bind:open />
+<PartDetail {shelf} {part} {kind} fields={boathouse.vocabulary.fields} boat={boat?.name} onput={put} bind:open />
 
 <style>
   .head {

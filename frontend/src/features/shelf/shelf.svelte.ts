@@ -1,14 +1,5 @@
 /** The shelf: parts found by kind and words, changed, compared in the boat. */
-import {
-  api,
-  ask,
-  Problem,
-  upload,
-  type Candidate,
-  type CsvTaken,
-  type SetupDocument,
-  type ShelfPart,
-} from '$lib/api/client';
+import { api, ask, asForm, binary, Problem, type Candidate, type SetupDocument, type ShelfPart } from '$lib/api/client';
 import { Once } from '$lib/api/once';
 import { allPages } from '$lib/api/pages';
 import { aim } from '$lib/state/aim.svelte';
@@ -17,6 +8,8 @@ import { saveTagged } from '$lib/state/conflict.svelte';
 import { toasts } from '$lib/state/toasts.svelte';
 
 export const STATES = ['new', 'in use', 'worn', 'in repair', 'dead', 'lost'];
+/** States of parts that are not put into a boat any more. */
+export const GONE = ['dead', 'lost'];
 export const DRIVE_KINDS = ['motor', 'controller', 'propeller', 'pack', 'hull', 'mount', 'coupler', 'shaft', 'jacket'];
 export const MOST_COMPARED = 6;
 
@@ -42,7 +35,7 @@ export class ShelfState {
 
   async load(): Promise<void> {
     try {
-      this.parts = await allPages((after) => ask(api.GET('/api/shelf', { params: { query: { after: after ?? '' } } })));
+      this.parts = await allPages((after) => ask(api.GET('/api/parts', { params: { query: { after: after ?? '' } } })));
       this.phase = 'ready';
       this.problem = undefined;
     } catch (error) {
@@ -72,7 +65,7 @@ export class ShelfState {
   change(part: ShelfPart, body: Record<string, unknown>): Promise<boolean> {
     const save = async (tag: string): Promise<string> => {
       const params = { path: { part_id: part.id }, header: { 'If-Match': tag } };
-      return (await ask(api.PATCH('/api/shelf/{part_id}', { params, body }))).tag;
+      return (await ask(api.PATCH('/api/parts/{part_id}', { params, body }))).tag;
     };
     return this.act(saveTagged(`the part ${part.name}`, body, part.tag, save, () => undefined));
   }
@@ -80,7 +73,7 @@ export class ShelfState {
     return this.act(
       this.sent({ id, kind, words }, (header) =>
         ask(
-          api.POST('/api/shelf/{part_id}/events', { params: { path: { part_id: id }, header }, body: { kind, words } }),
+          api.POST('/api/parts/{part_id}/events', { params: { path: { part_id: id }, header }, body: { kind, words } }),
         ),
       ),
     );
@@ -97,8 +90,9 @@ export class ShelfState {
   }
   importCsv(file: File): Promise<boolean> {
     return this.act(
-      upload<CsvTaken>('/api/shelf.csv', file, {}).then(({ added, changed, same }) =>
-        toasts.say(`${file.name}: ${added} parts added, ${changed} changed, ${same} were there already`),
+      ask(api.POST('/api/parts.csv', { body: { file: binary(file) }, bodySerializer: asForm })).then(
+        ({ added, changed, same }) =>
+          toasts.say(`${file.name}: ${added} parts added, ${changed} changed, ${same} were there already`),
       ),
     );
   }
@@ -117,7 +111,7 @@ export class ShelfState {
       const path = { boat_id: boatId };
       const circuit = await ask(api.GET('/api/boats/{boat_id}/circuit', { params: { path } }));
       this.candidates = await ask(
-        api.POST('/api/compare', {
+        api.POST('/api/parts/compared', {
           body: {
             document,
             parts: $state.snapshot(this.picked),

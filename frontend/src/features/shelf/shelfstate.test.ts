@@ -17,9 +17,9 @@ const parts = [
   },
 ];
 const ANSWERS: Record<string, unknown> = {
-  '/api/compare': [{ part_id: 1 }],
-  '/api/shelf': { items: parts, next: null },
-  '/api/shelf/{part_id}': { tag: 'u', name: 'a' },
+  '/api/parts/compared': [{ part_id: 1 }],
+  '/api/parts': { items: parts, next: null },
+  '/api/parts/{part_id}': { tag: 'u', name: 'a' },
 };
 const called: [string, string, unknown][] = [];
 let refuse = '';
@@ -35,10 +35,6 @@ const answer =
   };
 vi.mock('$lib/api/client', async (original) => ({
   ...(await original<typeof import('$lib/api/client')>()),
-  upload: (path: string, file: File) => {
-    called.push(['UPLOAD', path, file.name]);
-    return refuse ? Promise.reject(new Error(refuse)) : Promise.resolve({ added: 1, changed: 0, same: 0 });
-  },
   api: { GET: answer('GET'), POST: answer('POST'), PATCH: answer('PATCH'), DELETE: answer('DELETE') },
 }));
 
@@ -66,17 +62,17 @@ describe('the shelf and its server', () => {
     [
       'change',
       (s: InstanceType<typeof ShelfState>) => s.change(parts[0] as unknown as ShelfPart, { price: 4 }),
-      'PATCH /api/shelf/{part_id}',
+      'PATCH /api/parts/{part_id}',
     ],
-    ['note', (s: InstanceType<typeof ShelfState>) => s.event(1, 'died', 'smoke'), 'POST /api/shelf/{part_id}/events'],
+    ['note', (s: InstanceType<typeof ShelfState>) => s.event(1, 'died', 'smoke'), 'POST /api/parts/{part_id}/events'],
     ['add', (s: InstanceType<typeof ShelfState>) => s.add('hose', { name: 'x' }), 'POST /api/parts'],
-    ['remove', (s: InstanceType<typeof ShelfState>) => s.remove(1), 'DELETE /api/shelf/{part_id}'],
-    ['import', (s: InstanceType<typeof ShelfState>) => s.importCsv(new File([''], 'a.csv')), 'UPLOAD /api/shelf.csv'],
+    ['remove', (s: InstanceType<typeof ShelfState>) => s.remove(1), 'DELETE /api/parts/{part_id}'],
+    ['import', (s: InstanceType<typeof ShelfState>) => s.importCsv(new File([''], 'a.csv')), 'POST /api/parts.csv'],
   ])('after a %s it shows what is there now', async (_, act, call) => {
     const shelf = new ShelfState();
     expect(await act(shelf)).toBe(true);
     expect(verbs()[0]).toBe(call);
-    expect(verbs().slice(1)).toContain('GET /api/shelf');
+    expect(verbs().slice(1)).toContain('GET /api/parts');
     refuse = 'not so';
     called.length = 0;
     expect(await act(shelf)).toBe(false);
@@ -88,7 +84,7 @@ describe('the shelf and its server', () => {
     const shelf = new ShelfState();
     shelf.pick(1);
     await shelf.compare({ name: 'boat' } as unknown as SetupDocument, 5);
-    expect(verbs()).toEqual(['GET /api/boats/{boat_id}/circuit', 'POST /api/compare']);
+    expect(verbs()).toEqual(['GET /api/boats/{boat_id}/circuit', 'POST /api/parts/compared']);
     expect(called.at(-1)?.[2]).toMatchObject({ parts: [1], document: { name: 'boat' }, circuit: parts });
     expect(shelf.candidates).toHaveLength(1);
     expect(shelf.comparing).toBe(false);

@@ -72,7 +72,8 @@
           <button class="plain" onclick={() => boathouse.load()}>Try again</button>
         </Notice>
       {:else}
-        {@render children()}
+        <!-- Sentences come in the racer's units: another system asks for them anew. -->
+        {#key units.system}{@render children()}{/key}
       {/if}
     </main>
   </div>

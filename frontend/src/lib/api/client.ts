@@ -1,6 +1,8 @@
 /** The one way to the API: typed by its own description, errors as problems with words a racer can use. */
 import createClient from 'openapi-fetch';
 
+import { units } from '$lib/units/units.svelte';
+
 import type { components, paths } from './generated/schema';
 
 export type Schemas = components['schemas'];
@@ -33,7 +35,8 @@ export type Circuit = Schemas['CircuitIn'];
 export type Piece = Schemas['PieceIn'];
 export type SolvedCircuit = Schemas['SolvedOut'];
 export type Tub = Schemas['TubView'];
-export type ShelfPart = Schemas['ShelfPartView'];
+export type ShelfPart = PartView;
+export type Verdict = Schemas['Verdict'];
 export type Candidate = Schemas['CandidateView'];
 export type Instrument = Schemas['InstrumentOut'];
 export type InstrumentReading = Schemas['InstrumentReadingOut'];
@@ -46,20 +49,9 @@ export type Difference = Schemas['Difference'];
 export type Quantity = { value: number; unit: string; source?: Schemas['Source'] | undefined; spread?: number | null };
 
 /** A field of a part, as forms are made from it. */
-export type Field = {
-  part: string;
-  key: string;
-  label: string;
-  help: string;
-  type: 'quantity' | 'count' | 'choice';
-  dimension?: string;
-  unit?: string;
-  low?: number;
-  high?: number;
-  required: boolean;
-  default?: string | number | null;
-  options?: string[];
-};
+export type Field = Schemas['FieldRow'];
+export type Option = Schemas['OptionOut'];
+export type Vocabulary = Schemas['VocabularyOut'];
 
 export class Problem extends Error {
   readonly title: string;
@@ -90,6 +82,13 @@ export class Problem extends Error {
 }
 
 export const api = createClient<paths>({ baseUrl: '' });
+// Sentences come in the units that the racer reads.
+api.use({
+  onRequest({ request }) {
+    request.headers.set('Units', units.system);
+    return request;
+  },
+});
 
 type Reply<T> = { data?: T; error?: unknown; response: Response };
 
@@ -128,20 +127,12 @@ function problemOf(answer: Reply<unknown>): Problem {
   return new Problem({ status: answer.response.status, ...body });
 }
 
-/** Posts a file with form fields; the generated client does not send files. */
-export async function upload<T>(
-  path: string,
-  file: File,
-  fields: Record<string, string>,
-  headers: Record<string, string> = {},
-): Promise<T> {
+/** A body with a file as a form: what the description calls a binary string is a file here. */
+export function asForm(body: Record<string, unknown>): FormData {
   const form = new FormData();
-  form.append('file', file);
-  for (const [name, value] of Object.entries(fields)) form.append(name, value);
-  return ask<T>(
-    fetch(path, { method: 'POST', body: form, headers }).then(async (response) => {
-      const body = await response.json().catch(() => ({ detail: response.statusText }));
-      return response.ok ? { data: body as T, response } : { error: body, response };
-    }),
-  );
+  for (const [name, value] of Object.entries(body)) form.append(name, value instanceof File ? value : String(value));
+  return form;
 }
+
+/** A file where the description has its content as a string. */
+export const binary = (file: File): string => file as unknown as string;

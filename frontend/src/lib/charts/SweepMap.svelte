@@ -2,6 +2,7 @@
   import { scaleLinear } from 'd3-scale';
 
   import type { SweepMap } from '$lib/api/client';
+  import { VERDICTS } from '$lib/ui/verdicts';
   import { units } from '$lib/units/units.svelte';
 
   /** KV along, diameter up: darker is faster, hatches are limits, the dots are what nobody beats. Tap a place to try it. */
@@ -38,10 +39,9 @@
     const { row, column } = at;
     const verdict = map.verdict[row]?.[column];
     const head = `${Math.round(map.kv_rpm_per_v[column] ?? 0)} KV, ${units.text(map.diameter_m[row], 'length')}`;
-    if (verdict === 3) return `${head}: does not run`;
-    const words = verdict === 0 ? 'holds' : verdict === 1 ? 'short runs' : 'stop';
+    if (verdict === undefined || verdict === 'none') return `${head}: does not run`;
     const runs = map.run_s[row]?.[column];
-    return `${head}: ${units.text(map.speed_mps[row]?.[column], 'speed', 0)}, ${runs ? `${Math.round(runs)} s of full throttle, ` : ''} ${units.text(map.current_a[row]?.[column], 'current')}; ${words}, ${Math.round((map.use[row]?.[column] ?? 0) * 100)}% of ${map.reason[row]?.[column]?.toLowerCase()}`;
+    return `${head}: ${units.text(map.speed_mps[row]?.[column], 'speed', 0)}, ${runs ? `${Math.round(runs)} s of full throttle, ` : ''} ${units.text(map.current_a[row]?.[column], 'current')}; ${VERDICTS[verdict]}, ${Math.round((map.use[row]?.[column] ?? 0) * 100)}% of ${map.reason[row]?.[column]?.toLowerCase()}`;
   });
 
   function locate(event: PointerEvent | MouseEvent): { row: number; column: number } | undefined {
@@ -93,15 +93,15 @@
         {@const v = map.verdict[r]?.[c]}
         {@const px = box.left + c * cell.w}
         {@const py = height - box.bottom - (r + 1) * cell.h}
-        {#if v !== 3}<rect
+        {#if v !== 'none'}<rect
             x={px}
             y={py}
             width={cell.w + 0.4}
             height={cell.h + 0.4}
             fill={shade(map.speed_mps[r]?.[c])}
           />{/if}
-        {#if v === 1}<rect x={px} y={py} width={cell.w} height={cell.h} fill="url(#hatch-short)" />{/if}
-        {#if v === 2}<rect x={px} y={py} width={cell.w} height={cell.h} fill="url(#hatch-stop)" />{/if}
+        {#if v === 'short'}<rect x={px} y={py} width={cell.w} height={cell.h} fill="url(#hatch-short)" />{/if}
+        {#if v === 'stop'}<rect x={px} y={py} width={cell.w} height={cell.h} fill="url(#hatch-stop)" />{/if}
       {/each}
     {/each}
     {#each map.lasting as [r, c] (`l${r}-${c}`)}

@@ -3,7 +3,7 @@ import { api, askTagged, type AimDocument, type Quantity } from '$lib/api/client
 import { saveTagged } from '$lib/state/conflict.svelte';
 
 export type Duty = {
-  kind: 'passes' | 'lap race' | 'tub test';
+  kind: 'passes' | 'lap_race' | 'tub_test';
   passes: number;
   pass_s: number;
   cool_s: number;

@@ -15,12 +15,12 @@ describe('aim', () => {
 
   it('takes over what was said of a boat, and the usual for the rest', async () => {
     GET.mockImplementation(() =>
-      ok({ wanted: { value: 90, unit: 'km/h' }, schools: { temperature: 'hot' }, duty: { kind: 'lap race' } }),
+      ok({ wanted: { value: 90, unit: 'km/h' }, schools: { temperature: 'hot' }, duty: { kind: 'lap_race' } }),
     );
     await aim.load(4);
     expect(aim.stated).toBe(true);
     expect(aim.schools).toEqual({ temperature: 'hot', controller: 'sustained', rpm: 'low', pack: 'doubting' });
-    expect(aim.duty).toMatchObject({ kind: 'lap race', pass_s: 6 });
+    expect(aim.duty).toMatchObject({ kind: 'lap_race', pass_s: 6 });
     await aim.load(4);
     expect(GET).toHaveBeenCalledTimes(1);
   });

@@ -8,7 +8,7 @@ const PUT_IN: Record<BinKind, (id: number) => Promise<BinnedView>> = {
   boat: (id) => ask(api.DELETE('/api/boats/{boat_id}', { params: { path: { boat_id: id } } })),
   setup: (id) => ask(api.DELETE('/api/setups/{setup_id}', { params: { path: { setup_id: id } } })),
   run: (id) => ask(api.DELETE('/api/runs/{run_id}', { params: { path: { run_id: id } } })),
-  part: (id) => ask(api.DELETE('/api/shelf/{part_id}', { params: { path: { part_id: id } } })),
+  part: (id) => ask(api.DELETE('/api/parts/{part_id}', { params: { path: { part_id: id } } })),
   'tub-test': (id) => ask(api.DELETE('/api/tub-tests/{test_id}', { params: { path: { test_id: id } } })),
   'controller-log': (id) => ask(api.DELETE('/api/runs/{run_id}/controller-log', { params: { path: { run_id: id } } })),
 };

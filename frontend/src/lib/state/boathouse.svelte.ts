@@ -1,8 +1,6 @@
 /** Boats and vocabulary: what every screen needs, loaded once and refreshed after a save. */
-import { api, ask, Problem, type BoatView, type Field } from '$lib/api/client';
+import { api, ask, Problem, type BoatView, type Field, type Vocabulary } from '$lib/api/client';
 import { allPages } from '$lib/api/pages';
-
-type Vocabulary = { fields: Field[]; gun_order: string[]; water_states: string[] };
 
 function allBoats(): Promise<BoatView[]> {
   return allPages((after) => ask(api.GET('/api/boats', { params: { query: { after: Number(after ?? 0) } } })));
@@ -10,7 +8,7 @@ function allBoats(): Promise<BoatView[]> {
 
 class Boathouse {
   boats = $state<BoatView[]>([]);
-  vocabulary = $state<Vocabulary>({ fields: [], gun_order: [], water_states: [] });
+  vocabulary = $state<Vocabulary>({ kinds: [], fields: [], conditions: {}, gun_order: [], water_states: [] });
   state = $state<'loading' | 'ready' | 'failed'>('loading');
   problem = $state<Problem | undefined>();
 
@@ -18,7 +16,7 @@ class Boathouse {
     try {
       const [boats, vocabulary] = await Promise.all([allBoats(), ask(api.GET('/api/vocabulary'))]);
       this.boats = boats;
-      this.vocabulary = vocabulary as unknown as Vocabulary;
+      this.vocabulary = vocabulary;
       this.state = 'ready';
       this.problem = undefined;
     } catch (error) {
@@ -29,6 +27,11 @@ class Boathouse {
 
   async refresh(): Promise<void> {
     this.boats = await allBoats();
+  }
+
+  /** What a kind of part is called. */
+  kind(kind: string): string {
+    return this.vocabulary.kinds.find((k) => k.kind === kind)?.label ?? kind;
   }
 
   field(path: string): Field | undefined {

@@ -8,7 +8,24 @@ import { Newest } from '$lib/state/newest';
 export type ChangeValue = Quantity | number | string | Record<string, unknown> | null;
 export type Changes = Record<string, ChangeValue>;
 
+/** What is being tried: changes, and the parts of the shelf that they came from. */
+type Tried = { changes: Changes; shelf: Record<string, number> };
+
 const GESTURE_MS = 700;
+
+function withPart(tried: Tried, part: PartView): Tried {
+  const others = Object.entries(tried.changes).filter(([path]) => path.split('.')[0] !== part.kind);
+  return {
+    changes: { ...Object.fromEntries(others), [part.kind]: part.document as ChangeValue },
+    shelf: { ...tried.shelf, [part.kind]: part.id },
+  };
+}
+
+/** Puts a part of the shelf into the draft of a setup that is not open: it is tried as soon as that is. */
+export function putIntoDraft(setupId: number, part: PartView): void {
+  const tried = kept<Tried>(`draft.${setupId}`) ?? { changes: {}, shelf: {} };
+  keep(`draft.${setupId}`, withPart(tried, part));
+}
 
 export class DraftState {
   setup = $state.raw<SetupView | undefined>();
@@ -24,7 +41,7 @@ export class DraftState {
 
   readonly dirty = $derived(Object.keys(this.changes).length > 0);
 
-  private history: { changes: Changes; shelf: Record<string, number> }[] = $state([]);
+  private history: Tried[] = $state([]);
   readonly canUndo = $derived(this.history.length > 0);
   private readonly once = new Once();
   private lastPath = '';
@@ -59,7 +76,7 @@ export class DraftState {
       const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
       this.setup = setup;
       this.base = this.now = await this.request({});
-      const stored = kept<{ changes: Changes; shelf: Record<string, number> }>(`draft.${id}`);
+      const stored = kept<Tried>(`draft.${id}`);
       this.changes = stored?.changes ?? {};
       this.shelf = stored?.shelf ?? {};
       this.history = [];
@@ -82,9 +99,7 @@ export class DraftState {
   /** Puts a part from the shelf into the boat; single values changed on the old part go with it. */
   swap(part: PartView): void {
     this.remember();
-    const others = Object.entries(this.changes).filter(([path]) => path.split('.')[0] !== part.kind);
-    this.changes = { ...Object.fromEntries(others), [part.kind]: part.document as ChangeValue };
-    this.shelf = { ...this.shelf, [part.kind]: part.id };
+    ({ changes: this.changes, shelf: this.shelf } = withPart({ changes: this.changes, shelf: this.shelf }, part));
     this.recompute();
   }
 

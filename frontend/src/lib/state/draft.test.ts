@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 
 import { Problem, type PartView } from '$lib/api/client';
 
-import { DraftState } from '$lib/state/draft.svelte';
+import { DraftState, putIntoDraft } from '$lib/state/draft.svelte';
 
 const { GET, POST, PUT } = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn(), PUT: vi.fn() }));
 vi.mock('$lib/api/client', async (original) => ({ ...(await original<object>()), api: { GET, POST, PUT } }));
@@ -123,5 +123,16 @@ describe('DraftState', () => {
     GET.mockImplementation(() => Promise.reject(new TypeError('fetch failed')));
     const state = await opened();
     expect(state.failed?.message).toContain('does not answer');
+  });
+
+  it('takes a part that the shelf put in while it was closed', async () => {
+    const part = { id: 12, kind: 'motor', document: { name: 'spare' } } as unknown as PartView;
+    const state = await opened();
+    state.change('motor.kv', { value: 2000, unit: 'rpm/V' });
+    state.change('pack.cells', 5);
+    putIntoDraft(7, part);
+    const again = await opened();
+    expect(again.changes).toEqual({ motor: { name: 'spare' }, 'pack.cells': 5 }); // KV went with the old motor
+    expect(again.shelf).toEqual({ motor: 12 });
   });
 });

@@ -6,8 +6,8 @@
 
   const KINDS: [Duty['kind'], string][] = [
     ['passes', 'passes for speed'],
-    ['lap race', 'a lap race'],
-    ['tub test', 'held in a tub'],
+    ['lap_race', 'a lap race'],
+    ['tub_test', 'held in a tub'],
   ];
   function set(change: Partial<Duty>): void {
     aim.duty = { ...aim.duty, ...change };

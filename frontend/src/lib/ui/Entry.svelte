@@ -1,4 +1,6 @@
 <script lang="ts">
+  import type { Option } from '$lib/api/client';
+
   /** One value to type: label, unit, what is allowed when it is not. */
   let {
     label,
@@ -18,7 +20,7 @@
     help?: string;
     value: string;
     error?: string | undefined;
-    options?: string[] | undefined;
+    options?: Option[] | null | undefined;
     fallback?: string | number | null | undefined;
     required?: boolean;
     wide?: boolean;
@@ -35,7 +37,7 @@
   <div class="cell">
     {#if options}
       <select {id} value={value || String(fallback ?? '')} onchange={(e) => oninput(e.currentTarget.value)}>
-        {#each options as option (option)}<option value={option}>{option.replace('degC', '°C')}</option>{/each}
+        {#each options as option (option.value)}<option value={option.value}>{option.label}</option>{/each}
       </select>
     {:else}
       <input

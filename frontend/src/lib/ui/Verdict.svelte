@@ -1,7 +1,11 @@
 <script lang="ts">
+  import type { Verdict } from '$lib/api/client';
+
+  import { VERDICTS } from './verdicts';
+
   /** A verdict: always the word, and a hatch so that it reads without colour. */
-  let { verdict, big = false }: { verdict: string; big?: boolean } = $props();
-  const kind = $derived(verdict === 'holds' ? 'holds' : verdict === 'stop' ? 'cross' : 'single');
+  let { verdict, big = false }: { verdict: Verdict; big?: boolean } = $props();
+  const kind = $derived(verdict === 'holds' ? 'holds' : verdict === 'short' ? 'single' : 'cross');
 </script>
 
 <span class="verdict {kind}" class:big>
@@ -14,7 +18,7 @@
       {#if kind === 'cross'}<path d="M5 -1 L15 9 M0 1 L13 14 M-2 6 L8 16" class="line" />{/if}
     {/if}
   </svg>
-  {verdict}
+  {VERDICTS[verdict]}
 </span>
 
 <style>

@@ -38,7 +38,7 @@ describe('entries of a part', () => {
     expect(read(length, '5', undefined).error).toBe('10 to 300 mm');
     expect(read(length, '0.1', { value: 3, unit: 'in' }).error).toMatch(/^0\.39.* to 11\.8.* in$/);
     expect(read(length, 'long', undefined).error).toBeTruthy();
-    expect(read(poles, '4.5', 4).error).toBe('a whole number, 2 to 42');
+    expect(read(poles, '4.5', 4).error).toBe('a whole number from 2 to 42');
   });
   it('empty is a guess, but not of what is needed', () => {
     expect(read(poles, '', 4)).toEqual({ value: null });

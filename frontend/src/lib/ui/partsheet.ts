@@ -24,7 +24,7 @@ export function read(field: Field, text: string, before: unknown): Read {
   if (field.type === 'count') {
     const [low, high] = [field.low ?? 0, field.high ?? 99];
     if (!Number.isInteger(number) || number < low || number > high)
-      return { error: `a whole number, ${low} to ${high}` };
+      return { error: `a whole number from ${low} to ${high}` };
     return { value: number };
   }
   const unit = (before as Quantity | null | undefined)?.unit ?? field.unit ?? '1';

@@ -1,4 +1,6 @@
 /** Units: what comes from the core in SI is shown in the racer's system; what was typed keeps its unit. */
+import table from './table.json';
+
 export type System = 'metric' | 'imperial';
 export type Shown = { text: string; unit: string };
 
@@ -34,43 +36,14 @@ const SAME: Record<string, Unit> = {
   number: { unit: '', factor: 1, digits: 2 },
 };
 
-/** Units a document may carry, to the core's unit: si = (number + offset) * factor. */
-const TYPED: Record<string, { dimension: string; factor: number; offset?: number }> = {
-  m: { dimension: 'length', factor: 1 },
-  mm: { dimension: 'length', factor: 1e-3 },
-  cm: { dimension: 'length', factor: 1e-2 },
-  in: { dimension: 'length', factor: 0.0254 },
-  kg: { dimension: 'mass', factor: 1 },
-  g: { dimension: 'mass', factor: 1e-3 },
-  oz: { dimension: 'mass', factor: 0.028349523125 },
-  lb: { dimension: 'mass', factor: 0.45359237 },
-  'm/s': { dimension: 'wind', factor: 1 },
-  'km/h': { dimension: 'wind', factor: 1 / 3.6 },
-  mph: { dimension: 'wind', factor: 0.44704 },
-  kn: { dimension: 'wind', factor: 1852 / 3600 },
-  degC: { dimension: 'temperature', factor: 1 },
-  degF: { dimension: 'temperature', factor: 5 / 9, offset: -32 },
-};
-
-/** Units that look the same in both systems, to the core's unit. */
-const SCALED: Record<string, number> = {
-  mohm: 1e-3,
-  mAh: 1e-3,
-  kW: 1e3,
-  hp: 745.6998715822702,
-  '%': 1e-2,
-  cm2: 1e-4,
-  min: 60,
-  h: 3600,
-  Ncm: 1e-2,
-  'ozf in': 0.0070615518333333,
-  kPa: 1e3,
-  bar: 1e5,
-  psi: 6894.757293168361,
-  'L/min': 1e-3 / 60,
-};
-
-const LABELS: Record<string, string> = { degC: '°C', degF: '°F', mohm: 'mΩ', ohm: 'Ω', '1': '', m2: 'm²', cm2: 'cm²' };
+/** Units a document may carry, to the core's unit: si = (number + offset) * factor. Made from the core's own table. */
+type Row = { dimension: string; symbol: string; factor: number; offset: number };
+const TYPED: Record<string, Row> = Object.fromEntries(
+  Object.entries(table).flatMap(([dimension, rows]) => rows.map(({ unit, ...row }) => [unit, { dimension, ...row }])),
+);
+/** Dimensions that are shown in a unit of the racer's system; a speed that was typed is a wind. */
+const SWITCHED: Record<string, string> = { length: 'length', mass: 'mass', temperature: 'temperature', speed: 'wind' };
+const IMPERIAL = ['in', 'oz', 'lb', 'mph', 'degF'];
 
 export const KEY = 'kunstflug.units';
 
@@ -121,12 +94,11 @@ class Units {
 
   /** A typed quantity as it was typed, or in the other system where that has a unit of its own. */
   typed(quantity: { value: number; unit: string }): Shown {
-    const known = TYPED[quantity.unit];
-    const imperial = ['in', 'oz', 'lb', 'mph', 'degF'].includes(quantity.unit);
-    if (!known || imperial === (this.system === 'imperial')) {
-      return { text: trimmed(quantity.value), unit: LABELS[quantity.unit] ?? quantity.unit };
+    const shown = SWITCHED[TYPED[quantity.unit]?.dimension ?? ''];
+    if (!shown || IMPERIAL.includes(quantity.unit) === (this.system === 'imperial')) {
+      return { text: trimmed(quantity.value), unit: unitLabel(quantity.unit) };
     }
-    return this.show((quantity.value + (known.offset ?? 0)) * known.factor, known.dimension);
+    return this.show(toSi(quantity), shown);
   }
 }
 
@@ -136,19 +108,19 @@ export function trimmed(value: number): string {
 }
 
 export function unitLabel(unit: string): string {
-  return LABELS[unit] ?? unit;
+  return TYPED[unit]?.symbol ?? unit;
 }
 
-/** A typed quantity in the core's unit; unknown units are the core's own. */
+/** A typed quantity in the core's unit. */
 export function toSi(quantity: { value: number; unit: string }): number {
-  const known = TYPED[quantity.unit];
-  return known ? (quantity.value + (known.offset ?? 0)) * known.factor : quantity.value * (SCALED[quantity.unit] ?? 1);
+  const { factor, offset } = TYPED[quantity.unit] ?? { factor: 1, offset: 0 };
+  return (quantity.value + offset) * factor;
 }
 
 /** A value in the core's unit as a number in a typed unit. */
 export function fromSi(value: number, unit: string): number {
-  const known = TYPED[unit];
-  return known ? value / known.factor - (known.offset ?? 0) : value / (SCALED[unit] ?? 1);
+  const { factor, offset } = TYPED[unit] ?? { factor: 1, offset: 0 };
+  return value / factor - offset;
 }
 
 export const units = new Units();

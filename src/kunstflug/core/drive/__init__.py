@@ -1,4 +1,4 @@
-"""Couples the components: what a setup does."""
+"""The coupled drive: the one balance, the one table of limits, the band."""
 
-MODEL_VERSION = "B.2"
-"""Changes whenever a forecast moves; stored with each saved forecast, see CHANGELOG.md under Model."""
+MODEL_VERSION = "B.3"
+"""Changes with every number a forecast gives; stored with each forecast."""

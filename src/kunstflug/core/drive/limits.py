@@ -1,69 +1,262 @@
-"""The limits of a setup's parts under the chosen schools: where *holds* ends and *stop* begins."""
+"""The one table of limits: where *holds* ends and *stop* begins for every load, and why.
+
+A limit that is itself a guess never says *stop*: it says short runs, and that it should be measured first.
+"""
 
 import math
 from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
 
-from kunstflug.core import controller, motor, pack, wiring
-from kunstflug.core.drive import doubts
 from kunstflug.core.drive.schools import ControllerSchool, Schools
-from kunstflug.core.drive.setup import Setup
+from kunstflug.core.laws.electric import burst_time_constant_s, current_for_seconds_a, silicone_outside_m
+from kunstflug.core.laws.wire import wire_current_a
+from kunstflug.core.parts import controller, motor, pack
+from kunstflug.core.quantity.facts import Fact
+from kunstflug.core.quantity.value import Value
+from kunstflug.core.setup.doubts import believed_controller_a, believed_motor_a, believed_motor_w
+from kunstflug.core.setup.setup import Setup, thinnest_awg, wire_gauge
 
-RATING_MARGIN = 0.9  # part of a rating that is used, with margin (common practice, no source)
-PASS_S = 3.0  # full throttle of a pass by the school of burst ratings (common practice, no source)
-CELL_FLOOR_V = 3.3  # a cell under load that holds (common practice, no source)
-CELL_STOP_V = 3.0
+# All of these are common practice, no source.
+RATING_MARGIN: Final = 0.9  # part of a rating that is used, with margin
+PASS_S: Final = 3.0  # full throttle of a pass by the school of burst ratings
+CELL_FLOOR_V: Final = 3.3  # a cell under load that holds
+CELL_STOP_V: Final = 3.0
 # Silicone is printed for 180 to 200 degC. Held for minutes a wire may pass that and still carry passes of seconds: what
 # a duty does to plugs and wire is computed in time, so only what would burn at once stops here.
-WIRE_HOLDS_C = 180.0
-WIRE_STOP_C = 450.0
+WIRE_HOLDS_C: Final = 180.0
+WIRE_STOP_C: Final = 450.0
+MOTOR_POWER_STOP: Final = 2.0
+RPM_STOP: Final = 1.25
+ELECTRICAL_STOP: Final = 1.1
+MOTOR_CURRENT_STOP: Final = 1.3
+
+
+class LimitKey(StrEnum):
+    """The loads that are held against a limit."""
+
+    PACK_CURRENT = "pack_current"
+    CELL_VOLTAGE = "cell_voltage"
+    WIRE_CURRENT = "wire_current"
+    CONTROLLER_CURRENT = "controller_current"
+    ELECTRICAL_RPM = "electrical_rpm"
+    MOTOR_CURRENT = "motor_current"
+    MOTOR_POWER = "motor_power"
+    LOADED_RPM = "loaded_rpm"
+
+
+KEYS: Final = tuple(LimitKey)
+LOADS: Final = {
+    LimitKey.PACK_CURRENT: "current_a",
+    LimitKey.CELL_VOLTAGE: "weak_cell_v",
+    LimitKey.WIRE_CURRENT: "current_a",
+    LimitKey.CONTROLLER_CURRENT: "current_a",
+    LimitKey.ELECTRICAL_RPM: "electrical_rpm",
+    LimitKey.MOTOR_CURRENT: "motor_current_a",
+    LimitKey.MOTOR_POWER: "motor_power_w",
+    LimitKey.LOADED_RPM: "rpm",
+}
+"""Result of the operating point that each limit is held against."""
+RISING: Final = frozenset(KEYS) - {LimitKey.CELL_VOLTAGE}
+"""Limits that are passed by more; the others by less."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Limits:
-    """Limits in SI; ``*_stop_*`` is where *stop* begins."""
+class PackRating(Fact):
+    """Current of a C rating, believed in part; of two packs the weaker one."""
 
-    pack_a: float
-    pack_stop_a: float
-    wire_a: float
-    wire_stop_a: float
-    controller_a: float
-    controller_stop_a: float
-    controller_tau_s: float  # of the heating that its burst rating describes
-    motor_a: float  # infinite where none is printed
-    motor_w: float
-    motor_stop_w: float
-    rpm: float
-    rpm_stop: float
-    electrical_rpm: float
+    c_rating: float
+    trust: float
+    of_weaker: bool
+    guess: Fact | None
 
 
-def limits_of(setup: Setup, schools: Schools) -> Limits:
-    """Limits of a setup."""
-    printed = pack.printed_current_a(setup.pack).value
-    rating = doubts.believed_controller_a(setup).value
-    doubted = rating / setup.controller.continuous_current_a.value
-    burst = max(controller.burst_current(setup.controller).value * doubted, rating)
-    by_burst = schools.controller is ControllerSchool.BURST
-    tau = controller.burst_time_constant_s(rating, burst, controller.burst_seconds(setup.controller).value)
-    # What brings it from cold to its ceiling in a pass; never more than is printed.
-    brief = min(controller.current_for_seconds_a(rating, tau, PASS_S), burst)
-    power = doubts.believed_motor_w(setup).value
-    most = doubts.believed_motor_a(setup)
-    ceiling = motor.rpm_ceiling(setup.motor).value * schools.rpm_factor
-    gauge, air = wiring.thinnest_awg(setup.wiring), setup.conditions.air_c.value
-    outside = wiring.silicone_outside_m(gauge)
-    return Limits(
-        wire_a=wiring.wire_current_a(WIRE_HOLDS_C, gauge, outside, air),
-        wire_stop_a=wiring.wire_current_a(WIRE_STOP_C, gauge, outside, air),
-        pack_a=printed * schools.pack_trust,
-        pack_stop_a=printed,
-        controller_a=(brief if by_burst else rating) * RATING_MARGIN,
-        controller_stop_a=burst,
-        controller_tau_s=tau,
-        motor_a=most.value if most is not None else math.inf,
-        motor_w=power,
-        motor_stop_w=2.0 * power,
-        rpm=ceiling,
-        rpm_stop=1.25 * ceiling,
-        electrical_rpm=controller.electrical_rpm_limit(setup.controller).value,
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CellFloor(Fact):
+    """A cell under load stays above a floor."""
+
+    floor_v: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WireHeld(Fact):
+    """What a wire carries for minutes in still air up to a temperature."""
+
+    gauge_awg: int
+    celsius: float
+    air_c: float
+    guess: Fact | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ControllerSustained(Fact):
+    """A rating with a margin."""
+
+    rating_a: float
+    part: float
+    guess: Fact | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ControllerInPasses(Fact):
+    """What brings a cold controller to its ceiling in a pass, by its burst rating."""
+
+    seconds: float
+    burst_a: float
+    time_constant_s: float
+    guess: Fact | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Commutation(Fact):
+    """Electrical rpm that a controller follows, with a number of poles."""
+
+    poles: int
+    guess: Fact | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MotorPrintedCurrent(Fact):
+    """Current printed on the motor."""
+
+    guess: Fact | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MotorHeldPower(Fact):
+    """Power that the motor takes for minutes."""
+
+    guess: Fact | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RotorCeiling(Fact):
+    """Loaded rpm one aims at."""
+
+    factor: float
+    guess: Fact | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Limit:
+    """One limit.
+
+    Parameters
+    ----------
+    holds, stop : in the core's unit of the load; infinite where there is none.
+    guessed : whether nobody gave it.
+    basis : where it comes from.
+    """
+
+    key: LimitKey
+    holds: float
+    stop: float
+    guessed: bool
+    basis: Fact
+
+    @property
+    def exists(self) -> bool:
+        """Whether there is such a limit."""
+        return math.isfinite(self.holds)
+
+
+def _limit(key: LimitKey, holds: float, stop: float, basis: Fact, *, guessed: bool) -> Limit:
+    never = math.inf if key in RISING else 0.0
+    return Limit(key=key, holds=holds, stop=never if guessed else stop, guessed=guessed, basis=basis)
+
+
+def limits_of(setup: Setup, schools: Schools) -> tuple[Limit, ...]:
+    """Limits of a setup under the chosen schools, in the order of ``KEYS``."""
+    return (
+        _pack(setup, schools),
+        _limit(LimitKey.CELL_VOLTAGE, CELL_FLOOR_V, CELL_STOP_V, CellFloor(floor_v=CELL_FLOOR_V), guessed=False),
+        _wire(setup),
+        _controller(setup, schools),
+        _electrical(setup),
+        _motor_current(setup),
+        _motor_power(setup),
+        _rotor(setup, schools),
     )
+
+
+def _pack(setup: Setup, schools: Schools) -> Limit:
+    printed, rating = pack.printed_current_a(setup.pack), pack.printed_c(setup.pack)
+    basis = PackRating(
+        c_rating=rating.value,
+        trust=schools.pack_trust,
+        of_weaker=setup.pack.second_cells is not None,
+        guess=printed.reason,
+    )
+    # What is printed is no guess of ours, even where part of it is not believed.
+    guessed = setup.pack.c_rating is None
+    return _limit(LimitKey.PACK_CURRENT, printed.value * schools.pack_trust, printed.value, basis, guessed=guessed)
+
+
+def _wire(setup: Setup) -> Limit:
+    gauge, air, thin = wire_gauge(setup), setup.conditions.air_c.value, thinnest_awg(setup)
+    outside = silicone_outside_m(thin)
+    basis = WireHeld(gauge_awg=thin, celsius=WIRE_HOLDS_C, air_c=air, guess=gauge.reason)
+    holds = wire_current_a(WIRE_HOLDS_C, thin, outside, air)
+    stop = wire_current_a(WIRE_STOP_C, thin, outside, air)
+    return _limit(LimitKey.WIRE_CURRENT, holds, stop, basis, guessed=gauge.guessed)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BelievedRatings:
+    """Ratings of a controller that are believed: continuous, burst [A], and the time constant between them [s]."""
+
+    continuous: Value
+    burst_a: float
+    time_constant_s: float
+
+
+def believed_ratings(setup: Setup) -> BelievedRatings:
+    """Ratings of a setup's controller; a doubt of the continuous one falls on the burst as well."""
+    rating = believed_controller_a(setup)
+    doubted = rating.value / setup.controller.continuous_current_a.value
+    burst = max(controller.burst_current(setup.controller).value * doubted, rating.value)
+    tau = burst_time_constant_s(rating.value, burst, controller.burst_seconds(setup.controller).value)
+    return BelievedRatings(continuous=rating, burst_a=burst, time_constant_s=tau)
+
+
+def _controller(setup: Setup, schools: Schools) -> Limit:
+    found = believed_ratings(setup)
+    rating, burst, why = found.continuous.value, found.burst_a, found.continuous.reason
+    holds: float = rating
+    basis: Fact = ControllerSustained(rating_a=rating, part=RATING_MARGIN, guess=why)
+    if schools.controller is ControllerSchool.BURST:
+        # Never more than is printed.
+        holds = min(current_for_seconds_a(rating, found.time_constant_s, PASS_S), burst)
+        basis = ControllerInPasses(seconds=PASS_S, burst_a=burst, time_constant_s=found.time_constant_s, guess=why)
+    # A rating that is not believed is still printed: its stop stands.
+    return _limit(LimitKey.CONTROLLER_CURRENT, holds * RATING_MARGIN, burst, basis, guessed=False)
+
+
+def _electrical(setup: Setup) -> Limit:
+    limit, poles = controller.electrical_rpm_limit(setup.controller), motor.pole_count(setup.motor)
+    basis = Commutation(poles=poles, guess=limit.reason)
+    guessed = limit.guessed or setup.motor.poles is None
+    return _limit(LimitKey.ELECTRICAL_RPM, limit.value, ELECTRICAL_STOP * limit.value, basis, guessed=guessed)
+
+
+def _motor_current(setup: Setup) -> Limit:
+    most = believed_motor_a(setup)
+    if most is None:
+        basis = MotorPrintedCurrent(guess=None)
+        return Limit(key=LimitKey.MOTOR_CURRENT, holds=math.inf, stop=math.inf, guessed=False, basis=basis)
+    basis = MotorPrintedCurrent(guess=most.reason)
+    return _limit(LimitKey.MOTOR_CURRENT, most.value, MOTOR_CURRENT_STOP * most.value, basis, guessed=False)
+
+
+def _motor_power(setup: Setup) -> Limit:
+    most = believed_motor_w(setup)
+    basis = MotorHeldPower(guess=most.reason)
+    guessed = setup.motor.max_power_w is None
+    return _limit(LimitKey.MOTOR_POWER, most.value, MOTOR_POWER_STOP * most.value, basis, guessed=guessed)
+
+
+def _rotor(setup: Setup, schools: Schools) -> Limit:
+    ceiling = motor.rpm_ceiling(setup.motor)
+    rpm = ceiling.value * schools.rpm_factor
+    basis = RotorCeiling(factor=schools.rpm_factor, guess=ceiling.reason)
+    return _limit(LimitKey.LOADED_RPM, rpm, RPM_STOP * rpm, basis, guessed=ceiling.guessed)

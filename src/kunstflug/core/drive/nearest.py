@@ -1,18 +1,41 @@
-"""When there is no working operating point: why, and the nearest thing that would work."""
+"""When there is no working operating point: why, and the nearest single change that would work."""
 
 from dataclasses import dataclass
+from typing import Final
 
 import numpy as np
 
-from kunstflug.core import hull, pack
-from kunstflug.core.drive.operating_point import OperatingPoint, operating_point
-from kunstflug.core.drive.parameters import DriveParameters
-from kunstflug.core.drive.setup import Setup
-from kunstflug.core.drive.variation import varied
-from kunstflug.core.propeller import OpenWaterCurve
+from kunstflug.core.drive.curves import curve_of
+from kunstflug.core.drive.point import OperatingPoint, solve
+from kunstflug.core.drive.values import Rows, varied
+from kunstflug.core.drive.verdict import overloaded, runs
+from kunstflug.core.laws.resistance import PLANING_FROUDE
+from kunstflug.core.parts import pack
+from kunstflug.core.quantity.facts import Fact
+from kunstflug.core.quantity.value import Array
+from kunstflug.core.setup.setup import Setup
 
-STALL_RATIO = 0.5  # below half the free rpm a motor gives less power the more it is loaded
-CELL_EMPTY_V = 2.5
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PushedBackwards(Fact):
+    """Thrust never meets the resistance of hull and headwind."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PropellerTooBig(Fact):
+    """The propeller holds the motor far below its free rpm, or empties the cells."""
+
+    rpm_part: float
+    current_a: float
+    cell_v: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StaysBelowPlaning(Fact):
+    """Thrust does not carry the hull over its hump."""
+
+    thrust_n: float
+    speed_mps: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -21,67 +44,57 @@ class Remedy:
 
     Parameters
     ----------
-    field : of the setup document.
+    path : of the setup document.
     value : new value in the core's unit.
     speed_mps : what it would give.
     """
 
-    field: str
+    path: str
     value: float
-    sentence: str
     speed_mps: float
 
 
-def refusal(setup: Setup, point: OperatingPoint) -> str:
-    """Why there is no working operating point; empty where there is one."""
+def refusal(point: OperatingPoint) -> Fact | None:
+    """Why one drive has no working operating point; None where it has one."""
+    if bool(runs(point)[0]):
+        return None
     if not np.isfinite(point.speed_mps):
-        return "The boat is pushed backwards: thrust never meets the resistance of hull and headwind."
-    stalls, empty = _overloaded(point, pack.series_cells(setup.pack))
-    if stalls or empty:
-        volts = point.pack_voltage_v / pack.series_cells(setup.pack)
-        return (
-            f"Propeller too big: it holds the motor at {point.rpm / point.free_rpm:.0%} of its free rpm with "
-            f"{point.current_a:.0f} A and {volts:.2f} V a cell. Something burns before the boat gets there."
+        return PushedBackwards()
+    stalls, empty = overloaded(point)
+    if stalls[0] or empty[0]:
+        return PropellerTooBig(
+            rpm_part=float(point.rpm / point.free_rpm),
+            current_a=float(point.current_a),
+            cell_v=float(point.weak_cell_v),
         )
-    if point.volume_froude < hull.PLANING_FROUDE:
-        return (
-            f"Motor too weak for this hull: thrust of {point.thrust_n:.1f} N does not carry it over the hump; "
-            f"it stays below planing at {point.speed_mps * 3.6:.0f} km/h."
-        )
-    return ""
+    assert point.volume_froude < PLANING_FROUDE
+    return StaysBelowPlaning(thrust_n=float(point.thrust_n), speed_mps=float(point.speed_mps))
 
 
-def _overloaded(point: OperatingPoint, cells):  # type: ignore[no-untyped-def]  # floats or arrays
-    return point.rpm < STALL_RATIO * point.free_rpm, point.pack_voltage_v < CELL_EMPTY_V * cells
+SIZES: Final = (0.97, 0.4, 1.6)
+WINDINGS: Final = (0.95, 0.25, 4.0)
+MASSES: Final = (0.95, 0.3, 1.0)
 
 
-def remedies(setup: Setup, nominal: DriveParameters, curve: OpenWaterCurve) -> tuple[Remedy, ...]:
+def remedies(setup: Setup) -> tuple[Remedy, ...]:
     """The smallest single changes after which the drive works: propeller, KV, mass, cells."""
-    kv, diameter, mass = (float(np.asarray(v)) for v in (nominal.kv_rpm_per_v, nominal.diameter_m, nominal.mass_kg))
-    sizes, windings, masses = _steps(0.97, 0.4, 1.6), _steps(0.95, 0.25, 4.0), _steps(0.95, 0.3, 1.0)
+    kv, diameter = setup.motor.kv_rpm_per_v.value, setup.propeller.diameter_m.value
+    mass = setup.all_up_mass_kg.value
+    sizes, windings, masses = _steps(*SIZES), _steps(*WINDINGS), _steps(*MASSES)
     now = pack.series_cells(setup.pack)
     other = setup.pack.second_cells or 0  # only the first of two packs in series is changed
     several = (c for c in range(1 + other, pack.MOST_SERIES_CELLS + 1) if c != now)
     cells = np.array(sorted(several, key=lambda c: abs(c - now)), dtype=float)
-    tried = (
-        ("propeller.diameter", diameter * sizes, varied(setup, nominal, diameter_m=diameter * sizes)),
-        ("motor.kv", kv * windings, varied(setup, nominal, kv_rpm_per_v=kv * windings)),
-        ("all_up_mass", mass * masses, varied(setup, nominal, mass_factor=masses)),
-        ("pack.cells", cells, varied(setup, nominal, cells=cells)),
+    found = (
+        _first_working(setup, "propeller.diameter", diameter * sizes, varied(setup, diameter_m=diameter * sizes)),
+        _first_working(setup, "motor.kv", kv * windings, varied(setup, kv_rpm_per_v=kv * windings)),
+        _first_working(setup, "all_up_mass", mass * masses, varied(setup, mass_factor=masses)),
+        _first_working(setup, "pack.cells", cells - other, varied(setup, cells=cells)) if len(cells) else None,
     )
-    found = (_first_working(setup, curve, field, values, p) for field, values, p in tried)
     return tuple(r for r in found if r is not None)
 
 
-_WORDS = {
-    "propeller.diameter": lambda v: f"a propeller of {v * 1e3:.0f} mm",
-    "motor.kv": lambda v: f"{v:.0f} rpm/V",
-    "all_up_mass": lambda v: f"a boat of {v * 1e3:.0f} g",
-    "pack.cells": lambda v: f"{v:.0f} cells" if v != 1 else "one cell",
-}
-
-
-def _steps(ratio: float, low: float, high: float) -> np.ndarray:
+def _steps(ratio: float, low: float, high: float) -> Array:
     """Factors either side of 1, nearest first."""
     down = ratio ** np.arange(1, 40)
     both = np.concatenate([down, 1 / down])
@@ -89,27 +102,10 @@ def _steps(ratio: float, low: float, high: float) -> np.ndarray:
     return both[np.argsort(np.abs(np.log(both)), kind="stable")]
 
 
-def _works(point: OperatingPoint, cells) -> np.ndarray:  # type: ignore[no-untyped-def]  # floats or arrays
-    stalls, empty = _overloaded(point, cells)
-    return (
-        np.isfinite(point.speed_mps)
-        & ~np.asarray(stalls)
-        & ~np.asarray(empty)
-        & (np.asarray(point.volume_froude) >= hull.PLANING_FROUDE)
-    )
-
-
-def _first_working(
-    setup: Setup, curve: OpenWaterCurve, field: str, values: np.ndarray, p: DriveParameters
-) -> Remedy | None:
-    if not len(values):  # with so many cells in the second pack there is no other number for the first
-        return None
-    points = operating_point(p, curve)
-    cells = values if field == "pack.cells" else pack.series_cells(setup.pack)
-    works = _works(points, cells)
+def _first_working(setup: Setup, path: str, values: Array, rows: Rows) -> Remedy | None:
+    points = solve(rows, (curve_of(setup),))
+    works = runs(points)
     if not np.any(works):
         return None
     k = int(np.argmax(works))
-    speed = float(np.asarray(points.speed_mps)[k])
-    value = float(values[k]) - (setup.pack.second_cells or 0 if field == "pack.cells" else 0)
-    return Remedy(field=field, value=value, sentence=f"{_WORDS[field](value)} would run", speed_mps=speed)
+    return Remedy(path=path, value=float(values[k]), speed_mps=float(np.asarray(points.speed_mps)[k]))

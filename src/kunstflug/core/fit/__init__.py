@@ -1,1 +1,1 @@
-"""Does it go together: shafts, shims, flats, screws, rings, room; joints, section drawing, build list."""
+"""Does it go together: joints, section drawing, build list."""

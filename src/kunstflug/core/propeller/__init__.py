@@ -1,8 +1,6 @@
-"""The propeller: its part, its two regimes, and the open-water curve the drive is solved with."""
+"""Open-water curves: two regimes and a smooth seam, and the curve the drive is solved with."""
 
-from kunstflug.core.propeller import seam
-from kunstflug.core.propeller.curve import OpenWaterCurve, open_water_curve
+from kunstflug.core.propeller.curve import Curves, OpenWaterCurve, open_water_curve
 from kunstflug.core.propeller.jet import jet_curve
-from kunstflug.core.propeller.part import Propeller
 
-__all__ = ["OpenWaterCurve", "Propeller", "jet_curve", "open_water_curve", "seam"]
+__all__ = ["Curves", "OpenWaterCurve", "jet_curve", "open_water_curve"]

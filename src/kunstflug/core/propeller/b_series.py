@@ -4,7 +4,7 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.values import Floats
+from kunstflug.core.quantity.value import Floats
 
 PITCH_RATIO_RANGE: Final = (0.5, 1.4)
 AREA_RATIO_RANGE: Final = (0.30, 1.05)

@@ -5,7 +5,7 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from kunstflug.core.values import Floats
+from kunstflug.core.quantity.value import Floats
 
 HUB: Final = 0.2  # hub radius over tip radius
 _STATIONS: Final = 20

@@ -5,19 +5,31 @@ immersed part of the turn pushes. *Wetted*: Wageningen B-series where in its ran
 carries the nearest propeller inside the range over to the wanted one, so that this seam is smooth by construction too.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-import numpy.typing as npt
 from scipy.interpolate import CubicSpline
 
+from kunstflug.core.laws.jit import jitable, kept
 from kunstflug.core.propeller import b_series
 from kunstflug.core.propeller.blade import section_integrals
 from kunstflug.core.propeller.seam import wetness
-from kunstflug.core.values import Floats
+from kunstflug.core.quantity.facts import Fact
+from kunstflug.core.quantity.value import Array, Floats
 
 _POINTS = 64
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BeyondSeries(Fact):
+    """A wetted propeller outside the range of the series; ``ratio`` is pitch over diameter or blade area ratio."""
+
+    of_pitch: bool
+    ratio: float
+    low: float
+    high: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -27,15 +39,20 @@ class OpenWaterCurve:
     A surface drive's blades follow ``(1 - w) area immersed (K_force + friction K_friction) + w immersed K_wetted`` with
     the share w of :mod:`seam`; a submerged propeller or an impeller is always ``area K_wetted``, its area being 1 with
     the spread of the series.
+
+    Parameters
+    ----------
+    j : shape (G,), advance coefficients [1], uniform from 0.
+    cubics : shape (4, G - 1, 6): power, interval, and kt, kq of the force, of friction, when wetted; contiguous.
     """
 
-    j: npt.NDArray[np.float64]  # (G,) uniform from 0
-    spline: CubicSpline  # (G, 6): kt, kq of the force, kt, kq of friction, kt, kq when wetted
+    j: Array
+    cubics: Array
     pitch_ratio: float
     ventilated: bool
-    caveats: tuple[str, ...]
+    caveats: tuple[Fact, ...]
 
-    def coefficients(self, j: Floats, area: Floats, immersed: Floats, friction: Floats) -> tuple[Floats, Floats]:
+    def coefficients(self, j: Floats, area: Floats, immersed: Floats, friction: Floats) -> tuple[Array, Array]:
         """KT, KQ [1] at advance coefficients j; j beyond the grid is extrapolated by the last cubic.
 
         Parameters
@@ -44,25 +61,16 @@ class OpenWaterCurve:
         immersed : part of the turn in the water [1]; not used by one that is always wetted.
         friction : face friction and edge drag [1].
         """
-        k = self.spline(j)
-        if not self.ventilated:
-            return area * k[..., 4], area * k[..., 5]
-        wet = wetness(immersed, 1.0 - j / self.pitch_ratio)
-        dry = (1.0 - wet) * area
-        return (
-            immersed * (dry * (k[..., 0] + friction * k[..., 2]) + wet * k[..., 4]),
-            immersed * (dry * (k[..., 1] + friction * k[..., 3]) + wet * k[..., 5]),
-        )
+        columns = np.broadcast_arrays(*(np.asarray(a, dtype=np.float64) for a in (j, area, immersed, friction)))
+        shape = columns[0].shape
+        flat = (np.ascontiguousarray(c).reshape(-1) for c in columns)
+        kt, kq = _coefficients(self.cubics, self.step, self.seam_pitch, *flat)
+        return kt.reshape(shape), kq.reshape(shape)
 
     @property
     def seam_pitch(self) -> float:
         """Pitch ratio by which the seam is found [1]; 0 for a propeller that is always wetted."""
         return self.pitch_ratio if self.ventilated else 0.0
-
-    @property
-    def cubics(self) -> npt.NDArray[np.float64]:
-        """Coefficients of the cubics, shape (4, G - 1, 6): power, interval, column; contiguous."""
-        return np.ascontiguousarray(self.spline.c)
 
     @property
     def step(self) -> float:
@@ -73,6 +81,61 @@ class OpenWaterCurve:
     def j_end(self) -> float:
         """Last advance coefficient of the grid, a little past zero thrust."""
         return float(self.j[-1])
+
+
+@jitable
+def coefficients_at(
+    j: float, cubics: Array, step: float, seam_pitch: float, area: float, immersed: float, friction: float
+) -> tuple[float, float]:
+    """KT, KQ [1] at one advance coefficient; see ``OpenWaterCurve.coefficients``."""
+    k = min(max(int(j / step), 0), cubics.shape[1] - 1)
+    t = j - k * step
+    c = cubics[:, k]
+    kt_wet = ((c[0, 4] * t + c[1, 4]) * t + c[2, 4]) * t + c[3, 4]
+    kq_wet = ((c[0, 5] * t + c[1, 5]) * t + c[2, 5]) * t + c[3, 5]
+    if seam_pitch == 0.0:
+        return area * kt_wet, area * kq_wet
+    kt = ((c[0, 0] * t + c[1, 0]) * t + c[2, 0]) * t + c[3, 0]
+    kq = ((c[0, 1] * t + c[1, 1]) * t + c[2, 1]) * t + c[3, 1]
+    kt += friction * (((c[0, 2] * t + c[1, 2]) * t + c[2, 2]) * t + c[3, 2])
+    kq += friction * (((c[0, 3] * t + c[1, 3]) * t + c[2, 3]) * t + c[3, 3])
+    wet = wetness(immersed, 1.0 - j / seam_pitch)
+    dry = (1.0 - wet) * area
+    return immersed * (dry * kt + wet * kt_wet), immersed * (dry * kq + wet * kq_wet)
+
+
+@kept
+def _coefficients(
+    cubics: Array, step: float, seam_pitch: float, j: Array, area: Array, immersed: Array, friction: Array
+) -> tuple[Array, Array]:
+    kt, kq = np.empty_like(j), np.empty_like(j)
+    for k in range(j.size):
+        kt[k], kq[k] = coefficients_at(j[k], cubics, step, seam_pitch, area[k], immersed[k], friction[k])
+    return kt, kq
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Curves:
+    """Curves that many drives share, as kernels take them: shape (C, 4, G - 1, 6), (C,), (C,)."""
+
+    cubics: Array
+    steps: Array
+    seam_pitches: Array
+
+    @classmethod
+    def of(cls, curves: Sequence[OpenWaterCurve]) -> "Curves":
+        """Curves on grids of the same size, together."""
+        cubics = np.stack([c.cubics for c in curves]) if len(curves) > 1 else curves[0].cubics[np.newaxis]
+        return cls(
+            cubics=cubics,
+            steps=np.array([c.step for c in curves]),
+            seam_pitches=np.array([c.seam_pitch for c in curves]),
+        )
+
+
+def cubics_of(j: Array, columns: Array) -> Array:
+    """Cubics through columns of shape (G, 6) on a grid j, as ``OpenWaterCurve`` keeps them."""
+    return np.ascontiguousarray(CubicSpline(j, columns).c)
 
 
 @lru_cache(maxsize=512)  # a slider asks for the same propeller at every step of the others
@@ -92,7 +155,7 @@ def open_water_curve(pitch_ratio: float, blades: int, area_ratio: float, *, vent
     dry = section_integrals(j, pitch_ratio, cavity=True) if ventilated else (np.zeros_like(j),) * 4
     return OpenWaterCurve(
         j=j,
-        spline=CubicSpline(j, np.stack([*dry, kt, kq], axis=-1)),
+        cubics=cubics_of(j, np.stack([*dry, kt, kq], axis=-1)),
         pitch_ratio=pitch_ratio,
         ventilated=ventilated,
         # A surface drive passes through the wetted law on its way up only: its range says nothing of where it runs.
@@ -100,11 +163,9 @@ def open_water_curve(pitch_ratio: float, blades: int, area_ratio: float, *, vent
     )
 
 
-def _wetted(
-    j: npt.NDArray[np.float64], pitch_ratio: float, blades: int, area_ratio: float
-) -> tuple[npt.NDArray[np.float64], npt.NDArray[np.float64], list[str]]:
+def _wetted(j: Array, pitch_ratio: float, blades: int, area_ratio: float) -> tuple[Array, Array, list[Fact]]:
     """KT, KQ of the B-series, carried over by the blade-element ratio outside its pitch range."""
-    caveats: list[str] = []
+    caveats: list[Fact] = []
     anchor = float(np.clip(pitch_ratio, *b_series.PITCH_RATIO_RANGE))
     area = float(np.clip(area_ratio, *b_series.AREA_RATIO_RANGE))
     # Same position along the curve, J over P/D, so that both propellers work at the same slip.
@@ -112,12 +173,12 @@ def _wetted(
     kt, kq = b_series.b_series_coefficients(j_anchor, anchor, area, blades)
     if anchor != pitch_ratio:
         low, high = b_series.PITCH_RATIO_RANGE
-        caveats.append(f"wetted propeller: pitch ratio {pitch_ratio:.2f}, the B-series covers {low} to {high}")
+        caveats.append(BeyondSeries(of_pitch=True, ratio=pitch_ratio, low=low, high=high))
         factor_t, factor_q = _blade_element_ratio(pitch_ratio, anchor)
         kt, kq = kt * factor_t, kq * factor_q
     if area != area_ratio:
         low, high = b_series.AREA_RATIO_RANGE
-        caveats.append(f"wetted propeller: blade area ratio {area_ratio:.2f}, the B-series covers {low} to {high}")
+        caveats.append(BeyondSeries(of_pitch=False, ratio=area_ratio, low=low, high=high))
     return np.asarray(kt), np.asarray(kq), caveats
 
 

@@ -9,19 +9,27 @@ Nozzle 45 % of the disc, k = 0.95 P/D, inlet recovery r = 0.6, wake w = 0.03, pu
 source. There is no immersion; the inlet is taken to be full of water.
 """
 
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final
 
 import numpy as np
-from scipy.interpolate import CubicSpline
 
-from kunstflug.core.propeller.curve import OpenWaterCurve
+from kunstflug.core.propeller.curve import OpenWaterCurve, cubics_of
+from kunstflug.core.quantity.facts import Fact
 
 NOZZLE: Final = 0.45
 JET_SPEED: Final = 0.95
 RECOVERY: Final = 0.6
 WAKE: Final = 0.03
 PUMP_EFFICIENCY: Final = 0.65
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class JetIsRough(Fact):
+    """A water-jet is a momentum model with usual numbers; its thrust may be off by a part."""
+
+    part: float
 
 
 @lru_cache(maxsize=128)
@@ -40,8 +48,8 @@ def jet_curve(pitch_ratio: float) -> OpenWaterCurve:
     none = np.zeros_like(j)
     return OpenWaterCurve(
         j=j,
-        spline=CubicSpline(j, np.stack([none, none, none, none, kt, kq], axis=-1)),
+        cubics=cubics_of(j, np.stack([none, none, none, none, kt, kq], axis=-1)),
         pitch_ratio=pitch_ratio,
         ventilated=False,
-        caveats=("water-jet: a momentum model with usual numbers; thrust may be a fifth more or less",),
+        caveats=(JetIsRough(part=0.2),),
     )

@@ -11,7 +11,8 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.values import Floats
+from kunstflug.core.laws.jit import jitable
+from kunstflug.core.quantity.value import Floats
 
 RISE_FROUDE: Final = 1.6  # volume Froude number over which the propeller comes up with the hull
 WET_FROM: Final = 0.70  # immersed part of the turn at which blades begin to run wetted
@@ -21,6 +22,7 @@ HEAVY_SLIP: Final = 0.60  # above which it is ventilated
 REFERENCE_TURNS: Final = 0.85  # loaded over free rpm, for the speed that belongs to an advance coefficient
 
 
+@jitable
 def smooth_step(x: Floats, low: float, high: float) -> Floats:
     """0 below ``low``, 1 above ``high``, a cubic with level ends in between [1].
 
@@ -33,16 +35,19 @@ def smooth_step(x: Floats, low: float, high: float) -> Floats:
     return t * t * (3.0 - 2.0 * t)
 
 
+@jitable
 def immersed_part(froude: Floats, running: Floats) -> Floats:
     """Immersed part of the turn [1] at a volume Froude number, from all of it at rest to ``running`` on the plane."""
     return running + (1.0 - running) * np.exp(-((froude / RISE_FROUDE) ** 2))
 
 
+@jitable
 def wetness(immersed: Floats, slip: Floats) -> Floats:
     """Share of the wetted law [1]: 1 where the blades run wetted, 0 where they are ventilated."""
     return smooth_step(immersed, WET_FROM, WET_FULL) * (1.0 - smooth_step(slip, LIGHT_SLIP, HEAVY_SLIP))
 
 
+@jitable
 def side_factor(immersed: Floats) -> Floats:
     """Mean sideways part of the blades' turning force [1]: sin(a) / a, a the half angle of the immersed sector.
 

@@ -13,7 +13,8 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from kunstflug.core.errors import InvalidValue
+from kunstflug.core.quantity.errors import InvalidValue
+from kunstflug.core.quantity.facts import AtMost, Fact
 from kunstflug.core.tracks.samples import Array, TrackSamples, local_metres
 
 FASTEST_MPS: Final = 130.0
@@ -47,6 +48,27 @@ class Trouble(StrEnum):
     REVERSED = "reversed"  # the whole file ran backwards and was put in order
     BREAK = "break"  # on the far side of a long break; value: seconds
     JUMP = "jump"  # cannot have been reached; value: metres
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TooManyJumps(Fact):
+    """Positions that no boat can have reached from one another."""
+
+    jumps: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TooFastRate(Fact):
+    """More samples a second than any receiver gives."""
+
+    rate_hz: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TooManyPieces(Fact):
+    """A track in pieces with gaps between them."""
+
+    pieces: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -186,7 +208,7 @@ def _reachable(samples: TrackSamples, order: npt.NDArray[np.intp], odd: list[Odd
     if not len(jumps):
         return order
     if len(jumps) > MOST_STRETCHES:
-        raise InvalidValue("track", f"{len(jumps)} impossible jumps of position", f"at most {MOST_STRETCHES}")
+        raise InvalidValue("track", TooManyJumps(jumps=len(jumps)), AtMost(most=MOST_STRETCHES))
     edges = np.concatenate([[0], jumps + 1, [len(order)]])
     chains: list[list[tuple[int, int]]] = []
     for a, b in zip(edges[:-1].tolist(), edges[1:].tolist(), strict=True):
@@ -222,10 +244,10 @@ def _check_rate(time: Array) -> None:
     steps = np.diff(time)
     step = float(np.median(steps))
     if step < 1 / FASTEST_RATE_HZ:
-        raise InvalidValue("track", f"{1 / step:.0f} samples a second", f"at most {FASTEST_RATE_HZ:.0f}")
+        raise InvalidValue("track", TooFastRate(rate_hz=1 / step), AtMost(most=round(FASTEST_RATE_HZ)))
     pieces = int(np.sum(steps > gap_s(step))) + 1
     if pieces > MOST_STRETCHES:
-        raise InvalidValue("track", f"in {pieces} pieces with gaps between them", f"at most {MOST_STRETCHES} pieces")
+        raise InvalidValue("track", TooManyPieces(pieces=pieces), AtMost(most=MOST_STRETCHES))
 
 
 def gap_s(step_s: float) -> float:

@@ -6,7 +6,8 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from kunstflug.core.errors import InvalidValue
+from kunstflug.core.quantity.errors import InvalidValue
+from kunstflug.core.quantity.facts import Fact
 
 Array = npt.NDArray[np.float64]
 
@@ -15,6 +16,11 @@ _SEMI_MAJOR_M: Final = 6378137.0
 _E2: Final = 6.69437999014e-3
 
 MOST_SAMPLES: Final = 2_000_000
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EqualLengths(Fact):
+    """Columns of a track have the same number of samples."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,7 +48,7 @@ class TrackSamples:
     def __post_init__(self) -> None:
         lengths = {len(self.time_s), len(self.latitude_deg), len(self.longitude_deg), len(self.receiver_speed_mps)}
         if len(lengths) != 1:
-            raise InvalidValue("track", f"arrays of {sorted(lengths)} samples", "equal lengths")
+            raise InvalidValue("track", sorted(lengths), EqualLengths())
 
     def __len__(self) -> int:
         return len(self.time_s)

@@ -42,7 +42,7 @@ def bin_log(run_id: Id, store: StoreOf) -> views.BinnedView:
     return bin.take_out(store, "controller-log", run_id)
 
 
-@router.delete("/shelf/{part_id}")
+@router.delete("/parts/{part_id}")
 def bin_part(part_id: Id, store: StoreOf) -> views.BinnedView:
     """Puts a part into the bin that no setup refers to."""
     return bin.take_out(store, "part", part_id)

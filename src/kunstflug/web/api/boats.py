@@ -4,7 +4,7 @@ import re
 
 from fastapi import APIRouter, Response
 
-from kunstflug.formats.setup_document import SetupDocument
+from kunstflug.documents.setup import SetupDocument
 from kunstflug.services import boats as use
 from kunstflug.services import views
 from kunstflug.services.rows import tag_of

@@ -16,6 +16,7 @@ from pydantic import TypeAdapter
 from kunstflug.services.rows import RequestKey
 from kunstflug.store.database import Store
 from kunstflug.web.streams import Line
+from kunstflug.wording import Tongue, Units
 
 
 def _written(endpoint: Callable[..., Any], adapter: TypeAdapter[Any], status: int) -> Callable[..., Any]:
@@ -86,6 +87,22 @@ def _line(request: Request) -> Line:
 
 
 LineOf = Annotated[Line, Depends(_line)]
+
+
+def _tongue(
+    units: Annotated[Units, Header(alias="Units", description="in which sentences are written")] = Units.METRIC,
+) -> Tongue:
+    return Tongue(units=units)
+
+
+TongueOf = Annotated[Tongue, Depends(_tongue)]
+
+
+def tongue_of(request: Request) -> Tongue:
+    """The tongue of a request that may not have been understood."""
+    asked = request.headers.get("units", "")
+    return Tongue(units=Units(asked)) if asked in tuple(Units) else Tongue()
+
 
 IfMatch = Annotated[
     str | None, Header(alias="If-Match", max_length=80, description="tag of the state that this changes; * for any")

@@ -1,26 +1,26 @@
-"""Fit: joints, build list, water, the held-back test."""
+"""Fit: joints, build list, water, the tub test."""
 
 from fastapi import APIRouter, Response
 
-from kunstflug.formats.circuit_document import CircuitIn, SolvedOut
-from kunstflug.formats.fit_document import FitOut
+from kunstflug.documents.fit import FitOut
+from kunstflug.documents.water import CircuitIn, SolvedOut
 from kunstflug.services import fit, prove, views
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import Id, IfMatch, KeyOf, StoreOf, StrictRoute, set_tag
+from kunstflug.web.api.deps import Id, IfMatch, KeyOf, StoreOf, StrictRoute, TongueOf, set_tag
 
 router = APIRouter(tags=["fit"], route_class=StrictRoute)
 
 
 @router.get("/setups/{setup_id}/fit")
-def get_fit(setup_id: Id, store: StoreOf) -> FitOut:
+def get_fit(setup_id: Id, store: StoreOf, tongue: TongueOf) -> FitOut:
     """Joints, drawing and build list of a setup against its parent."""
-    return fit.fit(store, setup_id)
+    return fit.fit(store, setup_id, tongue)
 
 
 @router.post("/fit")
-def try_fit(body: schemas.FitIn) -> FitOut:
+def try_fit(body: schemas.FitIn, tongue: TongueOf) -> FitOut:
     """The same of a document that is being tried."""
-    return fit.fit_of(body.document, body.before, {})
+    return fit.fit_of(body.document, body.before, {}, tongue)
 
 
 @router.put("/setups/{setup_id}/ticks", status_code=204)
@@ -48,26 +48,26 @@ def set_circuit(
 
 
 @router.post("/circuit")
-def solve_circuit(body: schemas.CircuitSolveIn) -> SolvedOut:
+def solve_circuit(body: schemas.CircuitSolveIn, tongue: TongueOf) -> SolvedOut:
     """A circuit solved over speed with a setup's heat, its cases beside it."""
-    return fit.solve(body.document, body.circuit, body.duty.core())
+    return fit.solve(body.document, body.circuit, body.duty.core(), tongue)
 
 
 @router.post("/tub")
-def tub(body: schemas.TubIn) -> views.TubView:
-    """A held-back test as it runs: curve, readings, seconds left, stop."""
+def tub(body: schemas.TubIn, tongue: TongueOf) -> views.TubView:
+    """A tub test as it runs: curve, readings, seconds left, stop."""
     case = [(r.seconds, r.typed) for r in body.readings if r.place == "case"]
-    return prove.tub(body.document, case, body.schools.core())
+    return prove.tub(body.document, case, body.schools.core(), tongue)
 
 
 @router.post("/setups/{setup_id}/tub-tests", status_code=201)
 def keep_tub(setup_id: Id, body: schemas.KeepTubIn, store: StoreOf, key: KeyOf) -> views.TubTestView:
-    """Keeps a held-back test."""
+    """Keeps a tub test."""
     rows = [r.model_dump(mode="json", exclude_none=True) for r in body.readings]
     return prove.keep_test(store, setup_id, body.document, rows, body.schools.core(), body.end, body.note, key)
 
 
 @router.get("/setups/{setup_id}/tub-tests")
 def tub_tests(setup_id: Id, store: StoreOf) -> list[views.TubTestView]:
-    """Held-back tests of a setup."""
+    """Tub tests of a setup."""
     return prove.tests(store, setup_id)

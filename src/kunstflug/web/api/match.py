@@ -4,49 +4,44 @@ import math
 
 from fastapi import APIRouter, Response
 from fastapi.responses import StreamingResponse
-from pydantic import TypeAdapter
 
-from kunstflug.core.matching.shelf import Bounds
-from kunstflug.formats.forecast_document import ForecastOut
-from kunstflug.formats.plan_document import BackwardOut, HeatOut, MapOut, ProgressOut, StepOut
-from kunstflug.formats.setup_document import SetupDocument, setup_of
+from kunstflug.core.choose.shelf import Bounds
+from kunstflug.documents.forecast import ForecastOut
+from kunstflug.documents.heat import HeatOut
+from kunstflug.documents.plan import BackwardOut, MapOut, ProgressOut, StepOut
+from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services import match, plan, search, views
 from kunstflug.services.changes import Change
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import LineOf, StoreOf, StrictRoute
+from kunstflug.web.api.deps import LineOf, StoreOf, StrictRoute, TongueOf
 from kunstflug.web.streams import MEDIA_TYPE
 
 router = APIRouter(tags=["match"], route_class=StrictRoute)
 
-# These two follow a slider: written straight to JSON, without the framework validating once more what we made.
-_DRAFT = TypeAdapter(views.DraftView)
 
-
-@router.post("/forecast", response_model=ForecastOut)
-def forecast(document: SetupDocument) -> Response:
+@router.post("/forecast")
+def forecast(document: SetupDocument, tongue: TongueOf) -> ForecastOut:
     """Forecast of a setup document; nothing is saved."""
-    return Response(match.forecast_of(document).model_dump_json(), media_type="application/json")
+    return match.forecast_of(document, tongue=tongue)
 
 
-@router.post("/draft", response_model=views.DraftView)
-def draft(body: schemas.DraftIn) -> Response:
+@router.post("/draft")
+def draft(body: schemas.DraftIn, tongue: TongueOf) -> views.DraftView:
     """What a setup would do with some changes; nothing is saved."""
     changes = [Change(path=c.path, value=c.value) for c in body.changes]
-    made = match.draft(body.document, changes, body.schools.core())
-    return Response(_DRAFT.dump_json(made), media_type="application/json")
+    return match.draft(body.document, changes, body.schools.core(), tongue)
 
 
-@router.post("/heat", response_model=HeatOut)
-def heat(body: schemas.CooledIn) -> Response:
+@router.post("/heat")
+def heat(body: schemas.CooledIn, tongue: TongueOf) -> HeatOut:
     """Temperatures of a setup through a duty, each node against its ceiling."""
-    made = plan.heat(body.document, body.duty.core(), body.schools.core(), body.circuit)
-    return Response(made.model_dump_json(), media_type="application/json")
+    return plan.heat(body.document, body.duty.core(), body.schools.core(), body.circuit, tongue)
 
 
 @router.post("/next")
-def next_steps(body: schemas.CooledIn, store: StoreOf) -> list[StepOut]:
+def next_steps(body: schemas.CooledIn, store: StoreOf, tongue: TongueOf) -> list[StepOut]:
     """All single changes from here, best first."""
-    return plan.next_steps(store, body.document, body.duty.core(), body.schools.core(), body.circuit)
+    return plan.next_steps(store, body.document, body.duty.core(), body.schools.core(), body.circuit, tongue)
 
 
 @router.post("/map")
@@ -56,11 +51,9 @@ def sweep_map(body: schemas.PlanIn) -> MapOut:
 
 
 @router.post("/backward")
-def backward(body: schemas.WishIn) -> BackwardOut:
+def backward(body: schemas.WishIn, tongue: TongueOf) -> BackwardOut:
     """From a wanted speed back to the drive it takes."""
-    most = body.most_mass_kg or math.inf
-    locked = frozenset(body.locked)
-    return plan.wish(body.document, body.wanted_mps, locked, body.schools.core(), body.least_minutes, most)
+    return plan.wish(body.document, body.core(), body.schools.core(), tongue)
 
 
 @router.post(
@@ -75,15 +68,17 @@ def backward(body: schemas.WishIn) -> BackwardOut:
         202: {"model": ProgressOut, "description": "Never sent; one line of the answer looks so"},
     },
 )
-def search_drives(body: schemas.SearchIn, store: StoreOf, line: LineOf) -> Response:
+def search_drives(body: schemas.SearchIn, store: StoreOf, line: LineOf, tongue: TongueOf) -> Response:
     """A large search over the shelf or over ranges of numbers."""
     schools = body.schools.core()
     setup = setup_of(body.document)  # what is impossible or too large is refused before it waits in line
     if body.over == "ranges":
         search.ranges_for(setup, body.ranges)
-        return line.answer(lambda heard: search.search_ranges(body.document, schools, body.ranges, heard))
+        return line.answer(
+            lambda heard: search.search_ranges(body.document, schools, body.ranges, heard, tongue), tongue
+        )
     bounds = Bounds(most_kg=body.most_mass_kg or math.inf, room_m=body.room_m or math.inf)
     budget = math.inf if body.budget is None else body.budget
     return line.answer(
-        lambda heard: search.search_shelf(store, body.document, schools, body.kinds, bounds, budget, heard)
+        lambda heard: search.search_shelf(store, body.document, schools, body.kinds, bounds, budget, heard), tongue
     )

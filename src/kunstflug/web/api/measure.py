@@ -4,12 +4,19 @@ from typing import Annotated
 
 from fastapi import APIRouter, Path
 
-from kunstflug.core import bench, finders
-from kunstflug.core.errors import NotFound
-from kunstflug.formats.instrument_document import FinderFoundOut, FinderOut, InstrumentOut, finder_out, instrument_out
+from kunstflug.core.bench import finders, instruments
+from kunstflug.core.quantity.errors import NotFound
+from kunstflug.documents.bench import (
+    FinderFoundOut,
+    FinderOut,
+    InstrumentOut,
+    finder_out,
+    found_out,
+    instrument_out,
+)
 from kunstflug.services import shelf, views
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import StrictRoute
+from kunstflug.web.api.deps import StrictRoute, TongueOf
 
 router = APIRouter(tags=["measure"], route_class=StrictRoute)
 
@@ -17,9 +24,9 @@ Key = Annotated[str, Path(max_length=60)]
 
 
 @router.get("/instruments")
-def instruments() -> list[InstrumentOut]:
+def get_instruments() -> list[InstrumentOut]:
     """The bench instruments."""
-    return [instrument_out(i) for i in bench.INSTRUMENTS]
+    return [instrument_out(i) for i in instruments.INSTRUMENTS]
 
 
 @router.post("/instruments/{key}")
@@ -35,9 +42,9 @@ def get_finders() -> list[FinderOut]:
 
 
 @router.post("/finders/{key}")
-def use_finder(key: Key, body: schemas.MeasureIn) -> list[FinderFoundOut]:
+def use_finder(key: Key, body: schemas.MeasureIn, tongue: TongueOf) -> list[FinderFoundOut]:
     """What a finder finds, best first."""
     finder = finders.BY_KEY.get(key)
     if finder is None:
         raise NotFound("finder", key)
-    return [FinderFoundOut(name=f.name, words=f.words) for f in finders.find(finder, body.readings)]
+    return [found_out(f, tongue) for f in finders.find(finder, body.readings)]

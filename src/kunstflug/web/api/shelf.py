@@ -1,74 +1,79 @@
-"""The shelf: parts, their lives, compared in a boat, as CSV."""
+"""The shelf: parts with their lives, compared in a boat, as CSV."""
 
 from typing import Annotated
 
 from fastapi import APIRouter, File, Query, Response, UploadFile
 
-from kunstflug.services import candidates, parts, shelf, shelf_csv, views
+from kunstflug.services import candidates, shelf, shelf_csv, views
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import Id, IfMatch, KeyOf, StoreOf, StrictRoute, a_file, attachment, set_tag
+from kunstflug.web.api.deps import (
+    Id,
+    IfMatch,
+    KeyOf,
+    StoreOf,
+    StrictRoute,
+    TongueOf,
+    a_file,
+    attachment,
+    set_tag,
+)
 
 router = APIRouter(tags=["shelf"], route_class=StrictRoute)
 
 
+@router.get("/parts.csv", response_class=Response, responses=a_file("text/csv"))
+def get_parts_csv(store: StoreOf) -> Response:
+    """The shelf as CSV."""
+    return Response(shelf_csv.to_csv(store), media_type="text/csv; charset=utf-8", headers=attachment("shelf.csv"))
+
+
+@router.post("/parts.csv", status_code=201)
+def import_parts_csv(store: StoreOf, key: KeyOf, file: Annotated[UploadFile, File()]) -> shelf_csv.CsvTaken:
+    """Parts of a CSV put on the shelf: all of them, or none; those that are there already are not doubled."""
+    return shelf_csv.from_csv(store, file.file.read(), key)
+
+
 @router.get("/parts")
-def get_parts(store: StoreOf, kind: Annotated[str | None, Query(max_length=40)] = None) -> list[views.PartView]:
-    """Parts on the shelf."""
-    return parts.parts(store, kind)
+def get_parts(
+    store: StoreOf,
+    kind: Annotated[str | None, Query(max_length=40)] = None,
+    words: Annotated[str, Query(max_length=200)] = "",
+    after: Annotated[str, Query(max_length=400, description="what the page before said as next")] = "",
+) -> views.Page[views.PartView]:
+    """Parts with their lives, found by kind and by words or sizes."""
+    return shelf.page(store, kind, words, after)
 
 
 @router.post("/parts", status_code=201)
 def add_part(body: schemas.PartIn, store: StoreOf, key: KeyOf) -> views.PartView:
     """A part put on the shelf."""
-    return parts.add_part(store, body.kind, body.document, key)
+    return shelf.add_part(store, body.kind, body.document, key)
 
 
-@router.get("/shelf")
-def get_shelf(
-    store: StoreOf,
-    kind: Annotated[str | None, Query(max_length=40)] = None,
-    words: Annotated[str, Query(max_length=200)] = "",
-    after: Annotated[str, Query(max_length=400, description="what the page before said as next")] = "",
-) -> views.Page[views.ShelfPartView]:
-    """Parts with their lives, found by kind and by words or sizes."""
-    return shelf.page(store, kind, words, after)
-
-
-@router.patch("/shelf/{part_id}")
+@router.patch("/parts/{part_id}")
 def change_part(
-    part_id: Id, body: schemas.ShelfChangeIn, store: StoreOf, response: Response, if_match: IfMatch = None
-) -> views.ShelfPartView:
+    part_id: Id, body: schemas.PartChangeIn, store: StoreOf, response: Response, if_match: IfMatch = None
+) -> views.PartView:
     """A part with another state, price, number of pieces, note, or other sizes."""
     found = shelf.change_part(store, part_id, body.model_dump(mode="json", exclude_unset=True), if_match)
     set_tag(response, found.tag)
     return found
 
 
-@router.post("/shelf/{part_id}/events", status_code=201)
-def add_event(part_id: Id, body: schemas.EventIn, store: StoreOf, key: KeyOf) -> views.ShelfPartView:
+@router.post("/parts/{part_id}/events", status_code=201)
+def add_event(part_id: Id, body: schemas.EventIn, store: StoreOf, key: KeyOf) -> views.PartView:
     """Something that happened to a part."""
     return shelf.add_event(store, part_id, body.kind, body.words, request=key)
 
 
-@router.post("/shelf/{part_id}/measured")
-def write_measure(part_id: Id, body: schemas.WriteIn, store: StoreOf) -> views.ShelfPartView:
+@router.post("/parts/{part_id}/measured")
+def write_measure(part_id: Id, body: schemas.WriteIn, store: StoreOf) -> views.PartView:
     """Puts a measured value on a part."""
     return shelf.write_measure(store, part_id, body.path, body.value, body.sd)
 
 
-@router.post("/compare")
-def compare_parts(body: schemas.ComparedIn, store: StoreOf) -> list[views.CandidateView]:
+@router.post("/parts/compared")
+def compare_parts(body: schemas.ComparedIn, store: StoreOf, tongue: TongueOf) -> list[views.CandidateView]:
     """Up to six parts in this boat, side by side."""
-    return candidates.compare(store, body.document, body.parts, body.duty.core(), body.schools.core(), body.circuit)
-
-
-@router.get("/shelf.csv", response_class=Response, responses=a_file("text/csv"))
-def get_csv(store: StoreOf) -> Response:
-    """The shelf as CSV."""
-    return Response(shelf_csv.to_csv(store), media_type="text/csv; charset=utf-8", headers=attachment("shelf.csv"))
-
-
-@router.post("/shelf.csv", status_code=201)
-def import_csv(store: StoreOf, key: KeyOf, file: Annotated[UploadFile, File()]) -> shelf_csv.CsvTaken:
-    """Parts of a CSV put on the shelf: all of them, or none; those that are there already are not doubled."""
-    return shelf_csv.from_csv(store, file.file.read(), key)
+    schools, duty = body.schools.core(), body.duty.core()
+    return candidates.compare(store, body.document, body.parts, duty, schools, body.circuit, tongue)

@@ -1,15 +1,15 @@
 """Whether it runs, and the words and fields that forms are made from."""
 
-from typing import Any
-
 from fastapi import APIRouter
 
 from kunstflug import __version__
 from kunstflug.core.drive import MODEL_VERSION
-from kunstflug.formats.setup_document import USUAL_CONDITIONS, field_table
+from kunstflug.documents import vocabulary as words
+from kunstflug.documents.quantity import Quantity
+from kunstflug.documents.setup import USUAL_CONDITIONS
 from kunstflug.services import run
-from kunstflug.web.api.deps import StoreOf, StrictRoute
-from kunstflug.web.schemas import HealthOut
+from kunstflug.web.api.deps import StoreOf, StrictRoute, TongueOf
+from kunstflug.web.schemas import HealthOut, VocabularyOut
 
 router = APIRouter(tags=["system"], route_class=StrictRoute)
 
@@ -24,11 +24,13 @@ def health(store: StoreOf) -> HealthOut:
 
 
 @router.get("/vocabulary")
-def vocabulary() -> dict[str, Any]:
-    """Fields of all parts with labels, units and ranges; words for conditions and the gun's order."""
-    return {
-        "fields": list(field_table()),
-        "conditions": USUAL_CONDITIONS,
-        "gun_order": list(run.GUN_ORDER),
-        "water_states": list(run.WATER_STATES),
-    }
+def vocabulary(tongue: TongueOf) -> VocabularyOut:
+    """Kinds of parts and their fields with labels, units and ranges; usual conditions and the gun's order."""
+    table = words.vocabulary(tongue)
+    return VocabularyOut(
+        kinds=table.kinds,
+        fields=table.fields,
+        conditions={key: Quantity.model_validate(raw) for key, raw in USUAL_CONDITIONS.items()},
+        gun_order=list(run.GUN_ORDER),
+        water_states=list(run.WATER_STATES),
+    )

@@ -15,7 +15,7 @@ export interface paths {
          * Health
          * @description Whether the program and its database answer, and what is the matter where not.
          */
-        get: operations["health_api_health_get"];
+        get: operations["health"];
         put?: never;
         post?: never;
         delete?: never;
@@ -33,9 +33,9 @@ export interface paths {
         };
         /**
          * Vocabulary
-         * @description Fields of all parts with labels, units and ranges; words for conditions and the gun's order.
+         * @description Kinds of parts and their fields with labels, units and ranges; usual conditions and the gun's order.
          */
-        get: operations["vocabulary_api_vocabulary_get"];
+        get: operations["vocabulary"];
         put?: never;
         post?: never;
         delete?: never;
@@ -55,13 +55,13 @@ export interface paths {
          * Boats
          * @description Boats, oldest first.
          */
-        get: operations["boats_api_boats_get"];
+        get: operations["boats"];
         put?: never;
         /**
          * New Boat
          * @description A new boat with its first setup.
          */
-        post: operations["new_boat_api_boats_post"];
+        post: operations["new_boat"];
         delete?: never;
         options?: never;
         head?: never;
@@ -82,14 +82,14 @@ export interface paths {
          * Bin Boat
          * @description Puts a boat into the bin, with all that belongs to it.
          */
-        delete: operations["bin_boat_api_boats__boat_id__delete"];
+        delete: operations["bin_boat"];
         options?: never;
         head?: never;
         /**
          * Change Boat
          * @description A boat by another name, put away or taken out again.
          */
-        patch: operations["change_boat_api_boats__boat_id__patch"];
+        patch: operations["change_boat"];
         trace?: never;
     };
     "/api/boats/{boat_id}/setups": {
@@ -103,7 +103,7 @@ export interface paths {
          * Setups
          * @description Setups of a boat, oldest first.
          */
-        get: operations["setups_api_boats__boat_id__setups_get"];
+        get: operations["setups"];
         put?: never;
         post?: never;
         delete?: never;
@@ -123,12 +123,12 @@ export interface paths {
          * Aim
          * @description What a boat is for; the tag stands in the ETag.
          */
-        get: operations["aim_api_boats__boat_id__aim_get"];
+        get: operations["aim"];
         /**
          * Set Aim
          * @description Keeps what a boat is for.
          */
-        put: operations["set_aim_api_boats__boat_id__aim_put"];
+        put: operations["set_aim"];
         post?: never;
         delete?: never;
         options?: never;
@@ -147,21 +147,21 @@ export interface paths {
          * Setup
          * @description A setup.
          */
-        get: operations["setup_api_setups__setup_id__get"];
+        get: operations["setup"];
         put?: never;
         post?: never;
         /**
          * Bin Setup
          * @description Puts a setup into the bin, with its runs.
          */
-        delete: operations["bin_setup_api_setups__setup_id__delete"];
+        delete: operations["bin_setup"];
         options?: never;
         head?: never;
         /**
          * Rename Setup
          * @description A setup by another name.
          */
-        patch: operations["rename_setup_api_setups__setup_id__patch"];
+        patch: operations["rename_setup"];
         trace?: never;
     };
     "/api/setups/{setup_id}/document": {
@@ -175,7 +175,7 @@ export interface paths {
          * Document
          * @description The setup's document, as a file to keep.
          */
-        get: operations["document_api_setups__setup_id__document_get"];
+        get: operations["document"];
         put?: never;
         post?: never;
         delete?: never;
@@ -197,7 +197,7 @@ export interface paths {
          * Adopt
          * @description A changed document as a new setup below this one.
          */
-        post: operations["adopt_api_setups__setup_id__adopt_post"];
+        post: operations["adopt"];
         delete?: never;
         options?: never;
         head?: never;
@@ -217,7 +217,7 @@ export interface paths {
          * Forecast
          * @description Forecast of a setup document; nothing is saved.
          */
-        post: operations["forecast_api_forecast_post"];
+        post: operations["forecast"];
         delete?: never;
         options?: never;
         head?: never;
@@ -237,7 +237,7 @@ export interface paths {
          * Draft
          * @description What a setup would do with some changes; nothing is saved.
          */
-        post: operations["draft_api_draft_post"];
+        post: operations["draft"];
         delete?: never;
         options?: never;
         head?: never;
@@ -257,7 +257,7 @@ export interface paths {
          * Heat
          * @description Temperatures of a setup through a duty, each node against its ceiling.
          */
-        post: operations["heat_api_heat_post"];
+        post: operations["heat"];
         delete?: never;
         options?: never;
         head?: never;
@@ -277,7 +277,7 @@ export interface paths {
          * Next Steps
          * @description All single changes from here, best first.
          */
-        post: operations["next_steps_api_next_post"];
+        post: operations["next_steps"];
         delete?: never;
         options?: never;
         head?: never;
@@ -297,7 +297,7 @@ export interface paths {
          * Sweep Map
          * @description KV x propeller diameter about a setup.
          */
-        post: operations["sweep_map_api_map_post"];
+        post: operations["sweep_map"];
         delete?: never;
         options?: never;
         head?: never;
@@ -317,7 +317,7 @@ export interface paths {
          * Backward
          * @description From a wanted speed back to the drive it takes.
          */
-        post: operations["backward_api_backward_post"];
+        post: operations["backward"];
         delete?: never;
         options?: never;
         head?: never;
@@ -337,7 +337,7 @@ export interface paths {
          * Search Drives
          * @description A large search over the shelf or over ranges of numbers.
          */
-        post: operations["search_drives_api_searches_post"];
+        post: operations["search_drives"];
         delete?: never;
         options?: never;
         head?: never;
@@ -355,7 +355,7 @@ export interface paths {
          * Get Fit
          * @description Joints, drawing and build list of a setup against its parent.
          */
-        get: operations["get_fit_api_setups__setup_id__fit_get"];
+        get: operations["get_fit"];
         put?: never;
         post?: never;
         delete?: never;
@@ -377,7 +377,7 @@ export interface paths {
          * Try Fit
          * @description The same of a document that is being tried.
          */
-        post: operations["try_fit_api_fit_post"];
+        post: operations["try_fit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -396,7 +396,7 @@ export interface paths {
          * Tick
          * @description Ticks a step of the build list off, or back.
          */
-        put: operations["tick_api_setups__setup_id__ticks_put"];
+        put: operations["tick"];
         post?: never;
         delete?: never;
         options?: never;
@@ -415,12 +415,12 @@ export interface paths {
          * Get Circuit
          * @description The water circuit of a boat; a usual one where nobody drew any. The tag stands in the ETag.
          */
-        get: operations["get_circuit_api_boats__boat_id__circuit_get"];
+        get: operations["get_circuit"];
         /**
          * Set Circuit
          * @description Keeps a water circuit.
          */
-        put: operations["set_circuit_api_boats__boat_id__circuit_put"];
+        put: operations["set_circuit"];
         post?: never;
         delete?: never;
         options?: never;
@@ -441,7 +441,7 @@ export interface paths {
          * Solve Circuit
          * @description A circuit solved over speed with a setup's heat, its cases beside it.
          */
-        post: operations["solve_circuit_api_circuit_post"];
+        post: operations["solve_circuit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -459,9 +459,9 @@ export interface paths {
         put?: never;
         /**
          * Tub
-         * @description A held-back test as it runs: curve, readings, seconds left, stop.
+         * @description A tub test as it runs: curve, readings, seconds left, stop.
          */
-        post: operations["tub_api_tub_post"];
+        post: operations["tub"];
         delete?: never;
         options?: never;
         head?: never;
@@ -477,15 +477,15 @@ export interface paths {
         };
         /**
          * Tub Tests
-         * @description Held-back tests of a setup.
+         * @description Tub tests of a setup.
          */
-        get: operations["tub_tests_api_setups__setup_id__tub_tests_get"];
+        get: operations["tub_tests"];
         put?: never;
         /**
          * Keep Tub
-         * @description Keeps a held-back test.
+         * @description Keeps a tub test.
          */
-        post: operations["keep_tub_api_setups__setup_id__tub_tests_post"];
+        post: operations["keep_tub"];
         delete?: never;
         options?: never;
         head?: never;
@@ -503,7 +503,7 @@ export interface paths {
          * Runs
          * @description Runs of a boat, newest first.
          */
-        get: operations["runs_api_boats__boat_id__runs_get"];
+        get: operations["runs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -525,7 +525,7 @@ export interface paths {
          * Import Run
          * @description A run from a GPX or NMEA file; the same file again is the run that it already is.
          */
-        post: operations["import_run_api_setups__setup_id__runs_post"];
+        post: operations["import_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -545,7 +545,7 @@ export interface paths {
          * Simulate
          * @description A run on the simulated pond.
          */
-        post: operations["simulate_api_setups__setup_id__simulate_post"];
+        post: operations["simulate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -563,21 +563,21 @@ export interface paths {
          * One Run
          * @description A run.
          */
-        get: operations["one_run_api_runs__run_id__get"];
+        get: operations["one_run"];
         put?: never;
         post?: never;
         /**
          * Bin Run
          * @description Puts a run into the bin.
          */
-        delete: operations["bin_run_api_runs__run_id__delete"];
+        delete: operations["bin_run"];
         options?: never;
         head?: never;
         /**
          * Move Run
          * @description A run put to another setup.
          */
-        patch: operations["move_run_api_runs__run_id__patch"];
+        patch: operations["move_run"];
         trace?: never;
     };
     "/api/runs/{run_id}/track": {
@@ -591,7 +591,7 @@ export interface paths {
          * Track
          * @description The cleaned track of a run, to draw.
          */
-        get: operations["track_api_runs__run_id__track_get"];
+        get: operations["track"];
         put?: never;
         post?: never;
         delete?: never;
@@ -611,7 +611,7 @@ export interface paths {
          * Track Gpx
          * @description The raw track of a run as GPX 1.1.
          */
-        get: operations["track_gpx_api_runs__run_id__track_gpx_get"];
+        get: operations["track_gpx"];
         put?: never;
         post?: never;
         delete?: never;
@@ -633,12 +633,12 @@ export interface paths {
          * Controller Log
          * @description A controller log put to a run, in place of one that was there.
          */
-        post: operations["controller_log_api_runs__run_id__controller_log_post"];
+        post: operations["controller_log"];
         /**
          * Bin Log
          * @description Puts the controller log of a run into the bin.
          */
-        delete: operations["bin_log_api_runs__run_id__controller_log_delete"];
+        delete: operations["bin_log"];
         options?: never;
         head?: never;
         patch?: never;
@@ -655,7 +655,7 @@ export interface paths {
          * Controller Csv
          * @description The controller log of a run as CSV.
          */
-        get: operations["controller_csv_api_runs__run_id__controller_csv_get"];
+        get: operations["controller_csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -676,7 +676,7 @@ export interface paths {
          * Notes
          * @description All that is written by hand on a run: conditions, note, what the boat did, gun readings.
          */
-        put: operations["notes_api_runs__run_id__notes_put"];
+        put: operations["notes"];
         post?: never;
         delete?: never;
         options?: never;
@@ -695,7 +695,7 @@ export interface paths {
          * Trail
          * @description The newest setups of a boat in their order, with what was forecast and the newest runs.
          */
-        get: operations["trail_api_boats__boat_id__trail_get"];
+        get: operations["trail"];
         put?: never;
         post?: never;
         delete?: never;
@@ -715,9 +715,33 @@ export interface paths {
          * Compared
          * @description Runs of a setup beside their forecasts, newest first.
          */
-        get: operations["compared_api_setups__setup_id__compared_get"];
+        get: operations["compared"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Parts Csv
+         * @description The shelf as CSV.
+         */
+        get: operations["get_parts_csv"];
+        put?: never;
+        /**
+         * Import Parts Csv
+         * @description Parts of a CSV put on the shelf: all of them, or none; those that are there already are not doubled.
+         */
+        post: operations["import_parts_csv"];
         delete?: never;
         options?: never;
         head?: never;
@@ -733,42 +757,22 @@ export interface paths {
         };
         /**
          * Get Parts
-         * @description Parts on the shelf.
+         * @description Parts with their lives, found by kind and by words or sizes.
          */
-        get: operations["get_parts_api_parts_get"];
+        get: operations["get_parts"];
         put?: never;
         /**
          * Add Part
          * @description A part put on the shelf.
          */
-        post: operations["add_part_api_parts_post"];
+        post: operations["add_part"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/shelf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Shelf
-         * @description Parts with their lives, found by kind and by words or sizes.
-         */
-        get: operations["get_shelf_api_shelf_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shelf/{part_id}": {
+    "/api/parts/{part_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -782,17 +786,17 @@ export interface paths {
          * Bin Part
          * @description Puts a part into the bin that no setup refers to.
          */
-        delete: operations["bin_part_api_shelf__part_id__delete"];
+        delete: operations["bin_part"];
         options?: never;
         head?: never;
         /**
          * Change Part
          * @description A part with another state, price, number of pieces, note, or other sizes.
          */
-        patch: operations["change_part_api_shelf__part_id__patch"];
+        patch: operations["change_part"];
         trace?: never;
     };
-    "/api/shelf/{part_id}/events": {
+    "/api/parts/{part_id}/events": {
         parameters: {
             query?: never;
             header?: never;
@@ -805,14 +809,14 @@ export interface paths {
          * Add Event
          * @description Something that happened to a part.
          */
-        post: operations["add_event_api_shelf__part_id__events_post"];
+        post: operations["add_event"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/shelf/{part_id}/measured": {
+    "/api/parts/{part_id}/measured": {
         parameters: {
             query?: never;
             header?: never;
@@ -825,14 +829,14 @@ export interface paths {
          * Write Measure
          * @description Puts a measured value on a part.
          */
-        post: operations["write_measure_api_shelf__part_id__measured_post"];
+        post: operations["write_measure"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/compare": {
+    "/api/parts/compared": {
         parameters: {
             query?: never;
             header?: never;
@@ -845,31 +849,7 @@ export interface paths {
          * Compare Parts
          * @description Up to six parts in this boat, side by side.
          */
-        post: operations["compare_parts_api_compare_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shelf.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Csv
-         * @description The shelf as CSV.
-         */
-        get: operations["get_csv_api_shelf_csv_get"];
-        put?: never;
-        /**
-         * Import Csv
-         * @description Parts of a CSV put on the shelf: all of them, or none; those that are there already are not doubled.
-         */
-        post: operations["import_csv_api_shelf_csv_post"];
+        post: operations["compare_parts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -884,10 +864,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Instruments
+         * Get Instruments
          * @description The bench instruments.
          */
-        get: operations["instruments_api_instruments_get"];
+        get: operations["get_instruments"];
         put?: never;
         post?: never;
         delete?: never;
@@ -909,7 +889,7 @@ export interface paths {
          * Use Instrument
          * @description What an instrument says of some readings.
          */
-        post: operations["use_instrument_api_instruments__key__post"];
+        post: operations["use_instrument"];
         delete?: never;
         options?: never;
         head?: never;
@@ -927,7 +907,7 @@ export interface paths {
          * Get Finders
          * @description The finders.
          */
-        get: operations["get_finders_api_finders_get"];
+        get: operations["get_finders"];
         put?: never;
         post?: never;
         delete?: never;
@@ -949,7 +929,7 @@ export interface paths {
          * Use Finder
          * @description What a finder finds, best first.
          */
-        post: operations["use_finder_api_finders__key__post"];
+        post: operations["use_finder"];
         delete?: never;
         options?: never;
         head?: never;
@@ -967,7 +947,7 @@ export interface paths {
          * Listing
          * @description What lies in the bin, newest first.
          */
-        get: operations["listing_api_bin_get"];
+        get: operations["listing"];
         put?: never;
         post?: never;
         delete?: never;
@@ -990,7 +970,7 @@ export interface paths {
          * Bin Tub Test
          * @description Puts a held-back test into the bin.
          */
-        delete: operations["bin_tub_test_api_tub_tests__test_id__delete"];
+        delete: operations["bin_tub_test"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1009,7 +989,7 @@ export interface paths {
          * Put Back
          * @description Puts something back that lies in the bin.
          */
-        post: operations["put_back_api_bin__kind___key__restore_post"];
+        post: operations["put_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1030,7 +1010,7 @@ export interface paths {
          * Destroy
          * @description Deletes for good what lies in the bin.
          */
-        delete: operations["destroy_api_bin__kind___key__delete"];
+        delete: operations["destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1063,18 +1043,18 @@ export interface components {
         AimIn: {
             duty?: components["schemas"]["DutyIn"];
             schools?: components["schemas"]["SchoolsIn"];
-            wanted?: components["schemas"]["Quantity"] | null;
+            wanted?: components["schemas"]["SpeedQuantity"] | null;
             /**
              * Least Minutes
              * @default 0
              */
             least_minutes: number;
             /** Locked */
-            locked?: ("motor" | "propeller" | "pack")[];
+            locked?: components["schemas"]["FreePart"][];
             /** Budget */
             budget?: number | null;
-            room_length?: components["schemas"]["Quantity"] | null;
-            most_mass?: components["schemas"]["Quantity"] | null;
+            room_length?: components["schemas"]["LengthQuantity"] | null;
+            most_mass?: components["schemas"]["MassQuantity"] | null;
             /**
              * Note
              * @default
@@ -1125,8 +1105,7 @@ export interface components {
             headroom: number;
             /** Tightest */
             tightest: string;
-            /** Verdict */
-            verdict: number;
+            verdict: components["schemas"]["Verdict"];
             /** Run S */
             run_s: number;
             /** Controller Class A */
@@ -1144,8 +1123,8 @@ export interface components {
             boat_kg: number;
             /** Wire Awg */
             wire_awg: number;
-            /** Pin Mm */
-            pin_mm: number;
+            /** Pin M */
+            pin_m: number;
         };
         /** AreaQuantity */
         AreaQuantity: {
@@ -1258,8 +1237,8 @@ export interface components {
             /** Archived */
             archived: boolean;
         };
-        /** Body_controller_log_api_runs__run_id__controller_log_post */
-        Body_controller_log_api_runs__run_id__controller_log_post: {
+        /** Body_controller_log */
+        Body_controller_log: {
             /** File */
             file: string;
             /**
@@ -1268,13 +1247,13 @@ export interface components {
              */
             accept_damage: boolean;
         };
-        /** Body_import_csv_api_shelf_csv_post */
-        Body_import_csv_api_shelf_csv_post: {
+        /** Body_import_parts_csv */
+        Body_import_parts_csv: {
             /** File */
             file: string;
         };
-        /** Body_import_run_api_setups__setup_id__runs_post */
-        Body_import_run_api_setups__setup_id__runs_post: {
+        /** Body_import_run */
+        Body_import_run: {
             /** File */
             file: string;
             /**
@@ -1317,11 +1296,8 @@ export interface components {
             controller_c?: number | null;
             /** Mass Kg */
             mass_kg?: number | null;
-            /**
-             * Verdict
-             * @default
-             */
-            verdict: string;
+            /** @default none */
+            verdict: components["schemas"]["Verdict"];
             /** Use */
             use?: number | null;
             /**
@@ -1335,12 +1311,17 @@ export interface components {
             notes?: string[];
         };
         /**
+         * CaseKey
+         * @description What may happen to a circuit.
+         * @enum {string}
+         */
+        CaseKey: "now" | "cap" | "weed" | "kink" | "warm" | "controller_first" | "motor_first" | "two_lines" | "one_line";
+        /**
          * CaseOut
          * @description One case of the circuit at full speed, beside the present one.
          */
         CaseOut: {
-            /** Key */
-            key: string;
+            key: components["schemas"]["CaseKey"];
             /** Title */
             title: string;
             /** Motor L Min */
@@ -1386,6 +1367,18 @@ export interface components {
             path: string;
             /** Value */
             value?: unknown;
+        };
+        /**
+         * ChangeOut
+         * @description One change, as a draft takes it: a quantity, a number, a part, or nothing.
+         */
+        ChangeOut: {
+            /** Path */
+            path: string;
+            /** Value */
+            value: components["schemas"]["Quantity"] | number | string | {
+                [key: string]: unknown;
+            } | null;
         };
         /**
          * ChargeOut
@@ -1442,10 +1435,10 @@ export interface components {
             format: "kunstflug-circuit";
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
             /** Lines */
             lines: components["schemas"]["PieceIn"][][];
         };
@@ -1498,10 +1491,10 @@ export interface components {
          * @description How a propeller's edges are.
          * @enum {string}
          */
-        Condition: "sharpened and balanced" | "as it came" | "dull" | "nicked" | "out of balance";
+        Condition: "prepared" | "as_cast" | "dull" | "nicked" | "unbalanced";
         /**
          * ConditionsDocument
-         * @description What a forecast is made for, where the racer says nothing else.
+         * @description Water, air, wind, charge, and how warm the drive is.
          */
         ConditionsDocument: {
             /**
@@ -1510,33 +1503,33 @@ export interface components {
              */
             name: string;
             /**
-             * Water
-             * @description 0 to 40 degC
+             * Water temperature
+             * @description 0 to 40 °C
              */
             water: components["schemas"]["TemperatureQuantity"];
             /**
-             * Air
-             * @description -20 to 50 degC
+             * Air temperature
+             * @description −20 to 50 °C
              */
             air: components["schemas"]["TemperatureQuantity"];
             /**
              * Headwind
-             * @description -15 to 15 m/s
+             * @description −15 to 15 m/s
              */
             headwind: components["schemas"]["SpeedQuantity"];
             /**
-             * Charge at the start of the pass
+             * State of charge
              * @description 5 to 100 %
              */
             state_of_charge: components["schemas"]["RatioQuantity"];
             /**
-             * Pack before the run
-             * @description -10 to 60 degC
+             * Pack temperature
+             * @description −10 to 60 °C
              */
             pack?: components["schemas"]["TemperatureQuantity"] | null;
             /**
-             * Winding
-             * @description -10 to 200 degC
+             * Winding temperature
+             * @description −10 to 200 °C
              */
             winding: components["schemas"]["TemperatureQuantity"];
         };
@@ -1545,9 +1538,9 @@ export interface components {
          * @description Conditions of a run; what is missing was not noted.
          */
         ConditionsIn: {
-            water?: components["schemas"]["Quantity"] | null;
-            air?: components["schemas"]["Quantity"] | null;
-            wind?: components["schemas"]["Quantity"] | null;
+            water?: components["schemas"]["TemperatureQuantity"] | null;
+            air?: components["schemas"]["TemperatureQuantity"] | null;
+            wind?: components["schemas"]["SpeedQuantity"] | null;
             /** Wind From Deg */
             wind_from_deg?: number | null;
             /** Water State */
@@ -1581,7 +1574,7 @@ export interface components {
              */
             name: string;
             /**
-             * Continuous current
+             * Max. continuous current
              * @description 5 to 1000 A
              */
             continuous_current: components["schemas"]["CurrentQuantity"];
@@ -1593,13 +1586,13 @@ export interface components {
             /** Max Cells */
             max_cells?: number | null;
             /**
-             * Conduction resistance
-             * @description 0.05 to 50 mohm
+             * On-resistance
+             * @description 0.05 to 50 mΩ
              */
             resistance?: components["schemas"]["ResistanceQuantity"] | null;
             /**
-             * Electrical rpm limit
-             * @description 20000 to 1e+06 rpm
+             * Max. electrical rpm
+             * @description 20 000 to 1 000 000 rpm
              */
             electrical_rpm_limit?: components["schemas"]["RotationQuantity"] | null;
             /**
@@ -1614,32 +1607,32 @@ export interface components {
             phase_limit?: components["schemas"]["CurrentQuantity"] | null;
             /**
              * Temperature limit
-             * @description 50 to 130 degC
+             * @description 50 to 130 °C
              */
             temperature_limit?: components["schemas"]["TemperatureQuantity"] | null;
             /**
-             * Above its temperature limit
-             * @default half power
+             * Above the temperature limit
+             * @default half
              */
             hot_action: components["schemas"]["HotAction"];
             /**
              * Timing
-             * @description 0 to 35 deg
+             * @description 0 to 35 °
              */
             timing?: components["schemas"]["AngleQuantity"] | null;
             /**
-             * Ramp from rest to full
+             * Throttle ramp
              * @description 0.05 to 10 s
              */
             ramp?: components["schemas"]["TimeQuantity"] | null;
             /**
-             * Burst lasts
+             * Burst time
              * @description 0.5 to 120 s
              */
             burst?: components["schemas"]["TimeQuantity"] | null;
             /**
-             * Receiver's supply
-             * @default switching BEC
+             * Receiver supply
+             * @default switching
              */
             supply: components["schemas"]["Supply"];
             /**
@@ -1675,17 +1668,17 @@ export interface components {
              */
             name: string;
             /**
-             * Bore on the motor
+             * Bore, motor side
              * @description 1 to 20 mm
              */
             motor_bore?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Bore on the shaft
+             * Bore, shaft side
              * @description 1 to 20 mm
              */
             shaft_bore?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Outside
+             * Outside diameter
              * @description 3 to 40 mm
              */
             outside?: components["schemas"]["LengthQuantity"] | null;
@@ -1700,13 +1693,13 @@ export interface components {
              */
             set_screw: components["schemas"]["Thread"];
             /**
-             * Grip on each shaft
+             * Grip length
              * @description 2 to 40 mm
              */
             grip?: components["schemas"]["LengthQuantity"] | null;
             /**
              * Mass
-             * @description 0.05 to 20000 g
+             * @description 0.05 to 20 000 g
              */
             mass?: components["schemas"]["MassQuantity"] | null;
         };
@@ -1784,6 +1777,8 @@ export interface components {
          * @description One danger beside the limits of the parts.
          */
         DangerOut: {
+            /** Key */
+            key: string;
             /** Title */
             title: string;
             verdict: components["schemas"]["Verdict"];
@@ -1811,6 +1806,12 @@ export interface components {
              */
             note: string;
         };
+        /**
+         * Dimension
+         * @description What a quantity measures.
+         * @enum {string}
+         */
+        Dimension: "length" | "mass" | "speed" | "temperature" | "current" | "voltage" | "power" | "resistance" | "charge" | "kv" | "rotation" | "ratio" | "area" | "angle" | "time" | "torque" | "pressure" | "flow" | "force" | "conductance" | "heat capacity";
         /**
          * DoubtOut
          * @description A number that is questioned beside its field.
@@ -1918,12 +1919,43 @@ export interface components {
             message: string;
         };
         /**
+         * FieldRow
+         * @description One field of a part: what it is called, measured in, and may be; low and high in its usual unit.
+         */
+        FieldRow: {
+            /** Part */
+            part: string;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Help */
+            help: string;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "quantity" | "count" | "choice";
+            /** Required */
+            required: boolean;
+            /** Dimension */
+            dimension?: string | null;
+            /** Unit */
+            unit?: string | null;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /** Default */
+            default?: string | number | null;
+            /** Options */
+            options?: components["schemas"]["OptionOut"][] | null;
+        };
+        /**
          * FinderFoundOut
          * @description One thing that a finder found.
          */
         FinderFoundOut: {
-            /** Name */
-            name: string;
             /** Words */
             words: string;
         };
@@ -1948,7 +1980,7 @@ export interface components {
          * @description What is said of a joint.
          * @enum {string}
          */
-        Fit: "fits" | "needs" | "clashes" | "not measured";
+        Fit: "fits" | "needs" | "clashes" | "unknown";
         /**
          * FitIn
          * @description A setup whose joints are asked for, and the one it came from.
@@ -2006,6 +2038,18 @@ export interface components {
          * @description What a setup will do at steady full throttle.
          */
         ForecastOut: {
+            /**
+             * Format
+             * @default kunstflug-forecast
+             * @constant
+             */
+            format: "kunstflug-forecast";
+            /**
+             * Version
+             * @default 2
+             * @constant
+             */
+            version: 2;
             /** Model Version */
             model_version: string;
             /**
@@ -2021,7 +2065,7 @@ export interface components {
             point: components["schemas"]["PointOut"];
             /**
              * Rule Of Thumb Rpm
-             * @description KV x 3.7 V a cell, the way racers reckon it
+             * @description KV x 3.7 V a cell, the way racers work it out
              */
             rule_of_thumb_rpm: number;
             /** Margins */
@@ -2043,13 +2087,8 @@ export interface components {
          * @description One drive of a large search: the changes that make it, and what it does.
          */
         FoundOut: {
-            /**
-             * Changes
-             * @description path and value, as a draft takes them
-             */
-            changes: {
-                [key: string]: unknown;
-            }[];
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
             /**
              * Shelf
              * @description kind of part and its place on the shelf
@@ -2067,8 +2106,7 @@ export interface components {
             use: number;
             /** Tightest */
             tightest: string;
-            /** Verdict */
-            verdict: number;
+            verdict: components["schemas"]["Verdict"];
             /** Run S */
             run_s: number;
             /** Mass Kg */
@@ -2081,8 +2119,14 @@ export interface components {
             on_time_front: boolean;
         };
         /**
+         * FreePart
+         * @description What a wish may change.
+         * @enum {string}
+         */
+        FreePart: "motor" | "propeller" | "pack";
+        /**
          * GuessOut
-         * @description One uncertain parameter, and its part of the speed's variance.
+         * @description One uncertain parameter in its usual unit, and its part of the speed's variance.
          */
         GuessOut: {
             /** Parameter */
@@ -2128,13 +2172,29 @@ export interface components {
              */
             trouble: string;
         };
+        /** HeatCapacityQuantity */
+        HeatCapacityQuantity: {
+            /** Value */
+            value: number;
+            /**
+             * Unit
+             * @constant
+             */
+            unit: "J/K";
+            /** @default typed */
+            source: components["schemas"]["Source"];
+            /**
+             * Spread
+             * @description one standard deviation of the logarithm
+             */
+            spread?: number | null;
+        };
         /**
          * HeatLimitOut
          * @description One node against its ceiling.
          */
         HeatLimitOut: {
-            /** Node */
-            node: string;
+            node: components["schemas"]["Node"];
             /** Title */
             title: string;
             /** Ceiling C */
@@ -2160,8 +2220,7 @@ export interface components {
          * @description One node's temperature in time with its band [degC].
          */
         HeatNodeOut: {
-            /** Node */
-            node: string;
+            node: components["schemas"]["Node"];
             /** Middle C */
             middle_c: number[];
             /** Low C */
@@ -2227,29 +2286,12 @@ export interface components {
                 number
             ][];
         };
-        /** Heat CapacityQuantity */
-        Heat_CapacityQuantity: {
-            /** Value */
-            value: number;
-            /**
-             * Unit
-             * @constant
-             */
-            unit: "J/K";
-            /** @default typed */
-            source: components["schemas"]["Source"];
-            /**
-             * Spread
-             * @description one standard deviation of the logarithm
-             */
-            spread?: number | null;
-        };
         /**
          * HotAction
          * @description What a controller does above its temperature limit.
          * @enum {string}
          */
-        HotAction: "half power" | "off";
+        HotAction: "half" | "off";
         /**
          * HullDocument
          * @description A hull by its type and what a ruler says.
@@ -2279,7 +2321,7 @@ export interface components {
             beam?: components["schemas"]["LengthQuantity"] | null;
             /**
              * Deadrise
-             * @description 0 to 35 deg
+             * @description 0 to 35 °
              */
             deadrise?: components["schemas"]["AngleQuantity"] | null;
             /**
@@ -2288,8 +2330,8 @@ export interface components {
              */
             mass_centre?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Appendage drag area
-             * @description 0.05 to 200 cm2
+             * Hardware drag area
+             * @description 0.05 to 200 cm²
              */
             appendage_area?: components["schemas"]["AreaQuantity"] | null;
         };
@@ -2316,14 +2358,9 @@ export interface components {
             caution: string;
             /** Source */
             source: string;
-            /** Dimension */
-            dimension: string;
+            dimension: components["schemas"]["Dimension"];
             /** Unit */
             unit: string;
-            /** Factor */
-            factor: number;
-            /** Offset */
-            offset: number;
             /** Writes */
             writes: string[];
             /** Readings */
@@ -2338,14 +2375,9 @@ export interface components {
             key: string;
             /** Label */
             label: string;
-            /** Dimension */
-            dimension: string;
+            dimension: components["schemas"]["Dimension"];
             /** Unit */
             unit: string;
-            /** Factor */
-            factor: number;
-            /** Offset */
-            offset: number;
             /** Usual */
             usual: number;
             /** Low */
@@ -2362,13 +2394,13 @@ export interface components {
          * @description Insulation classes of windings [iec60085, from memory].
          * @enum {string}
          */
-        Insulation: "not known" | "A, 105 degC" | "E, 120 degC" | "B, 130 degC" | "F, 155 degC" | "H, 180 degC";
+        Insulation: "unknown" | "a" | "e" | "b" | "f" | "h";
         /**
          * Intake
          * @description Where a pickup stands.
          * @enum {string}
          */
-        Intake: "rudder" | "bottom" | "propeller wash";
+        Intake: "rudder" | "bottom" | "wash";
         /**
          * JacketDocument
          * @description A water jacket over the can.
@@ -2385,7 +2417,7 @@ export interface components {
              */
             bore?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Outside
+             * Outside diameter
              * @description 12 to 180 mm
              */
             outside?: components["schemas"]["LengthQuantity"] | null;
@@ -2395,17 +2427,17 @@ export interface components {
              */
             length?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Depth of the ring's groove
+             * Groove depth
              * @description 0 to 6 mm
              */
             groove?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Ring section
+             * O-ring section
              * @description 0.5 to 6 mm
              */
             ring_section?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Ring inside
+             * O-ring inside diameter
              * @description 5 to 160 mm
              */
             ring_inside?: components["schemas"]["LengthQuantity"] | null;
@@ -2416,17 +2448,22 @@ export interface components {
             nipple?: components["schemas"]["LengthQuantity"] | null;
             /**
              * Mass
-             * @description 0.05 to 20000 g
+             * @description 0.05 to 20 000 g
              */
             mass?: components["schemas"]["MassQuantity"] | null;
         };
+        /**
+         * JointKey
+         * @description The joints of a drive, from the bow to the propeller.
+         * @enum {string}
+         */
+        JointKey: "room" | "jacket" | "ring" | "circle" | "screw" | "motor_coupler" | "flat" | "shaft_coupler" | "whirl" | "flex" | "collar" | "propeller" | "wire" | "pins" | "centre";
         /**
          * JointOut
          * @description One joint with its verdict and its remedy.
          */
         JointOut: {
-            /** Key */
-            key: string;
+            key: components["schemas"]["JointKey"];
             /** Title */
             title: string;
             fit: components["schemas"]["Fit"];
@@ -2440,17 +2477,10 @@ export interface components {
             caution: string;
             /** Ask */
             ask: string[];
-            /**
-             * Numbers
-             * @description lengths in mm, the rest as its name says
-             */
-            numbers: {
-                [key: string]: number;
-            };
         };
         /**
          * KeepTubIn
-         * @description A held-back test that is over.
+         * @description A tub test that is over.
          */
         KeepTubIn: {
             document: components["schemas"]["SetupDocument"];
@@ -2470,13 +2500,27 @@ export interface components {
          * @description What keeps a shaft in the boat when the coupler slips.
          * @enum {string}
          */
-        Kept: "not said" | "a collar" | "nothing";
+        Kept: "unknown" | "collar" | "nothing";
         /**
          * Kind
          * @description What a duty is for.
          * @enum {string}
          */
-        Kind: "passes" | "lap race" | "tub test";
+        Kind: "passes" | "lap_race" | "tub_test";
+        /**
+         * KindOut
+         * @description One kind of part.
+         */
+        KindOut: {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Shelf */
+            shelf: boolean;
+            /** Place */
+            place: boolean;
+        };
         /**
          * KindsIn
          * @description Which kinds of parts are taken from the shelf; the rest stays as it is.
@@ -2522,7 +2566,7 @@ export interface components {
         };
         /**
          * LearntDocument
-         * @description Thermal parameters of one boat, from a held-back test or from runs.
+         * @description Thermal parameters of one boat, from a tub test or from runs.
          */
         LearntDocument: {
             /**
@@ -2531,22 +2575,22 @@ export interface components {
              */
             name: string;
             /**
-             * Winding to case
+             * Winding to motor case
              * @description 0.05 to 200 W/K
              */
             winding_case?: components["schemas"]["ConductanceQuantity"] | null;
             /**
-             * Heat capacity of the case
+             * Heat capacity of the motor case
              * @description 1 to 5000 J/K
              */
-            case?: components["schemas"]["Heat_CapacityQuantity"] | null;
+            case?: components["schemas"]["HeatCapacityQuantity"] | null;
             /**
-             * Case to still water and air
+             * Motor case to still water and air
              * @description 0.005 to 100 W/K
              */
             case_still?: components["schemas"]["ConductanceQuantity"] | null;
             /**
-             * Current when held, over solid water's
+             * Current held in the tub / in solid water
              * @description 0.05 to 1.5
              */
             held_current?: components["schemas"]["RatioQuantity"] | null;
@@ -2569,10 +2613,22 @@ export interface components {
             spread?: number | null;
         };
         /**
-         * LogSummaryView
-         * @description What a controller log says of full throttle; None for what it does not have.
+         * LimitKey
+         * @description The loads that are held against a limit.
+         * @enum {string}
          */
-        LogSummaryView: {
+        LimitKey: "pack_current" | "cell_voltage" | "wire_current" | "controller_current" | "electrical_rpm" | "motor_current" | "motor_power" | "loaded_rpm";
+        /**
+         * LogSummary
+         * @description What a controller log says of full throttle; null for what it does not have.
+         */
+        LogSummary: {
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
             /** Samples */
             samples: number;
             /** Current A */
@@ -2600,10 +2656,10 @@ export interface components {
         };
         /**
          * Magnets
-         * @description Grade letters of NdFeB magnets and the temperature each is made for [iec60404-8-1, letters from memory].
+         * @description Grade letters of NdFeB magnets [iec60404-8-1, from memory].
          * @enum {string}
          */
-        Magnets: "not known" | "no letter, 80 degC" | "M, 100 degC" | "H, 120 degC" | "SH, 150 degC" | "UH, 180 degC" | "EH, 200 degC";
+        Magnets: "unknown" | "n" | "m" | "h" | "sh" | "uh" | "eh";
         /**
          * MapOut
          * @description The sweep map: KV along, diameter up; rows by diameter.
@@ -2617,11 +2673,8 @@ export interface components {
             speed_mps: (number | null)[][];
             /** Use */
             use: (number | null)[][];
-            /**
-             * Verdict
-             * @description 0 holds, 1 short runs, 2 stop, 3 does not run
-             */
-            verdict: number[][];
+            /** Verdict */
+            verdict: components["schemas"]["Verdict"][][];
             /** Reason */
             reason: string[][];
             /** Current A */
@@ -2647,9 +2700,10 @@ export interface components {
         };
         /**
          * MarginOut
-         * @description One load against its limit.
+         * @description One load against its limit, in the core's unit; no ``stop`` where the limit is a guess.
          */
         MarginOut: {
+            key: components["schemas"]["LimitKey"];
             /** Station */
             station: string;
             /** Title */
@@ -2659,7 +2713,7 @@ export interface components {
             /** Limit */
             limit: number;
             /** Stop */
-            stop: number;
+            stop: number | null;
             /** Unit */
             unit: string;
             /** Rising */
@@ -2772,7 +2826,7 @@ export interface components {
             kind: components["schemas"]["MotorKind"];
             /**
              * KV
-             * @description 50 to 20000 rpm/V
+             * @description 50 to 20 000 rpm/V
              */
             kv: components["schemas"]["KvQuantity"];
             /**
@@ -2788,18 +2842,18 @@ export interface components {
             /** Poles */
             poles?: number | null;
             /**
-             * Most current
+             * Max. current
              * @description 1 to 1000 A
              */
             max_current?: components["schemas"]["CurrentQuantity"] | null;
             /**
-             * Most power
-             * @description 5 to 40000 W
+             * Max. power
+             * @description 5 to 40 000 W
              */
             max_power?: components["schemas"]["PowerQuantity"] | null;
             /**
              * Winding resistance
-             * @description 0.2 to 2000 mohm
+             * @description 0.2 to 2000 mΩ
              */
             resistance?: components["schemas"]["ResistanceQuantity"] | null;
             /**
@@ -2808,18 +2862,18 @@ export interface components {
              */
             no_load_current?: components["schemas"]["CurrentQuantity"] | null;
             /**
-             * at a voltage of
+             * No-load voltage
              * @description 1 to 100 V
              */
             no_load_voltage?: components["schemas"]["VoltageQuantity"] | null;
             /**
              * Magnet grade
-             * @default not known
+             * @default unknown
              */
             magnets: components["schemas"]["Magnets"];
             /**
              * Insulation class
-             * @default not known
+             * @default unknown
              */
             insulation: components["schemas"]["Insulation"];
             /**
@@ -2828,7 +2882,7 @@ export interface components {
              */
             shaft?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Shaft beyond the can
+             * Shaft length
              * @description 2 to 80 mm
              */
             shaft_length?: components["schemas"]["LengthQuantity"] | null;
@@ -2840,7 +2894,7 @@ export interface components {
             /** Holes */
             holes?: number | null;
             /**
-             * Thread to the winding
+             * Thread depth
              * @description 1 to 30 mm
              */
             thread_depth?: components["schemas"]["LengthQuantity"] | null;
@@ -2872,7 +2926,7 @@ export interface components {
              */
             circle?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Slotted up to
+             * Bolt circle, largest
              * @description 8 to 80 mm
              */
             circle_to?: components["schemas"]["LengthQuantity"] | null;
@@ -2899,13 +2953,13 @@ export interface components {
              */
             collar?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Shaft above the floor
+             * Shaft height
              * @description 5 to 200 mm
              */
             height?: components["schemas"]["LengthQuantity"] | null;
             /**
              * Mass
-             * @description 0.05 to 20000 g
+             * @description 0.05 to 20 000 g
              */
             mass?: components["schemas"]["MassQuantity"] | null;
         };
@@ -2926,6 +2980,12 @@ export interface components {
             name: string;
         };
         /**
+         * Node
+         * @description What gets hot; the magnets sit between case and winding and are no node of the network.
+         * @enum {string}
+         */
+        Node: "winding" | "case" | "controller" | "pack" | "connector" | "magnets";
+        /**
          * NotesIn
          * @description All that is written by hand on a run.
          */
@@ -2942,8 +3002,18 @@ export interface components {
             readings?: components["schemas"]["ReadingIn"][];
         };
         /**
+         * OptionOut
+         * @description One word of a choice.
+         */
+        OptionOut: {
+            /** Value */
+            value: string;
+            /** Label */
+            label: string;
+        };
+        /**
          * PackDocument
-         * @description A LiPo pack by what is printed on it.
+         * @description A LiPo pack by what is printed on it; the second ones are of an unlike pack in series with it.
          */
         PackDocument: {
             /**
@@ -2953,18 +3023,18 @@ export interface components {
             name: string;
             /**
              * Cells in series
-             * @description a whole number, 1 to 24
+             * @description a whole number from 1 to 24
              */
             cells: number;
             /**
-             * Packs in parallel
-             * @description a whole number, 1 to 4
+             * Parallel
+             * @description a whole number from 1 to 4
              * @default 1
              */
             parallel: number;
             /**
              * Capacity
-             * @description 100 to 40000 mAh
+             * @description 100 to 40 000 mAh
              */
             capacity: components["schemas"]["ChargeQuantity"];
             /**
@@ -2973,15 +3043,15 @@ export interface components {
              */
             c_rating?: components["schemas"]["RatioQuantity"] | null;
             /**
-             * Resistance of a cell
-             * @description 0.05 to 200 mohm
+             * Cell resistance
+             * @description 0.05 to 200 mΩ
              */
             cell_resistance?: components["schemas"]["ResistanceQuantity"] | null;
             /** Second Cells */
             second_cells?: number | null;
             /**
              * Second pack: capacity
-             * @description 100 to 40000 mAh
+             * @description 100 to 40 000 mAh
              */
             second_capacity?: components["schemas"]["ChargeQuantity"] | null;
             /**
@@ -2990,13 +3060,13 @@ export interface components {
              */
             second_c_rating?: components["schemas"]["RatioQuantity"] | null;
             /**
-             * Second pack: resistance of a cell
-             * @description 0.05 to 200 mohm
+             * Second pack: cell resistance
+             * @description 0.05 to 200 mΩ
              */
             second_resistance?: components["schemas"]["ResistanceQuantity"] | null;
             /**
              * Mass
-             * @description 5 to 12000 g
+             * @description 5 to 12 000 g
              */
             mass?: components["schemas"]["MassQuantity"] | null;
         };
@@ -3030,6 +3100,16 @@ export interface components {
          * Page
          * @description A part of a list; ``next`` asks for the part after it, None where there is none.
          */
+        Page_PartView_: {
+            /** Items */
+            items: components["schemas"]["PartView"][];
+            /** Next */
+            next: string | null;
+        };
+        /**
+         * Page
+         * @description A part of a list; ``next`` asks for the part after it, None where there is none.
+         */
         Page_RunItem_: {
             /** Items */
             items: components["schemas"]["RunItem"][];
@@ -3047,14 +3127,22 @@ export interface components {
             next: string | null;
         };
         /**
-         * Page
-         * @description A part of a list; ``next`` asks for the part after it, None where there is none.
+         * PartChangeIn
+         * @description What changes on a part of the shelf; what is missing stays.
          */
-        Page_ShelfPartView_: {
-            /** Items */
-            items: components["schemas"]["ShelfPartView"][];
-            /** Next */
-            next: string | null;
+        PartChangeIn: {
+            /** State */
+            state?: string | null;
+            /** Price */
+            price?: number | null;
+            /** Pieces */
+            pieces?: number | null;
+            /** Note */
+            note?: string | null;
+            /** Document */
+            document?: {
+                [key: string]: unknown;
+            } | null;
         };
         /**
          * PartIn
@@ -3070,7 +3158,7 @@ export interface components {
         };
         /**
          * PartView
-         * @description A part on the shelf.
+         * @description A part on the shelf with its life.
          */
         PartView: {
             /** Id */
@@ -3083,28 +3171,34 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
-            /**
-             * State
-             * @default in use
-             */
+            /** State */
             state: string;
-            /**
-             * Pieces
-             * @default 1
-             */
+            /** Pieces */
             pieces: number;
             /** Price */
-            price?: number | null;
+            price: number | null;
             /** Record */
-            record?: {
+            record: {
                 [key: string]: unknown;
             };
+            /** Runs */
+            runs: number;
+            /** Hours */
+            hours: number;
+            /** Due */
+            due: string;
+            /** Boats */
+            boats: string[];
+            /** Events */
+            events: components["schemas"]["EventView"][];
+            /** Tag */
+            tag: string;
         };
         /**
-         * PassView
+         * PassOut
          * @description One pass.
          */
-        PassView: {
+        PassOut: {
             /** Start S */
             start_s: number;
             /** End S */
@@ -3179,7 +3273,7 @@ export interface components {
          * @description Kinds of pieces.
          * @enum {string}
          */
-        PieceKind: "pickup" | "hose" | "motor jacket" | "controller block" | "Y piece" | "outlet";
+        PieceKind: "pickup" | "hose" | "motor" | "controller" | "y" | "outlet";
         /**
          * PlaceOut
          * @description What runs through one piece.
@@ -3210,27 +3304,27 @@ export interface components {
              */
             name: string;
             /**
-             * Hull with hardware
-             * @description 10 to 40000 g
+             * Bare hull
+             * @description 10 to 40 000 g
              */
             shell_mass?: components["schemas"]["MassQuantity"] | null;
             /**
-             * Balance of the empty hull
+             * Balance point of the bare hull
              * @description 0 to 2500 mm
              */
             shell?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Motor at
+             * Motor position
              * @description 0 to 2500 mm
              */
             motor?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Controller at
+             * Controller position
              * @description 0 to 2500 mm
              */
             controller?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Pack at
+             * Pack position
              * @description 0 to 2500 mm
              */
             pack?: components["schemas"]["LengthQuantity"] | null;
@@ -3240,22 +3334,22 @@ export interface components {
              */
             ballast?: components["schemas"]["MassQuantity"] | null;
             /**
-             * Ballast at
+             * Ballast position
              * @description 0 to 2500 mm
              */
             ballast_place?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Room for the motor: length
+             * Motor bay length
              * @description 20 to 1500 mm
              */
             room_length?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Room: width
+             * Motor bay width
              * @description 15 to 800 mm
              */
             room_width?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Room: height
+             * Motor bay height
              * @description 15 to 500 mm
              */
             room_height?: components["schemas"]["LengthQuantity"] | null;
@@ -3285,6 +3379,8 @@ export interface components {
             free_rpm: components["schemas"]["Banded"];
             slip: components["schemas"]["Banded"];
             current_a: components["schemas"]["Banded"];
+            motor_current_a: components["schemas"]["Banded"];
+            throttle: components["schemas"]["Banded"];
             pack_voltage_v: components["schemas"]["Banded"];
             motor_voltage_v: components["schemas"]["Banded"];
             electrical_power_w: components["schemas"]["Banded"];
@@ -3297,6 +3393,7 @@ export interface components {
             propeller_efficiency: components["schemas"]["Banded"];
             motor_efficiency: components["schemas"]["Banded"];
             volume_froude: components["schemas"]["Banded"];
+            endurance_s: components["schemas"]["Banded"];
             useful_power_w: components["schemas"]["Banded"];
             chemical_power_w: components["schemas"]["Banded"];
         };
@@ -3409,7 +3506,7 @@ export interface components {
             pitch_ratio?: components["schemas"]["RatioQuantity"] | null;
             /**
              * Blades
-             * @description a whole number, 2 to 6
+             * @description a whole number from 2 to 6
              * @default 2
              */
             blades: number;
@@ -3418,7 +3515,7 @@ export interface components {
              * @description 1 to 15 mm
              */
             bore?: components["schemas"]["LengthQuantity"] | null;
-            /** @default as it came */
+            /** @default as_cast */
             condition: components["schemas"]["Condition"];
             /**
              * Cup
@@ -3427,7 +3524,7 @@ export interface components {
             cup?: components["schemas"]["LengthQuantity"] | null;
             /**
              * Rake
-             * @description -20 to 30 deg
+             * @description −20 to 30 °
              */
             rake?: components["schemas"]["AngleQuantity"] | null;
             /**
@@ -3436,7 +3533,7 @@ export interface components {
              */
             area_ratio?: components["schemas"]["RatioQuantity"] | null;
             /**
-             * Immersed part of the turn
+             * Immersion
              * @description 0.15 to 1
              */
             immersion?: components["schemas"]["RatioQuantity"] | null;
@@ -3519,7 +3616,7 @@ export interface components {
         ReadingIn: {
             /** Place */
             place: string;
-            typed: components["schemas"]["Quantity"];
+            typed: components["schemas"]["TemperatureQuantity"];
             /** Minutes After */
             minutes_after: number;
         };
@@ -3544,8 +3641,8 @@ export interface components {
          * @description One single change after which the drive works.
          */
         RemedyOut: {
-            /** Field */
-            field: string;
+            /** Path */
+            path: string;
             /** Value */
             value: number;
             /** Sentence */
@@ -3642,10 +3739,10 @@ export interface components {
             };
             /** Note */
             note: string;
-            summary: components["schemas"]["SummaryView"] | null;
+            summary: components["schemas"]["TrackSummary"] | null;
             /** Damages */
             damages: components["schemas"]["DamageView"][];
-            log: components["schemas"]["LogSummaryView"] | null;
+            log: components["schemas"]["LogSummary"] | null;
             /** Readings */
             readings: components["schemas"]["ReadingView"][];
             /** Observations */
@@ -3718,7 +3815,7 @@ export interface components {
             cloud: [
                 number,
                 number,
-                number
+                components["schemas"]["Verdict"]
             ][];
         };
         /**
@@ -3740,6 +3837,12 @@ export interface components {
             top: number;
         };
         /**
+         * Seen
+         * @description How a stream looks from the shore.
+         * @enum {string}
+         */
+        Seen: "nothing" | "drips" | "thin" | "clear";
+        /**
          * SetupDocument
          * @description One boat with one of each part, ready to be forecast.
          */
@@ -3752,10 +3855,10 @@ export interface components {
             format: "kunstflug-setup";
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
             /**
              * Name
              * @default
@@ -3781,7 +3884,7 @@ export interface components {
             learnt?: components["schemas"]["LearntDocument"];
             /**
              * All-up mass
-             * @description 50 to 60000 g, pack included
+             * @description 50 to 60 000 g, pack included
              */
             all_up_mass: components["schemas"]["MassQuantity"];
         };
@@ -3840,7 +3943,7 @@ export interface components {
              */
             kind: components["schemas"]["ShaftKind"];
             /**
-             * Diameter in the coupler
+             * Diameter at the coupler
              * @description 1 to 15 mm
              */
             diameter?: components["schemas"]["LengthQuantity"] | null;
@@ -3855,7 +3958,7 @@ export interface components {
              */
             length?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Free between two supports
+             * Free span
              * @description 10 to 1200 mm
              */
             span?: components["schemas"]["LengthQuantity"] | null;
@@ -3865,18 +3968,18 @@ export interface components {
              */
             gap?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Kept in the boat by
-             * @default not said
+             * Retention
+             * @default unknown
              */
             collar: components["schemas"]["Kept"];
             /**
-             * Tube, outside
+             * Tube outside diameter
              * @description 2 to 30 mm
              */
             tube?: components["schemas"]["LengthQuantity"] | null;
             /**
              * Mass
-             * @description 0.05 to 20000 g
+             * @description 0.05 to 20 000 g
              */
             mass?: components["schemas"]["MassQuantity"] | null;
         };
@@ -3887,12 +3990,17 @@ export interface components {
          */
         ShaftKind: "flex" | "solid";
         /**
+         * ShapeKind
+         * @description What is drawn.
+         * @enum {string}
+         */
+        ShapeKind: "bore" | "can" | "clash" | "coupler" | "disc" | "dog" | "flex" | "hose" | "hub" | "jacket" | "nipple" | "plate" | "ring" | "room" | "shaft" | "strut" | "tube" | "water";
+        /**
          * ShapeOut
          * @description One rectangle of the section [mm].
          */
         ShapeOut: {
-            /** Kind */
-            kind: string;
+            kind: components["schemas"]["ShapeKind"];
             /** Part */
             part: string;
             /** Label */
@@ -3907,62 +4015,6 @@ export interface components {
             h: number;
             /** Guess */
             guess: boolean;
-        };
-        /**
-         * ShelfChangeIn
-         * @description What changes on a part of the shelf; what is missing stays.
-         */
-        ShelfChangeIn: {
-            /** State */
-            state?: string | null;
-            /** Price */
-            price?: number | null;
-            /** Pieces */
-            pieces?: number | null;
-            /** Note */
-            note?: string | null;
-            /** Document */
-            document?: {
-                [key: string]: unknown;
-            } | null;
-        };
-        /**
-         * ShelfPartView
-         * @description A part on the shelf with its life.
-         */
-        ShelfPartView: {
-            /** Id */
-            id: number;
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-            /** State */
-            state: string;
-            /** Pieces */
-            pieces: number;
-            /** Price */
-            price: number | null;
-            /** Record */
-            record: {
-                [key: string]: unknown;
-            };
-            /** Runs */
-            runs: number;
-            /** Hours */
-            hours: number;
-            /** Due */
-            due: string;
-            /** Boats */
-            boats: string[];
-            /** Events */
-            events: components["schemas"]["EventView"][];
-            /** Tag */
-            tag: string;
         };
         /**
          * SimulateIn
@@ -4064,7 +4116,9 @@ export interface components {
             /** Label */
             label: string;
             /** Value */
-            value: unknown;
+            value: components["schemas"]["Quantity"] | number | string | {
+                [key: string]: unknown;
+            } | null;
             /** Text */
             text: string;
             /** Shelf Id */
@@ -4099,52 +4153,27 @@ export interface components {
             flow_l_min: number;
             /** Throw M */
             throw_m: number;
+            seen: components["schemas"]["Seen"];
             /** Words */
             words: string;
-        };
-        /**
-         * SummaryView
-         * @description The numbers of a track.
-         */
-        SummaryView: {
-            /** Peak Mps */
-            peak_mps: number | null;
-            /** Best 1S Mps */
-            best_1s_mps: number | null;
-            /** Best 2S Mps */
-            best_2s_mps: number | null;
-            /** Both Ways Mps */
-            both_ways_mps: number | null;
-            /** Raw Peak Mps */
-            raw_peak_mps: number | null;
-            /** Distance M */
-            distance_m: number;
-            /** Duration S */
-            duration_s: number;
-            /** Spikes */
-            spikes: number;
-            /** Gaps S */
-            gaps_s: number[][];
-            /** Speed Source */
-            speed_source: string;
-            /** Rate Hz */
-            rate_hz: number;
-            /** Passes */
-            passes: components["schemas"]["PassView"][];
         };
         /**
          * Supply
          * @description Where receiver and servo get their power.
          * @enum {string}
          */
-        Supply: "switching BEC" | "linear BEC" | "own receiver pack";
+        Supply: "switching" | "linear" | "separate";
         /**
          * TaughtView
-         * @description One thermal parameter before and after a held-back test.
+         * @description One thermal parameter before and after a tub test.
          */
         TaughtView: {
             /** Name */
             name: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
             /** Before */
             before: number;
             /** Before Spread */
@@ -4213,6 +4242,42 @@ export interface components {
             spread?: number | null;
         };
         /**
+         * TrackSummary
+         * @description The numbers of a track.
+         */
+        TrackSummary: {
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /** Peak Mps */
+            peak_mps: number | null;
+            /** Best 1S Mps */
+            best_1s_mps: number | null;
+            /** Best 2S Mps */
+            best_2s_mps: number | null;
+            /** Both Ways Mps */
+            both_ways_mps: number | null;
+            /** Raw Peak Mps */
+            raw_peak_mps: number | null;
+            /** Distance M */
+            distance_m: number;
+            /** Duration S */
+            duration_s: number;
+            /** Spikes */
+            spikes: number;
+            /** Gaps S */
+            gaps_s: number[][];
+            /** Speed Source */
+            speed_source: string;
+            /** Rate Hz */
+            rate_hz: number;
+            /** Passes */
+            passes: components["schemas"]["PassOut"][];
+        };
+        /**
          * TrackView
          * @description A cleaned track to draw; None inside gaps.
          */
@@ -4252,8 +4317,7 @@ export interface components {
             low_mps: number | null;
             /** High Mps */
             high_mps: number | null;
-            /** Verdict */
-            verdict: string;
+            verdict: components["schemas"]["Verdict"];
             /** Runs */
             runs: components["schemas"]["ComparedRun"][];
             /** Runs In All */
@@ -4275,7 +4339,7 @@ export interface components {
         };
         /**
          * TubIn
-         * @description A held-back test as it runs.
+         * @description A tub test as it runs.
          */
         TubIn: {
             document: components["schemas"]["SetupDocument"];
@@ -4285,12 +4349,12 @@ export interface components {
         };
         /**
          * TubReadingIn
-         * @description A reading of a held-back test.
+         * @description A reading of a tub test.
          */
         TubReadingIn: {
             /** Seconds */
             seconds: number;
-            typed: components["schemas"]["Quantity"];
+            typed: components["schemas"]["TemperatureQuantity"];
             /**
              * Place
              * @default case
@@ -4299,7 +4363,7 @@ export interface components {
         };
         /**
          * TubTestView
-         * @description A held-back test that was kept.
+         * @description A tub test that was kept.
          */
         TubTestView: {
             /** Id */
@@ -4322,7 +4386,7 @@ export interface components {
         };
         /**
          * TubView
-         * @description The curve of a held-back test.
+         * @description The curve of a tub test.
          */
         TubView: {
             /** Time S */
@@ -4357,11 +4421,35 @@ export interface components {
             changes: components["schemas"]["Change"][];
         };
         /**
-         * Verdict
-         * @description What a margin says.
+         * Units
+         * @description The racer's system of units.
          * @enum {string}
          */
-        Verdict: "holds" | "short runs" | "stop";
+        Units: "metric" | "imperial";
+        /**
+         * Verdict
+         * @description What is said of a drive, or of one load.
+         * @enum {string}
+         */
+        Verdict: "holds" | "short" | "stop" | "none";
+        /**
+         * VocabularyOut
+         * @description Everything that forms are made from.
+         */
+        VocabularyOut: {
+            /** Kinds */
+            kinds: components["schemas"]["KindOut"][];
+            /** Fields */
+            fields: components["schemas"]["FieldRow"][];
+            /** Conditions */
+            conditions: {
+                [key: string]: components["schemas"]["Quantity"];
+            };
+            /** Gun Order */
+            gun_order: string[];
+            /** Water States */
+            water_states: string[];
+        };
         /** VoltageQuantity */
         VoltageQuantity: {
             /** Value */
@@ -4389,19 +4477,15 @@ export interface components {
              * @default
              */
             name: string;
+            /** Gauge Awg */
+            gauge_awg?: number | null;
             /**
-             * Gauge
-             * @description a whole number, 2 to 22
-             * @default 10
-             */
-            gauge_awg: number;
-            /**
-             * Conductor length
+             * Wire length
              * @description 20 to 6000 mm
              */
             length?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Extension leads
+             * Extension length
              * @description 10 to 6000 mm
              */
             extension_length?: components["schemas"]["LengthQuantity"] | null;
@@ -4413,13 +4497,13 @@ export interface components {
              */
             connector_diameter?: components["schemas"]["LengthQuantity"] | null;
             /**
-             * Motor plugs
+             * Motor connectors
              * @default spaced
              */
             plugs: components["schemas"]["Plugs"];
             /**
-             * Connector pins in line
-             * @description a whole number, 0 to 24
+             * Pins in line
+             * @description a whole number from 0 to 24
              * @default 4
              */
             connector_pairs: number;
@@ -4435,7 +4519,7 @@ export interface components {
             /** Wanted Mps */
             wanted_mps: number;
             /** Locked */
-            locked?: ("motor" | "propeller" | "pack")[];
+            locked?: components["schemas"]["FreePart"][];
             /**
              * Least Minutes
              * @default 0
@@ -4465,7 +4549,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    health_api_health_get: {
+    health: {
         parameters: {
             query?: never;
             header?: never;
@@ -4593,10 +4677,13 @@ export interface operations {
             };
         };
     };
-    vocabulary_api_vocabulary_get: {
+    vocabulary: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -4608,9 +4695,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": components["schemas"]["VocabularyOut"];
                 };
             };
             /** @description Bad request */
@@ -4723,7 +4808,7 @@ export interface operations {
             };
         };
     };
-    boats_api_boats_get: {
+    boats: {
         parameters: {
             query?: {
                 /** @description the page after this id */
@@ -4855,7 +4940,7 @@ export interface operations {
             };
         };
     };
-    new_boat_api_boats_post: {
+    new_boat: {
         parameters: {
             query?: never;
             header?: {
@@ -4990,7 +5075,7 @@ export interface operations {
             };
         };
     };
-    bin_boat_api_boats__boat_id__delete: {
+    bin_boat: {
         parameters: {
             query?: never;
             header?: never;
@@ -5120,7 +5205,7 @@ export interface operations {
             };
         };
     };
-    change_boat_api_boats__boat_id__patch: {
+    change_boat: {
         parameters: {
             query?: never;
             header?: never;
@@ -5254,7 +5339,7 @@ export interface operations {
             };
         };
     };
-    setups_api_boats__boat_id__setups_get: {
+    setups: {
         parameters: {
             query?: {
                 /** @description the page after this id */
@@ -5387,7 +5472,7 @@ export interface operations {
             };
         };
     };
-    aim_api_boats__boat_id__aim_get: {
+    aim: {
         parameters: {
             query?: never;
             header?: never;
@@ -5517,7 +5602,7 @@ export interface operations {
             };
         };
     };
-    set_aim_api_boats__boat_id__aim_put: {
+    set_aim: {
         parameters: {
             query?: never;
             header?: {
@@ -5654,7 +5739,7 @@ export interface operations {
             };
         };
     };
-    setup_api_setups__setup_id__get: {
+    setup: {
         parameters: {
             query?: never;
             header?: never;
@@ -5784,7 +5869,7 @@ export interface operations {
             };
         };
     };
-    bin_setup_api_setups__setup_id__delete: {
+    bin_setup: {
         parameters: {
             query?: never;
             header?: never;
@@ -5914,7 +5999,7 @@ export interface operations {
             };
         };
     };
-    rename_setup_api_setups__setup_id__patch: {
+    rename_setup: {
         parameters: {
             query?: never;
             header?: never;
@@ -6048,7 +6133,7 @@ export interface operations {
             };
         };
     };
-    document_api_setups__setup_id__document_get: {
+    document: {
         parameters: {
             query?: never;
             header?: never;
@@ -6178,7 +6263,7 @@ export interface operations {
             };
         };
     };
-    adopt_api_setups__setup_id__adopt_post: {
+    adopt: {
         parameters: {
             query?: never;
             header?: {
@@ -6315,10 +6400,13 @@ export interface operations {
             };
         };
     };
-    forecast_api_forecast_post: {
+    forecast: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -6447,10 +6535,13 @@ export interface operations {
             };
         };
     };
-    draft_api_draft_post: {
+    draft: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -6579,10 +6670,13 @@ export interface operations {
             };
         };
     };
-    heat_api_heat_post: {
+    heat: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -6711,10 +6805,13 @@ export interface operations {
             };
         };
     };
-    next_steps_api_next_post: {
+    next_steps: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -6843,7 +6940,7 @@ export interface operations {
             };
         };
     };
-    sweep_map_api_map_post: {
+    sweep_map: {
         parameters: {
             query?: never;
             header?: never;
@@ -6975,10 +7072,13 @@ export interface operations {
             };
         };
     };
-    backward_api_backward_post: {
+    backward: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -7107,10 +7207,13 @@ export interface operations {
             };
         };
     };
-    search_drives_api_searches_post: {
+    search_drives: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -7248,10 +7351,13 @@ export interface operations {
             };
         };
     };
-    get_fit_api_setups__setup_id__fit_get: {
+    get_fit: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
             path: {
                 setup_id: number;
             };
@@ -7378,10 +7484,13 @@ export interface operations {
             };
         };
     };
-    try_fit_api_fit_post: {
+    try_fit: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -7510,7 +7619,7 @@ export interface operations {
             };
         };
     };
-    tick_api_setups__setup_id__ticks_put: {
+    tick: {
         parameters: {
             query?: never;
             header?: never;
@@ -7642,7 +7751,7 @@ export interface operations {
             };
         };
     };
-    get_circuit_api_boats__boat_id__circuit_get: {
+    get_circuit: {
         parameters: {
             query?: never;
             header?: never;
@@ -7772,7 +7881,7 @@ export interface operations {
             };
         };
     };
-    set_circuit_api_boats__boat_id__circuit_put: {
+    set_circuit: {
         parameters: {
             query?: never;
             header?: {
@@ -7909,10 +8018,13 @@ export interface operations {
             };
         };
     };
-    solve_circuit_api_circuit_post: {
+    solve_circuit: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -8041,10 +8153,13 @@ export interface operations {
             };
         };
     };
-    tub_api_tub_post: {
+    tub: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -8173,7 +8288,7 @@ export interface operations {
             };
         };
     };
-    tub_tests_api_setups__setup_id__tub_tests_get: {
+    tub_tests: {
         parameters: {
             query?: never;
             header?: never;
@@ -8303,7 +8418,7 @@ export interface operations {
             };
         };
     };
-    keep_tub_api_setups__setup_id__tub_tests_post: {
+    keep_tub: {
         parameters: {
             query?: never;
             header?: {
@@ -8440,7 +8555,7 @@ export interface operations {
             };
         };
     };
-    runs_api_boats__boat_id__runs_get: {
+    runs: {
         parameters: {
             query?: {
                 /** @description what the page before said as next */
@@ -8573,7 +8688,7 @@ export interface operations {
             };
         };
     };
-    import_run_api_setups__setup_id__runs_post: {
+    import_run: {
         parameters: {
             query?: never;
             header?: {
@@ -8587,7 +8702,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_import_run_api_setups__setup_id__runs_post"];
+                "multipart/form-data": components["schemas"]["Body_import_run"];
             };
         };
         responses: {
@@ -8710,7 +8825,7 @@ export interface operations {
             };
         };
     };
-    simulate_api_setups__setup_id__simulate_post: {
+    simulate: {
         parameters: {
             query?: never;
             header?: {
@@ -8847,7 +8962,7 @@ export interface operations {
             };
         };
     };
-    one_run_api_runs__run_id__get: {
+    one_run: {
         parameters: {
             query?: never;
             header?: never;
@@ -8977,7 +9092,7 @@ export interface operations {
             };
         };
     };
-    bin_run_api_runs__run_id__delete: {
+    bin_run: {
         parameters: {
             query?: never;
             header?: never;
@@ -9107,7 +9222,7 @@ export interface operations {
             };
         };
     };
-    move_run_api_runs__run_id__patch: {
+    move_run: {
         parameters: {
             query?: never;
             header?: never;
@@ -9241,7 +9356,7 @@ export interface operations {
             };
         };
     };
-    track_api_runs__run_id__track_get: {
+    track: {
         parameters: {
             query?: never;
             header?: never;
@@ -9371,7 +9486,7 @@ export interface operations {
             };
         };
     };
-    track_gpx_api_runs__run_id__track_gpx_get: {
+    track_gpx: {
         parameters: {
             query?: never;
             header?: never;
@@ -9501,7 +9616,7 @@ export interface operations {
             };
         };
     };
-    controller_log_api_runs__run_id__controller_log_post: {
+    controller_log: {
         parameters: {
             query?: never;
             header?: never;
@@ -9512,7 +9627,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_controller_log_api_runs__run_id__controller_log_post"];
+                "multipart/form-data": components["schemas"]["Body_controller_log"];
             };
         };
         responses: {
@@ -9635,7 +9750,7 @@ export interface operations {
             };
         };
     };
-    bin_log_api_runs__run_id__controller_log_delete: {
+    bin_log: {
         parameters: {
             query?: never;
             header?: never;
@@ -9765,7 +9880,7 @@ export interface operations {
             };
         };
     };
-    controller_csv_api_runs__run_id__controller_csv_get: {
+    controller_csv: {
         parameters: {
             query?: never;
             header?: never;
@@ -9895,7 +10010,7 @@ export interface operations {
             };
         };
     };
-    notes_api_runs__run_id__notes_put: {
+    notes: {
         parameters: {
             query?: never;
             header?: {
@@ -10032,7 +10147,7 @@ export interface operations {
             };
         };
     };
-    trail_api_boats__boat_id__trail_get: {
+    trail: {
         parameters: {
             query?: {
                 /** @description what the page before said as next */
@@ -10165,7 +10280,7 @@ export interface operations {
             };
         };
     };
-    compared_api_setups__setup_id__compared_get: {
+    compared: {
         parameters: {
             query?: {
                 /** @description what the page before said as next */
@@ -10298,11 +10413,9 @@ export interface operations {
             };
         };
     };
-    get_parts_api_parts_get: {
+    get_parts_csv: {
         parameters: {
-            query?: {
-                kind?: string | null;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
@@ -10315,7 +10428,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PartView"][];
+                    "text/csv": string;
                 };
             };
             /** @description Bad request */
@@ -10428,7 +10541,275 @@ export interface operations {
             };
         };
     };
-    add_part_api_parts_post: {
+    import_parts_csv: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description sent again with the same key, a request makes nothing new and gives what it made */
+                "Idempotency-Key"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_parts_csv"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CsvTaken"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_parts: {
+        parameters: {
+            query?: {
+                kind?: string | null;
+                words?: string;
+                /** @description what the page before said as next */
+                after?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page_PartView_"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    add_part: {
         parameters: {
             query?: never;
             header?: {
@@ -10563,140 +10944,7 @@ export interface operations {
             };
         };
     };
-    get_shelf_api_shelf_get: {
-        parameters: {
-            query?: {
-                kind?: string | null;
-                words?: string;
-                /** @description what the page before said as next */
-                after?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Page_ShelfPartView_"];
-                };
-            };
-            /** @description Bad request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not from here */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Method not allowed */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description There already, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Changed elsewhere */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unsupported */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Impossible value or unreadable file */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Which state is changed is not said */
-            428: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Fault of the program */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Database away */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    bin_part_api_shelf__part_id__delete: {
+    bin_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -10826,7 +11074,7 @@ export interface operations {
             };
         };
     };
-    change_part_api_shelf__part_id__patch: {
+    change_part: {
         parameters: {
             query?: never;
             header?: {
@@ -10840,7 +11088,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ShelfChangeIn"];
+                "application/json": components["schemas"]["PartChangeIn"];
             };
         };
         responses: {
@@ -10850,7 +11098,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShelfPartView"];
+                    "application/json": components["schemas"]["PartView"];
                 };
             };
             /** @description Bad request */
@@ -10963,7 +11211,7 @@ export interface operations {
             };
         };
     };
-    add_event_api_shelf__part_id__events_post: {
+    add_event: {
         parameters: {
             query?: never;
             header?: {
@@ -10987,7 +11235,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShelfPartView"];
+                    "application/json": components["schemas"]["PartView"];
                 };
             };
             /** @description Bad request */
@@ -11100,7 +11348,7 @@ export interface operations {
             };
         };
     };
-    write_measure_api_shelf__part_id__measured_post: {
+    write_measure: {
         parameters: {
             query?: never;
             header?: never;
@@ -11121,7 +11369,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShelfPartView"];
+                    "application/json": components["schemas"]["PartView"];
                 };
             };
             /** @description Bad request */
@@ -11234,10 +11482,13 @@ export interface operations {
             };
         };
     };
-    compare_parts_api_compare_post: {
+    compare_parts: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -11366,270 +11617,7 @@ export interface operations {
             };
         };
     };
-    get_csv_api_shelf_csv_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/csv": string;
-                };
-            };
-            /** @description Bad request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not from here */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Method not allowed */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description There already, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Changed elsewhere */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unsupported */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Impossible value or unreadable file */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Which state is changed is not said */
-            428: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Fault of the program */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Database away */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    import_csv_api_shelf_csv_post: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description sent again with the same key, a request makes nothing new and gives what it made */
-                "Idempotency-Key"?: string | null;
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": components["schemas"]["Body_import_csv_api_shelf_csv_post"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CsvTaken"];
-                };
-            };
-            /** @description Bad request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not from here */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Method not allowed */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description There already, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Changed elsewhere */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unsupported */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Impossible value or unreadable file */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Which state is changed is not said */
-            428: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Fault of the program */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Database away */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    instruments_api_instruments_get: {
+    get_instruments: {
         parameters: {
             query?: never;
             header?: never;
@@ -11757,7 +11745,7 @@ export interface operations {
             };
         };
     };
-    use_instrument_api_instruments__key__post: {
+    use_instrument: {
         parameters: {
             query?: never;
             header?: never;
@@ -11891,7 +11879,7 @@ export interface operations {
             };
         };
     };
-    get_finders_api_finders_get: {
+    get_finders: {
         parameters: {
             query?: never;
             header?: never;
@@ -12019,10 +12007,13 @@ export interface operations {
             };
         };
     };
-    use_finder_api_finders__key__post: {
+    use_finder: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
             path: {
                 key: string;
             };
@@ -12153,7 +12144,7 @@ export interface operations {
             };
         };
     };
-    listing_api_bin_get: {
+    listing: {
         parameters: {
             query?: never;
             header?: never;
@@ -12281,7 +12272,7 @@ export interface operations {
             };
         };
     };
-    bin_tub_test_api_tub_tests__test_id__delete: {
+    bin_tub_test: {
         parameters: {
             query?: never;
             header?: never;
@@ -12411,7 +12402,7 @@ export interface operations {
             };
         };
     };
-    put_back_api_bin__kind___key__restore_post: {
+    put_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -12542,7 +12533,7 @@ export interface operations {
             };
         };
     };
-    destroy_api_bin__kind___key__delete: {
+    destroy: {
         parameters: {
             query?: never;
             header?: never;

@@ -1,0 +1,1 @@
+"""Bench instruments and finders."""

@@ -1,0 +1,308 @@
+"""Backward: from a wanted speed and what is fixed to KV, propeller, cells and the classes of the rest."""
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+import numpy as np
+
+from kunstflug.core.choose.sweep import Ranges, SweepResult, ranges_about, sweep
+from kunstflug.core.drive.limits import KEYS, RATING_MARGIN, LimitKey
+from kunstflug.core.drive.point import resistance_n
+from kunstflug.core.drive.schools import USUAL, ControllerSchool, Schools
+from kunstflug.core.drive.values import drive_values
+from kunstflug.core.drive.verdict import ORDER, Verdict
+from kunstflug.core.laws.electric import awg_diameter_m
+from kunstflug.core.parts import pack
+from kunstflug.core.parts import propeller as propellers
+from kunstflug.core.parts.controller import BURST_FACTOR
+from kunstflug.core.parts.hull import beam
+from kunstflug.core.parts.motor import MOST_W_KG, can_length_for_m, motor_mass
+from kunstflug.core.parts.placement import WALL_BEHIND_M
+from kunstflug.core.parts.wiring import pin_for
+from kunstflug.core.quantity.errors import InvalidValue
+from kunstflug.core.quantity.facts import Amount, Between, Fact
+from kunstflug.core.quantity.units import Dimension
+from kunstflug.core.quantity.value import Array
+from kunstflug.core.setup.setup import Setup
+
+CONTROLLER_CLASSES_A: Final = (30, 45, 60, 80, 100, 120, 150, 180, 200, 240, 300, 400)
+WIRE_A_PER_MM2: Final = 22.0  # silicone wire, short runs in a cooled hull (common practice, no source)
+MOTOR_EFFICIENCY: Final = 0.9
+PROPELLER_EFFICIENCY: Final = 0.67  # for the curve of power against speed
+CELLS: Final = (2, 12)
+WIDEST_M: Final = 0.11
+SLOWEST_MPS, FASTEST_MPS = 1.0, 120.0
+
+
+class FreePart(StrEnum):
+    """What a wish may change."""
+
+    MOTOR = "motor"
+    PROPELLER = "propeller"
+    PACK = "pack"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OneFree(Fact):
+    """At least one part has to be free."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TooHeavy(Fact):
+    """Every drive that is free makes the boat heavier than is wanted."""
+
+    most_kg: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TooShort(Fact):
+    """No drive runs as long as is wanted on this pack."""
+
+    wanted_s: float
+    longest_s: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NothingPlanes(Fact):
+    """No combination of what is free makes this hull plane."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OnlyPastLimit(Fact):
+    """The speed can be reached, but the easiest drive passes a limit."""
+
+    use: float
+    key: LimitKey
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OutOfReach(Fact):
+    """Nothing that is free reaches the speed; the fastest that was tried."""
+
+    fastest_mps: float
+    least_s: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Answer:
+    """A drive that reaches the wanted speed, or comes nearest to it.
+
+    Parameters
+    ----------
+    motor_kg : motor that takes the power for minutes at 5 W a gram [kg] (common practice, no source).
+    motor_room_m : length that it takes at today's diameter of can, with its wires [m].
+    boat_kg : the boat, ready to run, with that motor and pack [kg].
+    """
+
+    kv_rpm_per_v: float
+    diameter_m: float
+    pitch_ratio: float
+    cells: int
+    speed_mps: float
+    current_a: float
+    rpm: float
+    shaft_power_w: float
+    use: float
+    tightest: LimitKey
+    verdict: Verdict
+    run_s: float
+    controller_class_a: float
+    pack_c: float
+    motor_kg: float
+    motor_room_m: float
+    boat_kg: float
+    wire_awg: int
+    pin_m: float
+
+    @property
+    def headroom(self) -> float:
+        """What is left of the tightest limit [1]; negative where it does not hold."""
+        return 1.0 - self.use
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Backward:
+    """The answer to a wish.
+
+    Parameters
+    ----------
+    answers : the easiest drive for each number of cells tried, easiest first.
+    reason : what makes it impossible; None where a drive reaches the speed within all limits.
+    speed_mps, power_w : curve of the shaft power the hull takes against speed, shape (G,).
+    """
+
+    wanted_mps: float
+    answers: tuple[Answer, ...]
+    reason: Fact | None
+    speed_mps: Array
+    power_w: Array
+
+    @property
+    def possible(self) -> bool:
+        """Whether a drive reaches the speed within all limits."""
+        return self.reason is None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wish:
+    """What is wanted of a boat.
+
+    Parameters
+    ----------
+    locked : what cannot be changed.
+    least_s : least full throttle from the pack [s]; 0 for none.
+    most_kg : heaviest boat, ready to run, with the motor and the pack that the answer takes [kg].
+    """
+
+    speed_mps: float
+    locked: frozenset[FreePart] = frozenset()
+    least_s: float = 0.0
+    most_kg: float = math.inf
+
+
+def shaft_power_curve(setup: Setup, top_mps: float, efficiency: float) -> tuple[Array, Array]:
+    """Shaft power that the hull takes against speed [m/s], [W]: resistance x speed over the propeller's efficiency."""
+    speed, rows = np.linspace(0.0, top_mps, 60), drive_values(setup).rows()
+    return speed, resistance_n(rows, speed)[0] * speed / (efficiency * rows["shaft_efficiency"][0])
+
+
+def backward(setup: Setup, wish: Wish, schools: Schools = USUAL) -> Backward:
+    """Drives for this hull that reach a speed.
+
+    Raises
+    ------
+    InvalidValue : a speed that cannot be, or everything locked.
+    """
+    if not SLOWEST_MPS <= wish.speed_mps <= FASTEST_MPS:
+        given = Amount(value=wish.speed_mps, dimension=Dimension.SPEED, unit="km/h")
+        allowed = Between(low=SLOWEST_MPS, high=FASTEST_MPS, dimension=Dimension.SPEED, unit="km/h")
+        raise InvalidValue("wanted", given, allowed)
+    if wish.locked >= set(FreePart):
+        raise InvalidValue("locks", len(wish.locked), OneFree())
+    found = sweep(setup, _ranges(setup, wish.locked), schools, _to_buy(wish.locked))
+    boat_kg = _boat_kg(setup, found, FreePart.MOTOR in wish.locked)
+    runs = (found.verdict != ORDER.index(Verdict.NONE)) & (found.run_s >= wish.least_s)
+    enough = runs & (boat_kg <= wish.most_kg)
+    reaching = enough & (found.speed_mps >= wish.speed_mps)
+    holds = bool((reaching & (found.use <= 1.0)).any())
+    pool = reaching if reaching.any() else enough
+    answers = _answers(setup, found, pool, boat_kg, bool(reaching.any()), schools)
+    top = max(1.35 * wish.speed_mps, 1.1 * max((a.speed_mps for a in answers), default=wish.speed_mps))
+    speed, power = shaft_power_curve(setup, top, PROPELLER_EFFICIENCY)
+    too_heavy = bool(runs.any() and not enough.any())
+    reason = TooHeavy(most_kg=wish.most_kg) if too_heavy else _why(found, enough, reaching, wish.least_s)
+    return Backward(
+        wanted_mps=wish.speed_mps,
+        answers=answers,
+        reason=None if holds else reason,
+        speed_mps=speed,
+        power_w=power,
+    )
+
+
+def _to_buy(locked: frozenset[FreePart]) -> frozenset[LimitKey]:
+    """Limits of parts that are still to be chosen: what such a part must be able to do is part of the answer."""
+    found = {LimitKey.CONTROLLER_CURRENT, LimitKey.WIRE_CURRENT}
+    if FreePart.MOTOR not in locked:
+        found |= {LimitKey.MOTOR_POWER, LimitKey.MOTOR_CURRENT}
+    if FreePart.PACK not in locked:
+        found |= {LimitKey.PACK_CURRENT}
+    return frozenset(found)
+
+
+def _boat_kg(setup: Setup, found: SweepResult, motor_stays: bool) -> Array:
+    """Mass of the boat with the pack of each drive, and with the motor that its power takes where that is free [kg]."""
+    if motor_stays:
+        return found.mass_kg
+    return found.mass_kg + found.shaft_power_w / MOTOR_EFFICIENCY / MOST_W_KG - motor_mass(setup.motor).value
+
+
+def _ranges(setup: Setup, locked: frozenset[FreePart]) -> Ranges:
+    kv = setup.motor.kv_rpm_per_v.value
+    widest = max(min(0.8 * beam(setup.hull).value, WIDEST_M), 0.03)
+    ratio = propellers.pitch_ratio(setup.propeller)
+    free_motor, free_wheel = FreePart.MOTOR not in locked, FreePart.PROPELLER not in locked
+    other = setup.pack.second_cells or 0
+    low, high = max(CELLS[0], 1 + other), CELLS[1]
+    return ranges_about(
+        setup,
+        kv=np.geomspace(max(0.3 * kv, 300), min(3.0 * kv, 6000), 44) if free_motor else None,
+        diameter=np.linspace(0.024, widest, 34) if free_wheel else None,
+        pitch_ratio=np.unique(np.append(np.array([1.2, 1.4, 1.6]), round(ratio, 3))) if free_wheel else None,
+        cells=np.arange(low, high + 1.0) if FreePart.PACK not in locked else None,
+    )
+
+
+def _answers(
+    setup: Setup, found: SweepResult, allowed: Array, boat_kg: Array, reached: bool, schools: Schools
+) -> tuple[Answer, ...]:
+    """For each number of cells the drive that does it with the least current (or the fastest, where none does)."""
+    answers = []
+    for cells in np.unique(found.cells):
+        at = np.flatnonzero(allowed & (found.cells == cells))
+        if not at.size:
+            continue
+        holding = at[found.use[at] <= 1.0]
+        if reached:
+            # The least current that does it; where nothing holds, the least use of the limits.
+            best = holding[np.argmin(found.current_a[holding])] if holding.size else at[np.argmin(found.use[at])]
+        else:
+            pool = holding if holding.size else at
+            best = pool[np.argmax(found.speed_mps[pool])]
+        answers.append(_answer(setup, found, int(best), schools, float(boat_kg[best])))
+    key = (lambda a: (a.use > 1.0, a.shaft_power_w)) if reached else (lambda a: (a.use > 1.0, -a.speed_mps))
+    return tuple(sorted(answers, key=key))
+
+
+def controller_class_a(current_a: float, schools: Schools) -> float:
+    """The usual class of controller for a current [A], by the school."""
+    burst = BURST_FACTOR if schools.controller is ControllerSchool.BURST else 1.0
+    needed = current_a / RATING_MARGIN / burst
+    return float(next((c for c in CONTROLLER_CLASSES_A if c >= needed), CONTROLLER_CLASSES_A[-1]))
+
+
+def wire_class_awg(current_a: float) -> int:
+    """The usual gauge for a current in short runs (common practice, no source)."""
+    section = current_a / WIRE_A_PER_MM2
+    return next((g for g in range(16, 1, -2) if math.pi / 4 * (float(awg_diameter_m(g)) * 1e3) ** 2 >= section), 2)
+
+
+def _answer(setup: Setup, found: SweepResult, k: int, schools: Schools, boat_kg: float) -> Answer:
+    current = float(found.current_a[k])
+    motor_kg = float(found.shaft_power_w[k]) / MOTOR_EFFICIENCY / MOST_W_KG
+    return Answer(
+        kv_rpm_per_v=float(found.kv_rpm_per_v[k]),
+        diameter_m=float(found.diameter_m[k]),
+        pitch_ratio=float(found.pitch_ratio[k]),
+        cells=int(found.cells[k]),
+        speed_mps=float(found.speed_mps[k]),
+        current_a=current,
+        rpm=float(found.rpm[k]),
+        shaft_power_w=float(found.shaft_power_w[k]),
+        use=float(found.use[k]),
+        tightest=KEYS[int(found.tightest[k])],
+        verdict=ORDER[int(found.verdict[k])],
+        run_s=float(found.run_s[k]),
+        controller_class_a=controller_class_a(current, schools),
+        pack_c=current / (pack.usable_ah(setup.pack) * schools.pack_trust),
+        motor_kg=motor_kg,
+        motor_room_m=can_length_for_m(motor_kg, setup.motor.can_diameter_m.value) + WALL_BEHIND_M,
+        boat_kg=boat_kg,
+        wire_awg=wire_class_awg(current),
+        pin_m=pin_for(current).pin_m,
+    )
+
+
+def _why(found: SweepResult, enough: Array, reaching: Array, least_s: float) -> Fact:
+    runs = found.verdict != ORDER.index(Verdict.NONE)
+    if not enough.any():
+        if least_s > 0 and runs.any():
+            return TooShort(wanted_s=least_s, longest_s=float(np.max(found.run_s[runs])))
+        return NothingPlanes()
+    if reaching.any():
+        at = np.flatnonzero(reaching)
+        easiest = at[np.argmin(found.use[at])]
+        return OnlyPastLimit(use=float(found.use[easiest]), key=KEYS[int(found.tightest[easiest])])
+    return OutOfReach(fastest_mps=float(np.max(found.speed_mps[enough])), least_s=least_s)

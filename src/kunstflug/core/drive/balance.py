@@ -1,0 +1,274 @@
+"""The one balance of the drive, compiled: torque, and thrust against resistance.
+
+Everything is explicit in the advance coefficient J = V / (n D). At a given J the torque balance
+
+    eta_s Kt ((U - n / KV) / R - I0 (1/2 + n / 2 n0)) = KQ(J) rho n^2 D^5
+
+is a quadratic in the shaft speed n; with n the boat's speed is V = J n D, and what remains is one equation,
+
+    KT(J) rho n^2 D^4 = resistance(V),
+
+whose first crossing from rest is where a boat that accelerates from a standstill ends up. Every forecast, sweep, curve
+and table comes from here; the laws are the components' own functions, compiled into these kernels.
+"""
+
+import math
+from dataclasses import dataclass
+from typing import Any, Final
+
+import numpy as np
+import numpy.typing as npt
+from numba import prange
+
+from kunstflug.core.laws.electric import (
+    copper_resistance_ohm,
+    electrical_rpm,
+    no_load_current_a,
+    torque_constant_nm_per_a,
+)
+from kunstflug.core.laws.jit import jitable, kept, kept_parallel
+from kunstflug.core.laws.resistance import (
+    air_drag_n,
+    appendage_drag_n,
+    carried_n,
+    running_drag_ratio,
+    volume_froude,
+)
+from kunstflug.core.propeller import Curves
+from kunstflug.core.propeller.curve import coefficients_at
+from kunstflug.core.propeller.seam import REFERENCE_TURNS, immersed_part, side_factor
+from kunstflug.core.quantity.value import Array
+
+USABLE: Final = 0.80  # part of the capacity that is used before landing (common practice, no source)
+SIDE_RADIUS: Final = 0.35  # 0.7 R over the diameter, where a blade's force is taken to act
+LEAST_THROTTLE: Final = 0.05
+PARALLEL_FROM: Final = 4000  # two threads cost more than they save below so many cases
+
+# Fractions of the curve, from rest to zero thrust, between which the first crossing is looked for; closer together
+# at low speed, where the hump is narrow.
+_u = np.linspace(0.0, 1.0, 33)
+GRID: Final[Array] = 0.3 * _u + 0.7 * _u**2
+
+
+@jitable
+def _line_ohm(p: Any, throttle: float) -> float:
+    """Resistance of the line a motor sees [ohm].
+
+    The motor sees its part of the voltage; bus current = throttle x motor current, so what lies before the controller
+    counts with the throttle squared (synchronous half bridge, averaged).
+    """
+    supply = (p.pack_resistance_ohm + p.wiring_resistance_ohm) * throttle * throttle
+    return supply + p.controller_resistance_ohm + copper_resistance_ohm(p.winding_resistance_ohm, p.winding_c)
+
+
+@jitable
+def _immersed(p: Any, j: float, throttle: float, seam_pitch: float) -> Any:
+    """Part of the turn in the water [1].
+
+    The hull's rise goes with speed, the propeller's curve with J. An electric drive holds its speed of turning, so the
+    speed that belongs to a J is taken at 0.85 of free rpm: that moves the seam a little, and keeps all explicit in J.
+    """
+    if seam_pitch == 0.0:
+        return p.immersion
+    turns = REFERENCE_TURNS * p.kv_rpm_per_v * p.kv_factor * p.pack_ocv_v * throttle / 60
+    return immersed_part(volume_froude(j * turns * p.diameter_m, p.mass_kg, p.water_kg_m3), p.immersion)
+
+
+@jitable
+def _resistance_n(p: Any, speed: float, lift_n: float) -> Any:
+    """Resistance of the boat [N]: running surfaces, less the propeller's lift, appendages, air."""
+    froude = volume_froude(speed, p.mass_kg, p.water_kg_m3)
+    ratio = running_drag_ratio(froude, p.planing_drag_ratio, p.hump_drag_ratio)
+    return (
+        carried_n(p.mass_kg, lift_n) * ratio
+        + appendage_drag_n(speed, p.appendage_area_m2, p.water_kg_m3)
+        + air_drag_n(speed, p.headwind_mps, p.air_drag_area_m2, p.air_kg_m3)
+    )
+
+
+@jitable
+def _state(
+    p: Any, j: float, throttle: float, cubics: Array, step: float, seam_pitch: float
+) -> tuple[float, float, float, float, float, float, float]:
+    """Torque balance at J: speed [m/s], turns [1/s], motor current [A], thrust, resistance [N], propeller torque [Nm],
+    immersed part [1]."""
+    kv = p.kv_rpm_per_v * p.kv_factor
+    immersed = _immersed(p, j, throttle, seam_pitch)
+    kt, kq = coefficients_at(j / p.pitch_factor, cubics, step, seam_pitch, p.blade_area, immersed, p.blade_friction)
+    constant, line, volts, d = (
+        torque_constant_nm_per_a(kv),
+        _line_ohm(p, throttle),
+        p.pack_ocv_v * throttle,
+        p.diameter_m,
+    )
+    # a n^2 + b n - c = 0 in n [1/s]
+    a = kq * p.water_kg_m3 * d**5 / p.shaft_efficiency
+    b = constant * 60 * (1 / (kv * line) + 0.5 * p.no_load_current_a / p.no_load_rpm)
+    c = constant * (volts / line - 0.5 * p.no_load_current_a)
+    n = 2 * c / (b + math.sqrt(max(b * b + 4 * a * c, 0.0)))
+    speed = j * n * d
+    thrust = kt * p.water_kg_m3 * n * n * d**4
+    resistance = _resistance_n(p, speed, p.lift_ratio * thrust)
+    return speed, n, (volts - 60 * n / kv) / line, thrust, resistance, kq * p.water_kg_m3 * n * n * d**5, immersed
+
+
+@jitable
+def _surplus(p: Any, j: float, throttle: float, cubics: Array, step: float, seam_pitch: float) -> float:
+    """Thrust less resistance at J [N]."""
+    _, _, _, thrust, resistance, _, _ = _state(p, j, throttle, cubics, step, seam_pitch)
+    return thrust - resistance
+
+
+@jitable
+def _crossing(p: Any, throttle: float, cubics: Array, step: float, seam_pitch: float, grid: Array) -> float:
+    """First J at which thrust falls to the resistance; NaN where there is none."""
+    end = step * cubics.shape[1] * p.pitch_factor
+    low, f_low = 0.0, _surplus(p, 0.0, throttle, cubics, step, seam_pitch)
+    high, f_high = 0.0, 0.0
+    found = False
+    for k in range(1, grid.shape[0]):
+        high = grid[k] * end
+        f_high = _surplus(p, high, throttle, cubics, step, seam_pitch)
+        if f_low > 0 and f_high <= 0:
+            found = True
+            break
+        low, f_low = high, f_high
+    if not found:
+        return math.nan
+    # Regula falsi with the Illinois step [dowell1971].
+    for _ in range(60):
+        x = (low * f_high - high * f_low) / (f_high - f_low) if f_high != f_low else high
+        fx = _surplus(p, x, throttle, cubics, step, seam_pitch)
+        if (fx > 0) != (f_high > 0):
+            low, f_low = high, f_high
+        else:
+            f_low = 0.5 * f_low
+        moved = abs(x - high)
+        high, f_high = x, fx
+        if fx == 0.0 or moved <= 1e-12 * abs(x):
+            break
+    return high
+
+
+@jitable
+def _over_limit(p: Any, j: float, throttle: float, cubics: Array, step: float, seam_pitch: float) -> bool:
+    """Whether a limit that is set in the controller is passed. At full throttle bus and phase current are one."""
+    if not math.isfinite(j):
+        return False
+    current = _state(p, j, throttle, cubics, step, seam_pitch)[2]
+    return current * throttle > p.bus_limit_a or current > p.phase_limit_a
+
+
+@jitable
+def _held(p: Any, cubics: Array, step: float, seam_pitch: float, grid: Array) -> tuple[float, float]:
+    """J and throttle of the point that the controller allows; bisection on the throttle where it holds a current."""
+    j = _crossing(p, 1.0, cubics, step, seam_pitch, grid)
+    if not _over_limit(p, j, 1.0, cubics, step, seam_pitch):
+        return j, 1.0
+    low, high = LEAST_THROTTLE, 1.0
+    for _ in range(30):
+        tried = (low + high) / 2
+        at = _crossing(p, tried, cubics, step, seam_pitch, grid)
+        if _over_limit(p, at, tried, cubics, step, seam_pitch):
+            high = tried
+        else:
+            low = tried
+    return _crossing(p, low, cubics, step, seam_pitch, grid), low
+
+
+@jitable
+def _fill(o: Any, p: Any, j: float, throttle: float, cubics: Array, step: float, seam_pitch: float) -> None:
+    """Every result by name into a record of ``point.POINT``."""
+    speed, n, current, thrust, resistance, load_nm, immersed = _state(p, j, throttle, cubics, step, seam_pitch)
+    kv, rpm, omega, bus = p.kv_rpm_per_v * p.kv_factor, 60 * n, 2 * math.pi * n, current * throttle
+    idle = no_load_current_a(rpm, p.no_load_current_a, p.no_load_rpm)
+    o.speed_mps, o.rpm, o.free_rpm, o.advance, o.throttle = speed, rpm, kv * p.pack_ocv_v, j, throttle
+    o.slip = 1 - speed / (n * p.pitch_m)
+    o.current_a, o.motor_current_a = bus, current
+    o.pack_voltage_v = p.pack_ocv_v - bus * p.pack_resistance_ohm
+    o.weak_cell_v = (p.pack_ocv_v - bus * p.pack_resistance_ohm * p.weak_cell) / p.cells
+    o.motor_voltage_v = (
+        throttle * (o.pack_voltage_v - bus * p.wiring_resistance_ohm) - current * p.controller_resistance_ohm
+    )
+    o.electrical_power_w, o.motor_power_w = o.pack_voltage_v * bus, o.motor_voltage_v * current
+    o.torque_nm = torque_constant_nm_per_a(kv) * (current - idle)
+    o.shaft_power_w, o.electrical_rpm = o.torque_nm * omega, electrical_rpm(rpm, p.poles)
+    o.thrust_n, o.resistance_n, o.immersed = thrust, resistance, immersed
+    o.side_force_n = load_nm / (SIDE_RADIUS * p.diameter_m) * side_factor(immersed)
+    o.useful_power_w = thrust * speed
+    o.propeller_efficiency = o.useful_power_w / (load_nm * omega)
+    o.motor_efficiency = o.shaft_power_w / o.motor_power_w
+    o.volume_froude = volume_froude(speed, p.mass_kg, p.water_kg_m3)
+    o.endurance_s = USABLE * p.pack_ah * 3600.0 / max(bus, 1e-3)
+    o.pack_loss_w, o.wiring_loss_w = bus * bus * p.pack_resistance_ohm, bus * bus * p.wiring_resistance_ohm
+    o.controller_loss_w = current * current * p.controller_resistance_ohm
+    o.copper_loss_w = current * current * copper_resistance_ohm(p.winding_resistance_ohm, p.winding_c)
+    # The back-EMF times current is what crosses from copper to iron and shaft.
+    o.no_load_loss_w, o.shaft_loss_w = rpm / kv * idle, o.shaft_power_w * (1 - p.shaft_efficiency)
+    o.propeller_loss_w, o.chemical_power_w = load_nm * omega - o.useful_power_w, p.pack_ocv_v * bus
+
+
+@kept
+def _one(p: Any, which: int, cubics: Array, steps: Array, pitches: Array, grid: Array, o: Any) -> None:
+    j, throttle = _held(p, cubics[which], steps[which], pitches[which], grid)
+    _fill(o, p, j, throttle, cubics[which], steps[which], pitches[which])
+
+
+@kept_parallel
+def _points_parallel(rows: Any, which: Any, cubics: Array, steps: Array, pitches: Array, grid: Array, out: Any) -> None:
+    for k in prange(rows.shape[0]):
+        _one(rows[k], which[k], cubics, steps, pitches, grid, out[k])
+
+
+@kept
+def _points_serial(rows: Any, which: Any, cubics: Array, steps: Array, pitches: Array, grid: Array, out: Any) -> None:
+    for k in range(rows.shape[0]):
+        _one(rows[k], which[k], cubics, steps, pitches, grid, out[k])
+
+
+def points(
+    rows: npt.NDArray[np.void], which: npt.NDArray[np.int64], curves: Curves, out: npt.NDArray[np.void]
+) -> npt.NDArray[np.void]:
+    """Operating points of many drives into ``out``, see ``point.solve``."""
+    run: Any = _points_parallel if len(rows) > PARALLEL_FROM else _points_serial
+    run(rows, which, curves.cubics, curves.steps, curves.seam_pitches, GRID, out)
+    return out
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class States:
+    """Drives at given advance coefficients; arrays of shape (N, G)."""
+
+    speed_mps: Array
+    shaft_rps: Array
+    current_a: Array  # the motor's
+    thrust_n: Array
+
+
+@kept
+def _states(rows: Any, cubics: Array, step: float, seam_pitch: float, throttle: Array, j: Array, out: Array) -> None:
+    for k in range(j.shape[0]):
+        for g in range(j.shape[1]):
+            speed, n, current, thrust, _, _, _ = _state(rows[k], j[k, g], throttle[k], cubics, step, seam_pitch)
+            out[0, k, g], out[1, k, g], out[2, k, g], out[3, k, g] = speed, n, current, thrust
+
+
+def states(rows: npt.NDArray[np.void], curves: Curves, throttle: Array, j: Array) -> States:
+    """Drives in torque balance at J of shape (N, G), all with the first curve; see ``point.states``."""
+    out = np.empty((4, *j.shape))
+    _states(rows, curves.cubics[0], curves.steps[0], curves.seam_pitches[0], throttle, j, out)
+    return States(speed_mps=out[0], shaft_rps=out[1], current_a=out[2], thrust_n=out[3])
+
+
+@kept
+def _resistances(rows: Any, speed: Array, out: Array) -> None:
+    for k in range(speed.shape[0]):
+        for g in range(speed.shape[1]):
+            out[k, g] = _resistance_n(rows[k], speed[k, g], 0.0)
+
+
+def resistances(rows: npt.NDArray[np.void], speed_mps: Array) -> Array:
+    """Resistance [N] of boats at speeds of shape (N, G), see ``point.resistance_n``."""
+    out = np.empty_like(speed_mps)
+    _resistances(rows, speed_mps, out)
+    return out

@@ -1,0 +1,265 @@
+"""The numbers a drive is solved with, each with its source and spread; as rows for the kernels, drawn or varied."""
+
+import dataclasses
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any, Final, TypeAlias
+
+import numpy as np
+import numpy.typing as npt
+
+from kunstflug.core.laws.cell import NOMINAL_CELL_V, cell_ocv_v
+from kunstflug.core.laws.electric import cold_factor, magnet_factor
+from kunstflug.core.laws.water import air_density_kg_m3, water_density_kg_m3
+from kunstflug.core.parts import controller, hull, motor, pack, wiring
+from kunstflug.core.parts import propeller as propellers
+from kunstflug.core.quantity.draws import even_deviates
+from kunstflug.core.quantity.facts import Fact
+from kunstflug.core.quantity.value import Array, Floats, Value, exact, guess, scaled
+from kunstflug.core.setup.setup import Setup, wire_gauge
+
+Rows: TypeAlias = npt.NDArray[np.void]
+"""Drives as a structured array, one field for each of :class:`DriveValues`; see ``ROW``."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DriveValues:
+    """What the operating point needs, each a :class:`Value`."""
+
+    pack_ocv_v: Value
+    pack_resistance_ohm: Value
+    wiring_resistance_ohm: Value
+    controller_resistance_ohm: Value
+    bus_limit_a: Value  # infinite where none is set
+    phase_limit_a: Value
+    kv_rpm_per_v: Value  # as printed
+    kv_factor: Value  # effective over printed KV: timing, hot magnets
+    winding_resistance_ohm: Value  # at 20 degC
+    winding_c: Value
+    no_load_current_a: Value
+    no_load_rpm: Value
+    shaft_efficiency: Value
+    diameter_m: Value
+    pitch_m: Value
+    pitch_factor: Value  # effective over given pitch
+    blade_area: Value  # blade area ratio when ventilated, else 1
+    immersion: Value  # immersed part of the turn on the plane
+    blade_friction: Value
+    lift_ratio: Value  # the propeller's lift over its thrust
+    mass_kg: Value
+    planing_drag_ratio: Value
+    hump_drag_ratio: Value
+    appendage_area_m2: Value
+    air_drag_area_m2: Value
+    headwind_mps: Value
+    water_kg_m3: Value
+    air_kg_m3: Value
+    cells: Value  # in series
+    weak_cell: Value  # sag of the weaker pack's cells over the mean
+    poles: Value
+    pack_ah: Value  # charge of the weaker pack
+
+    def __iter__(self) -> Iterator[tuple[str, Value]]:
+        return ((name, getattr(self, name)) for name in NAMES)
+
+    def rows(self, samples: int = 0, seed: int = 0) -> Rows:
+        """The nominal drive, then draws of all uncertain parameters; shape (1 + samples,).
+
+        Log-normal about the nominal value with each Value's spread, independent but for ``TOGETHER``. The same seed
+        gives the same draws, and one guess less moves no other.
+        """
+        rows = np.empty(1 + samples, ROW)
+        z = _deviates(samples, seed)
+        for k, (name, value) in enumerate(self):
+            rows[name] = value.value
+            if value.spread and samples:
+                rows[name][1:] *= np.exp(value.spread * z[k])
+        return rows
+
+
+NAMES: Final = tuple(field.name for field in dataclasses.fields(DriveValues))
+ROW: Final = np.dtype([(name, np.float64) for name in NAMES])
+
+TOGETHER: Final = (
+    ("winding_resistance_ohm", "no_load_current_a", -0.4),
+    ("planing_drag_ratio", "hump_drag_ratio", 0.5),
+    ("appendage_area_m2", "air_drag_area_m2", 0.3),
+)
+"""Guesses that err together, with their correlation (common practice, no source): a motor with more copper has the
+larger iron, what runs wet at speed runs wet at the hump, a boat with much hardware below has much above."""
+
+
+@lru_cache(maxsize=16)  # the same draws are asked for at every step of a slider
+def _deviates(count: int, seed: int) -> Array:
+    """Standard normal deviates of all fields, shape (fields, count), those of ``TOGETHER`` correlated."""
+    z = even_deviates(len(NAMES), count, seed)
+    for first, second, rho in TOGETHER:
+        a, b = NAMES.index(first), NAMES.index(second)
+        z[b] = rho * z[a] + np.sqrt(1.0 - rho**2) * z[b]
+    z.flags.writeable = False
+    return z
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GreasedShaft(Fact):
+    """A greased flex or straight shaft; one that a propeller out of balance shakes loses more."""
+
+    shaken: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChargeOfPass(Fact):
+    """The voltage at rest for the charge of the pass."""
+
+    state_of_charge: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WarmMagnets(Fact):
+    """Magnets with a winding of a temperature, and a timing that is set."""
+
+    winding_c: float
+    timing: controller.TimingShift | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RatedVoltage(Fact):
+    """The rpm at which a no-load current counts: KV times the voltage it is taken to be printed for."""
+
+    voltage_v: float
+
+
+LEAST_KV_SPREAD: Final = 0.02
+OCV_SPREAD: Final = 0.008  # 20 to 30 mV a cell between one LiPo and the next, and the charge at the pass
+MAGNET_LAG: Final = 0.3  # of the way from air to winding; over passes of seconds a rotor follows slowly
+
+
+def _shaft_efficiency(setup: Setup) -> Value:
+    """Shaft and bearings; what shakes rubs (both common practice, no source)."""
+    shaken = setup.propeller.condition in propellers.SHAKES
+    return guess(0.96 if shaken else 0.97, 0.015 if shaken else 0.01, GreasedShaft(shaken=shaken))
+
+
+def _kv_factor(setup: Setup, timing: controller.TimingEffect) -> Value:
+    """Effective over printed KV [1]: magnets between air and winding, and the timing."""
+    air, winding = setup.conditions.air_c.value, setup.conditions.winding_c.value
+    hot = float(magnet_factor(air + MAGNET_LAG * (winding - air)))
+    why = timing.kv.reason
+    set_timing = why if isinstance(why, controller.TimingShift) else None
+    reason = WarmMagnets(winding_c=winding, timing=set_timing)
+    return guess(timing.kv.value * hot, max(timing.kv.spread, 0.01), reason)
+
+
+def no_load_voltage_v(setup: Setup, cells: Floats) -> Floats:
+    """Voltage at which the no-load current counts [V]: as printed, else the pack's nominal one."""
+    given = setup.motor.no_load_voltage_v
+    return given.value + 0.0 * cells if given else cells * NOMINAL_CELL_V
+
+
+def drive_values(setup: Setup) -> DriveValues:
+    """All parameters of a setup: what was given, and a marked guess for the rest."""
+    conditions, wheel = setup.conditions, setup.propeller
+    submerged = setup.hull.drive is not hull.Drive.SURFACE  # or a jet: all of the impeller works
+    cells = pack.series_cells(setup.pack)
+    cold = float(cold_factor(conditions.pack_c.value)) if conditions.pack_c else 1.0
+    timing = controller.timing_effect(setup.controller)
+    volts = float(no_load_voltage_v(setup, cells))
+    series = guess(1.0, 0.10 if setup.hull.drive is hull.Drive.JET else 0.05, None)
+    ocv = float(cell_ocv_v(conditions.state_of_charge.value)) * cells
+    kv = setup.motor.kv_rpm_per_v
+    return DriveValues(
+        pack_ocv_v=Value(
+            value=ocv,
+            source=conditions.state_of_charge.source,
+            spread=OCV_SPREAD,
+            reason=ChargeOfPass(state_of_charge=conditions.state_of_charge.value),
+        ),
+        pack_resistance_ohm=scaled(pack.resistance(setup.pack), cold),
+        wiring_resistance_ohm=wiring.wiring_resistance(setup.wiring, int(wire_gauge(setup).value)),
+        controller_resistance_ohm=controller.conduction_resistance(setup.controller),
+        bus_limit_a=setup.controller.bus_limit_a or exact(float("inf")),
+        phase_limit_a=setup.controller.phase_limit_a or exact(float("inf")),
+        kv_factor=_kv_factor(setup, timing),
+        kv_rpm_per_v=dataclasses.replace(kv, spread=max(kv.spread, LEAST_KV_SPREAD)),
+        winding_resistance_ohm=motor.winding_resistance(setup.motor),
+        winding_c=conditions.winding_c,
+        no_load_current_a=scaled(motor.no_load_current(setup.motor), timing.no_load.value),
+        no_load_rpm=Value(value=kv.value * volts, reason=RatedVoltage(voltage_v=volts)),
+        shaft_efficiency=_shaft_efficiency(setup),
+        diameter_m=wheel.diameter_m,
+        pitch_m=dataclasses.replace(propellers.pitch(wheel), spread=0.0),  # in the factor
+        pitch_factor=propellers.pitch_factor(wheel),
+        blade_area=series if submerged else propellers.area_ratio(wheel),
+        immersion=propellers.immersion(wheel, submerged=submerged),
+        # The B-series has its own friction in it.
+        blade_friction=exact(0.0) if submerged else propellers.edge_friction(wheel),
+        lift_ratio=propellers.lift_ratio(wheel),
+        mass_kg=setup.all_up_mass_kg,
+        planing_drag_ratio=hull.planing_drag(setup.hull),
+        hump_drag_ratio=hull.hump_drag(setup.hull),
+        appendage_area_m2=hull.appendage_area(setup.hull),
+        air_drag_area_m2=hull.air_drag_area(setup.hull),
+        headwind_mps=conditions.headwind_mps,
+        water_kg_m3=exact(float(water_density_kg_m3(conditions.water_c.value))),
+        air_kg_m3=exact(float(air_density_kg_m3(conditions.air_c.value))),
+        cells=exact(float(cells)),
+        weak_cell=exact(float(pack.weakest_cell_factor(setup.pack, setup.pack.cells))),
+        poles=exact(float(motor.pole_count(setup.motor))),
+        pack_ah=exact(pack.usable_ah(setup.pack)),
+    )
+
+
+LIGHTEST_KG: Final = 0.05
+
+
+def varied(
+    setup: Setup,
+    *,
+    kv_rpm_per_v: Floats | None = None,
+    cells: Floats | None = None,
+    diameter_m: Floats | None = None,
+    pitch_ratio: Floats | None = None,
+    mass_factor: Floats = 1.0,
+) -> Rows:
+    """The nominal drive with some numbers changed and what follows from them, as the editor has it.
+
+    Parameters
+    ----------
+    cells : in series, of all packs; only the first pack changes.
+    diameter_m : a propeller of another diameter keeps its pitch ratio unless told otherwise.
+
+    Returns
+    -------
+    Shape (N,), N the common size of what was given.
+    """
+    base = drive_values(setup).rows()[0]
+    kv = base["kv_rpm_per_v"] if kv_rpm_per_v is None else kv_rpm_per_v
+    series = base["cells"] if cells is None else cells
+    diameter = base["diameter_m"] if diameter_m is None else diameter_m
+    ratio = base["pitch_m"] / base["diameter_m"] if pitch_ratio is None else pitch_ratio
+    size = np.broadcast(kv, series, diameter, ratio, mass_factor).size
+    rows: Rows = np.full(size, base, ROW)
+    winding, powers = kv / base["kv_rpm_per_v"], motor.rewinding(setup.motor)
+    first = series - (setup.pack.second_cells or 0)
+    cold = base["pack_resistance_ohm"] / pack.resistance(setup.pack).value
+    more_ohm = pack.first_ohm(setup.pack, first) - pack.first_ohm(setup.pack, setup.pack.cells)
+    packs_kg = pack.mass_with_cells_kg(setup.pack, first) - pack.pack_mass(setup.pack).value
+    changed: dict[str, Any] = {
+        "kv_rpm_per_v": kv,
+        "winding_resistance_ohm": base["winding_resistance_ohm"] * winding**powers.resistance,
+        "no_load_current_a": base["no_load_current_a"] * winding**powers.no_load,
+        "no_load_rpm": kv * no_load_voltage_v(setup, series),
+        "cells": series,
+        "weak_cell": pack.weakest_cell_factor(setup.pack, first),
+        "pack_ocv_v": base["pack_ocv_v"] / base["cells"] * series,
+        "pack_resistance_ohm": base["pack_resistance_ohm"] + more_ohm * cold,
+        "diameter_m": diameter,
+        "pitch_m": diameter * ratio,
+        # A cup counts by its part of the diameter.
+        "pitch_factor": 1.0 + (base["pitch_factor"] - 1.0) * base["diameter_m"] / diameter,
+        "mass_kg": np.maximum((base["mass_kg"] + packs_kg) * mass_factor, LIGHTEST_KG),
+    }
+    for name, values in changed.items():
+        rows[name] = values
+    return rows

@@ -1,0 +1,87 @@
+"""What holds a boat back: running surfaces, hardware, air; and the speed at which air lifts it."""
+
+from typing import Final
+
+import numpy as np
+
+from kunstflug.core.laws.jit import jitable
+from kunstflug.core.quantity.value import Floats
+
+GRAVITY_MPS2: Final = 9.80665
+PLANING_FROUDE: Final = 3.0  # volume Froude number above which the hump is behind
+
+
+@jitable
+def volume_froude(speed_mps: Floats, mass_kg: Floats, water_kg_m3: Floats) -> Floats:
+    """Froude number on the cube root of the displaced volume [1].
+
+    Parameters
+    ----------
+    speed_mps, mass_kg, water_kg_m3 : boat's speed [m/s] and mass [kg], density of the water [kg/m3].
+    """
+    return speed_mps / np.sqrt(GRAVITY_MPS2 * np.cbrt(mass_kg / water_kg_m3))
+
+
+@jitable
+def running_drag_ratio(froude: Floats, planing_ratio: Floats, hump_ratio: Floats) -> Floats:
+    """Drag over weight of the running surfaces [1] against volume Froude number.
+
+    Rises from rest, has its hump near 1.9 and settles at the planing value. The shape is that of planing-craft
+    tests, the numbers are common practice, no source.
+
+    Parameters
+    ----------
+    froude, planing_ratio, hump_ratio : volume Froude number, drag over weight on the plane, and added at the hump [1].
+    """
+    rise = 1 - np.exp(-((froude / 1.5) ** 2))
+    hump = np.exp(-((np.log(np.maximum(froude, 1e-9) / 1.9) / 0.45) ** 2))
+    return planing_ratio * rise + hump_ratio * hump
+
+
+@jitable
+def carried_n(mass_kg: Floats, lift_n: Floats) -> Floats:
+    """Weight that the running surfaces carry [N]: the boat's less a lift [N], at least 30 % of it."""
+    weight = mass_kg * GRAVITY_MPS2
+    return np.maximum(weight - lift_n, 0.3 * weight)
+
+
+@jitable
+def air_drag_n(speed_mps: Floats, headwind_mps: Floats, area_m2: Floats, air_kg_m3: Floats) -> Floats:
+    """Air drag [N] of a drag area [m2]; a tail wind that overtakes the boat pushes."""
+    relative = speed_mps + headwind_mps
+    return 0.5 * air_kg_m3 * area_m2 * relative * np.abs(relative)
+
+
+@jitable
+def appendage_drag_n(speed_mps: Floats, area_m2: Floats, water_kg_m3: Floats) -> Floats:
+    """Drag of rudder, strut and fin [N] from their drag area [m2]."""
+    return 0.5 * water_kg_m3 * area_m2 * speed_mps**2
+
+
+def skin_friction_ittc57(reynolds: Floats) -> Floats:
+    """Skin friction coefficient 0.075 / (log10 Re - 2)^2 [ittc1957].
+
+    Examples
+    --------
+    >>> round(float(skin_friction_ittc57(1e7)), 6)
+    0.003
+    """
+    return 0.075 / (np.log10(reynolds) - 2) ** 2
+
+
+def blow_over_speed_mps(
+    mass_kg: Floats, centre_m: Floats, length_m: Floats, beam_m: Floats, headwind_mps: Floats, air_kg_m3: Floats
+) -> Floats:
+    """Speed at which a gust under a bow that stands 5 degrees up turns the boat over its transom [m/s].
+
+    Lift of the deck, 1.2 per radian on three quarters of length x beam, at 60 % of the length, against weight at the
+    centre of mass: common practice, no source. Ground effect and the hull's own form can double or halve it.
+
+    Parameters
+    ----------
+    centre_m : centre of mass ahead of the transom [m].
+    """
+    area = 0.75 * length_m * beam_m
+    lift_per_q = area * 1.2 * np.radians(5.0)
+    wind = np.sqrt(mass_kg * GRAVITY_MPS2 * centre_m / (0.5 * air_kg_m3 * lift_per_q * 0.6 * length_m))
+    return wind - headwind_mps

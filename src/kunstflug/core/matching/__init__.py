@@ -1,1 +1,0 @@
-"""Choosing: sweep, backward, the next step."""

@@ -1,0 +1,1 @@
+"""Every part's description with its estimators; none knows a sibling."""

@@ -1,0 +1,139 @@
+"""The hull as a part: its type, what a ruler says, and what is guessed from both."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+from kunstflug.core.quantity.facts import Fact
+from kunstflug.core.quantity.fields import Part, choice, length, quantity
+from kunstflug.core.quantity.units import Dimension
+from kunstflug.core.quantity.value import Value, guess, known
+
+
+class HullType(StrEnum):
+    """How the hull runs."""
+
+    MONO = "mono"
+    CATAMARAN = "catamaran"
+    TUNNEL = "tunnel"
+    OUTRIGGER = "outrigger"
+
+
+class Drive(StrEnum):
+    """How the propeller sits in the water."""
+
+    SURFACE = "surface"
+    SUBMERGED = "submerged"
+    JET = "jet"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Hull(Part):
+    """A hull by its type and what a ruler says."""
+
+    hull_type: HullType = choice(HullType, HullType.MONO)
+    drive: Drive = choice(Drive, Drive.SURFACE)
+    length_m: Value = length(150, 2500, required=True)
+    beam_m: Value | None = length(40, 1200)
+    deadrise_deg: Value | None = quantity(Dimension.ANGLE, "deg", 0, 35)
+    mass_centre_m: Value | None = length(10, 2000)
+    appendage_area_m2: Value | None = quantity(Dimension.AREA, "cm2", 0.05, 200)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UsualForType(Fact):
+    """What is usual for a hull of a type."""
+
+    hull_type: HullType
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PartOfLength(Fact):
+    """A part of the hull's length, usual for a hull of a type."""
+
+    part: float
+    hull_type: HullType
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AreaFromLength(Fact):
+    """An area that goes with the hull's length squared."""
+
+    part: float
+    hull_type: HullType
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HullCharacter:
+    """What a type of hull is assumed to do; all common practice, no source."""
+
+    beam_per_length: float
+    planing_drag_ratio: float  # drag over weight of the running surfaces
+    hump_drag_ratio: float  # added at the hump
+    appendage_per_length2: float  # 0.5 rho V^2 x this x length^2
+    air_drag_per_length2: float
+    deadrise_deg: float
+
+
+CHARACTERS: Final[dict[HullType, HullCharacter]] = {
+    kind: HullCharacter(
+        beam_per_length=beam,
+        planing_drag_ratio=planing,
+        hump_drag_ratio=hump,
+        appendage_per_length2=appendage,
+        air_drag_per_length2=air,
+        deadrise_deg=deadrise,
+    )
+    for kind, beam, planing, hump, appendage, air, deadrise in (
+        (HullType.MONO, 0.30, 0.12, 0.06, 2.8e-4, 0.033, 18.0),
+        (HullType.CATAMARAN, 0.34, 0.12, 0.06, 2.0e-4, 0.033, 8.0),
+        (HullType.TUNNEL, 0.42, 0.12, 0.06, 2.2e-4, 0.036, 8.0),
+        (HullType.OUTRIGGER, 0.45, 0.11, 0.08, 1.0e-4, 0.030, 8.0),
+    )
+}
+SUBMERGED_APPENDAGE: Final = 1.3  # a whole strut and shaft in the water (common practice, no source)
+JET_APPENDAGE: Final = 0.5  # neither strut nor rudder (common practice, no source)
+CENTRE_PART: Final = 0.30
+
+
+def beam(hull: Hull) -> Value:
+    """Beam [m], from the type where it was not measured."""
+    part = CHARACTERS[hull.hull_type].beam_per_length
+    why = PartOfLength(part=part, hull_type=hull.hull_type)
+    return known(hull.beam_m, guess(part * hull.length_m.value, 0.15, why))
+
+
+def mass_centre(hull: Hull) -> Value:
+    """Centre of mass ahead of the transom [m]: 30 % of the length (common practice, no source)."""
+    why = PartOfLength(part=CENTRE_PART, hull_type=hull.hull_type)
+    return known(hull.mass_centre_m, guess(CENTRE_PART * hull.length_m.value, 0.12, why))
+
+
+def deadrise(hull: Hull) -> Value:
+    """Deadrise [deg]: 18 for a deep V, 8 for the rest (common practice, no source)."""
+    usual = CHARACTERS[hull.hull_type].deadrise_deg
+    return known(hull.deadrise_deg, guess(usual, 0.2, UsualForType(hull_type=hull.hull_type)))
+
+
+def appendage_area(hull: Hull) -> Value:
+    """Drag area of rudder, strut and fin [m2]."""
+    factor = CHARACTERS[hull.hull_type].appendage_per_length2
+    factor *= {Drive.SUBMERGED: SUBMERGED_APPENDAGE, Drive.JET: JET_APPENDAGE}.get(hull.drive, 1.0)
+    why = AreaFromLength(part=factor, hull_type=hull.hull_type)
+    return known(hull.appendage_area_m2, guess(factor * hull.length_m.value**2, 0.30, why))
+
+
+def air_drag_area(hull: Hull) -> Value:
+    """Drag area in air [m2]."""
+    factor = CHARACTERS[hull.hull_type].air_drag_per_length2
+    return guess(factor * hull.length_m.value**2, 0.25, AreaFromLength(part=factor, hull_type=hull.hull_type))
+
+
+def planing_drag(hull: Hull) -> Value:
+    """Drag over weight of the running surfaces on the plane [1]."""
+    return guess(CHARACTERS[hull.hull_type].planing_drag_ratio, 0.15, UsualForType(hull_type=hull.hull_type))
+
+
+def hump_drag(hull: Hull) -> Value:
+    """Drag over weight added at the hump [1]."""
+    return guess(CHARACTERS[hull.hull_type].hump_drag_ratio, 0.40, UsualForType(hull_type=hull.hull_type))

@@ -1,0 +1,55 @@
+"""Where the parts sit in the hull, and where that puts the centre of mass."""
+
+from dataclasses import dataclass
+from typing import Final
+
+from kunstflug.core.quantity.fields import Part, length, mass
+from kunstflug.core.quantity.value import Value
+
+WALL_BEHIND_M: Final = 12e-3  # wires and the can's rear end take this behind a motor (common practice, no source)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Placement(Part):
+    """Places ahead of the transom; what is not given does not count."""
+
+    shell_mass_kg: Value | None = mass(10, 40000)
+    shell_m: Value | None = length(0, 2500)
+    motor_m: Value | None = length(0, 2500)
+    controller_m: Value | None = length(0, 2500)
+    pack_m: Value | None = length(0, 2500)
+    ballast_kg: Value | None = mass(0, 5000)
+    ballast_place_m: Value | None = length(0, 2500)
+    room_length_m: Value | None = length(20, 1500)
+    room_width_m: Value | None = length(15, 800)
+    room_height_m: Value | None = length(15, 500)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Placed:
+    """One part with its mass [kg] and its place ahead of the transom [m]."""
+
+    name: str
+    mass_kg: float
+    place_m: float
+
+
+def centre_m(parts: tuple[Placed, ...]) -> float:
+    """Centre of mass of placed parts ahead of the transom [m]: moments over mass (statics).
+
+    Examples
+    --------
+    >>> centre_m((Placed(name="hull", mass_kg=1.0, place_m=0.2), Placed(name="pack", mass_kg=1.0, place_m=0.4)))
+    0.30000000000000004
+    """
+    return sum(p.mass_kg * p.place_m for p in parts) / sum(p.mass_kg for p in parts)
+
+
+def shift_to_restore_m(total_kg: float, moved_kg: float, now_m: float, wanted_m: float) -> float:
+    """How far a part must move forward to bring the whole centre from ``now`` to ``wanted`` [m]; negative is aft.
+
+    Parameters
+    ----------
+    total_kg, moved_kg : mass of the whole boat and of the part that is moved [kg].
+    """
+    return total_kg * (wanted_m - now_m) / moved_kg

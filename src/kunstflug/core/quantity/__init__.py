@@ -1,0 +1,1 @@
+"""Values with their source and spread, units, field descriptions, facts and errors."""

@@ -1,0 +1,1 @@
+"""One boat with one of each part, what is doubted of it, and the one editor of setups."""

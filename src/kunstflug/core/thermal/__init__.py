@@ -1,0 +1,1 @@
+"""What gets hot, how slowly, and what a duty does to it."""

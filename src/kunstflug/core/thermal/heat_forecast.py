@@ -1,0 +1,300 @@
+"""What a duty does to the parts: peaks against ceilings, instants of crossing, passes, minutes, gun readings."""
+
+import dataclasses
+import math
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from scipy.signal import lfilter
+
+from kunstflug.core.cooling.table import CoolingTable
+from kunstflug.core.drive.balance import USABLE
+from kunstflug.core.drive.limits import believed_ratings
+from kunstflug.core.drive.schools import USUAL, Schools, TemperatureSchool
+from kunstflug.core.drive.values import NAMES as DRIVE_NAMES
+from kunstflug.core.drive.values import drive_values
+from kunstflug.core.drive.verdict import Verdict, worst
+from kunstflug.core.parts import motor, pack
+from kunstflug.core.quantity.value import Array
+from kunstflug.core.setup.setup import Setup
+from kunstflug.core.thermal.duty import Duty, Kind, PhaseKind, passes_duty
+from kunstflug.core.thermal.nodes import HEAT_NODES, Node, thermal_values, with_magnets_c
+from kunstflug.core.thermal.nodes import NAMES as THERMAL_NAMES
+from kunstflug.core.thermal.run import DUTY_SEED, DutyRun, run_duty
+
+STOP_FACTOR: Final = 1.2  # of the rise over air; past it the word is stop (common practice, no source)
+SPARE_INSULATION_K: Final = 25.0  # what the cautious stay below a class, and below a grade
+SPARE_MAGNETS_K: Final = 20.0
+SAMPLES: Final = 60
+STEP_S: Final = 0.1
+STRIDE: Final = 3
+MOST_PASSES: Final = 12
+COOL_DOWN_PASSES: Final = 4
+COOL_DOWNS_S: Final = (10.0, 20.0, 30.0, 45.0, 60.0, 90.0, 120.0, 180.0)
+GUN_MINUTES: Final = (0.5, 1.0, 2.0, 3.0)
+MOST_CAUSES: Final = 5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HeatLimit:
+    """One node against its ceiling.
+
+    Parameters
+    ----------
+    peak_c : of the nominal drive; ``peak_low_c``, ``peak_high_c`` its 80 % band.
+    crossing_s : instant at which the nominal drive passes the ceiling [s]; NaN where it never does.
+    chance : part of the band that passes it during the duty [1].
+    """
+
+    node: Node
+    ceiling_c: float
+    stop_c: float
+    peak_c: float
+    peak_low_c: float
+    peak_high_c: float
+    crossing_s: float
+    chance: float
+    verdict: Verdict
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cause:
+    """A guess, and its part of the variance of the case's peak [1]."""
+
+    parameter: str
+    share: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GunReading:
+    """What a gun would read on the case so many minutes after landing [degC]."""
+
+    minutes: float
+    celsius: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Burst:
+    """Highest part of its burst rating that the controller uses up [1], and the instant it is used up [s], or NaN."""
+
+    use: float
+    used_up_s: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HeatForecast:
+    """Temperatures of a setup through a duty.
+
+    Parameters
+    ----------
+    middle_c, low_c, high_c : nominal temperatures and their 80 % band, shape (T, 6), nodes as in ``HEAT_NODES``.
+    passes_until_limit : passes before a ceiling is passed; -1 for more than twelve, only for a duty of passes.
+    cool_down_s : shortest of the tried cool-downs with which four passes stay below all ceilings; NaN if none does.
+    seconds_to_empty : full throttle until 80 % of the capacity is used [s].
+    causes : largest first.
+    """
+
+    run: DutyRun
+    middle_c: Array
+    low_c: Array
+    high_c: Array
+    limits: tuple[HeatLimit, ...]
+    verdict: Verdict
+    passes_until_limit: int
+    cool_down_s: float
+    seconds_to_empty: float
+    used_ah: float
+    burst: Burst
+    causes: tuple[Cause, ...]
+    gun: tuple[GunReading, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ceiling:
+    """Where *holds* ends and *stop* begins for a node [degC]."""
+
+    node: Node
+    holds_c: float
+    stop_c: float
+
+    def verdict(self, celsius: float) -> Verdict:
+        """Verdict on a temperature [degC]."""
+        return Verdict.STOP if celsius > self.stop_c else Verdict.SHORT if celsius > self.holds_c else Verdict.HOLDS
+
+
+def ceilings(schools: Schools, setup: Setup) -> tuple[Ceiling, ...]:
+    """Ceilings of ``HEAT_NODES`` in their order.
+
+    The winding's is the school's, or its insulation class where that is known (25 K below it when cautious); the
+    magnets' is their grade's, 20 K below it when cautious.
+    """
+    cautious = schools.temperature is TemperatureSchool.CAUTIOUS
+    insulation = motor.insulation_limit_c(setup.motor)
+    winding = schools.winding_ceiling_c
+    if insulation is not None:
+        winding = insulation - (SPARE_INSULATION_K if cautious else 0.0)
+    magnets = motor.magnet_limit_c(setup.motor).value - (SPARE_MAGNETS_K if cautious else 0.0)
+    air = setup.conditions.air_c.value
+    holds = {
+        Node.WINDING: winding,
+        Node.CASE: schools.case_ceiling_c,
+        Node.CONTROLLER: schools.controller_ceiling_c,
+        Node.PACK: schools.pack_ceiling_c,
+        Node.CONNECTOR: schools.connector_ceiling_c,
+        Node.MAGNETS: magnets,
+    }
+    return tuple(
+        Ceiling(node=node, holds_c=holds[node], stop_c=air + STOP_FACTOR * (holds[node] - air)) for node in HEAT_NODES
+    )
+
+
+def peaks_c(setup: Setup, run: DutyRun) -> Array:
+    """Peaks of the nominal drive's ``HEAT_NODES`` [degC], shape (6,)."""
+    peaks: Array = with_magnets_c(setup, run.temperature_c[0]).max(axis=0)
+    return peaks
+
+
+def heat_verdict(setup: Setup, run: DutyRun, schools: Schools) -> Verdict:
+    """The gravest verdict on the peaks of the nominal drive."""
+    peaks = peaks_c(setup, run)
+    return worst([c.verdict(float(peak)) for c, peak in zip(ceilings(schools, setup), peaks, strict=True)])
+
+
+def heat_forecast(
+    setup: Setup,
+    duty: Duty,
+    schools: Schools = USUAL,
+    samples: int = SAMPLES,
+    cooling: CoolingTable | None = None,
+) -> HeatForecast:
+    """Drives a setup through a duty and holds every node against its ceiling."""
+    run = run_duty(setup, duty, samples=samples, step_s=STEP_S, stride=STRIDE, cooling=cooling)
+    all_c = with_magnets_c(setup, run.temperature_c)
+    band = all_c[1:] if samples else all_c
+    low, high = np.percentile(band, (10, 90), axis=0)
+    limits = tuple(
+        _limit(ceiling, run.time_s, all_c[0, :, k], band[:, :, k]) for k, ceiling in enumerate(ceilings(schools, setup))
+    )
+    passes = duty.kind is Kind.PASSES
+    return HeatForecast(
+        run=run,
+        middle_c=all_c[0],
+        low_c=low,
+        high_c=high,
+        limits=limits,
+        verdict=worst([limit.verdict for limit in limits]),
+        passes_until_limit=_passes(setup, duty, schools, cooling) if passes else -1,
+        cool_down_s=_cool_down(setup, duty, schools, cooling) if passes else math.nan,
+        seconds_to_empty=_seconds_to_empty(setup, run),
+        used_ah=float(run.used_ah[0, -1]),
+        burst=_burst(setup, run),
+        causes=_causes(setup, np.max(band[:, :, HEAT_NODES.index(Node.CASE)], axis=1), samples),
+        gun=_gun(run),
+    )
+
+
+def _burst(setup: Setup, run: DutyRun) -> Burst:
+    """Largest use of the controller's burst rating.
+
+    One body with the time constant of the rating, heated by I^2: 1 is its ceiling. It starts cold and has no water.
+    """
+    ratings = believed_ratings(setup)
+    rating, tau = ratings.continuous.value, ratings.time_constant_s
+    squares = (run.bus_current_a[0] / np.maximum(run.throttle[0], 0.05) / rating) ** 2 * (run.throttle[0] > 0)
+    warm = squares
+    if math.isfinite(tau):
+        decay = np.exp(-(run.time_s[1] - run.time_s[0]) / tau)
+        warm = np.asarray(lfilter([1.0 - decay], [1.0, -decay], squares))
+    over = np.flatnonzero(warm > 1.0)
+    return Burst(use=float(np.max(warm)), used_up_s=float(run.time_s[over[0]]) if over.size else math.nan)
+
+
+def _causes(setup: Setup, peaks: Array, samples: int) -> tuple[Cause, ...]:
+    """Guesses by the variance of the case's peak that they explain; needs some draws to say anything."""
+    if samples < 20 or np.ptp(peaks) == 0:
+        return ()
+    drives = drive_values(setup).rows(samples, DUTY_SEED)[1:]
+    heat = thermal_values(setup).rows(samples, DUTY_SEED + 1)[1:]
+    found = []
+    for rows, names in ((drives, DRIVE_NAMES), (heat, THERMAL_NAMES)):
+        for name in names:
+            column = np.abs(rows[name])
+            if np.isfinite(column).all() and np.ptp(column) > 0:
+                share = float(np.corrcoef(np.log(column), np.log(peaks))[0, 1] ** 2)
+                found.append(Cause(parameter=name, share=share))
+    return tuple(sorted(found, key=lambda c: -c.share)[:MOST_CAUSES])
+
+
+def _limit(ceiling: Ceiling, time_s: Array, nominal_c: Array, band_c: Array) -> HeatLimit:
+    peak, peaks = float(np.max(nominal_c)), np.max(band_c, axis=1)
+    over = np.flatnonzero(nominal_c > ceiling.holds_c)
+    return HeatLimit(
+        node=ceiling.node,
+        ceiling_c=ceiling.holds_c,
+        stop_c=ceiling.stop_c,
+        peak_c=peak,
+        peak_low_c=float(np.percentile(peaks, 10)),
+        peak_high_c=float(np.percentile(peaks, 90)),
+        crossing_s=float(time_s[over[0]]) if over.size else math.nan,
+        chance=float(np.mean(peaks > ceiling.holds_c)),
+        verdict=ceiling.verdict(peak),
+    )
+
+
+def _first_over(setup: Setup, run: DutyRun, schools: Schools) -> float:
+    """Instant at which any node of the nominal drive passes its ceiling [s]; infinite where none does."""
+    holds = np.array([c.holds_c for c in ceilings(schools, setup)])
+    over = np.any(with_magnets_c(setup, run.temperature_c[0]) > holds, axis=1)
+    return float(run.time_s[np.argmax(over)]) if over.any() else math.inf
+
+
+def _seconds_of(duty: Duty, kind: PhaseKind) -> float:
+    """Seconds of the first phase of a kind; 0 where there is none."""
+    return next((p.seconds for p in duty.phases if p.kind is kind), 0.0)
+
+
+def _passes(setup: Setup, duty: Duty, schools: Schools, cooling: CoolingTable | None) -> int:
+    full, cool = _seconds_of(duty, PhaseKind.PASS), _seconds_of(duty, PhaseKind.COOL_DOWN)
+    long = passes_duty(MOST_PASSES, full, cool)
+    at = _first_over(setup, run_duty(setup, long, step_s=STEP_S, stride=STRIDE, cooling=cooling), schools)
+    if math.isinf(at):
+        return -1
+    done, clock = 0, 0.0
+    for phase in long.phases:
+        clock += phase.seconds
+        if clock >= at:
+            break
+        done += phase.kind is PhaseKind.PASS
+    return done
+
+
+def _cool_down(setup: Setup, duty: Duty, schools: Schools, cooling: CoolingTable | None) -> float:
+    full = _seconds_of(duty, PhaseKind.PASS)
+    for seconds in COOL_DOWNS_S:
+        tried = passes_duty(COOL_DOWN_PASSES, full, seconds)
+        tried = dataclasses.replace(tried, phases=tried.phases[:-1])
+        run = run_duty(setup, tried, step_s=STEP_S, stride=STRIDE, cooling=cooling)
+        if math.isinf(_first_over(setup, run, schools)):
+            return seconds
+    return math.nan
+
+
+def _seconds_to_empty(setup: Setup, run: DutyRun) -> float:
+    """The usable charge over the current at full throttle held [s]."""
+    full = (run.throttle[0] > 0.98) & (run.bus_current_a[0] > 0)
+    if not full.any():
+        return math.nan
+    current = float(np.median(run.bus_current_a[0][full]))
+    return USABLE * pack.usable_ah(setup.pack) * 3600.0 / current
+
+
+def _gun(run: DutyRun) -> tuple[GunReading, ...]:
+    """Case temperature at some minutes after landing."""
+    found = []
+    for minutes in GUN_MINUTES:
+        at = run.duty.landing_s + 60 * minutes
+        if at <= run.time_s[-1]:
+            celsius = float(np.interp(at, run.time_s, run.temperature_c[0, :, 1]))
+            found.append(GunReading(minutes=minutes, celsius=celsius))
+    return tuple(found)

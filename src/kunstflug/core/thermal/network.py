@@ -1,0 +1,194 @@
+"""The one thermal network, compiled: a drive stepped through phases, its speed, charge and five temperatures.
+
+The kernel steps a boat's speed by thrust less resistance, its charge by the bus current and the heat nodes by the
+midpoint rule. Tables of thrust and current are those of the operating point; heat in the copper follows its own
+temperature, the current does not (a hot winding takes a few percent less, which is left out).
+"""
+
+from typing import Any, Final
+
+import numpy as np
+
+from kunstflug.core.laws.electric import copper_resistance_ohm, no_load_current_a, switching_loss_w
+from kunstflug.core.laws.jit import jitable, kept
+from kunstflug.core.quantity.value import Array
+from kunstflug.core.thermal.nodes import NODES, Node
+
+WINDING: Final = NODES.index(Node.WINDING)
+CASE: Final = NODES.index(Node.CASE)
+CONTROLLER: Final = NODES.index(Node.CONTROLLER)
+PACK: Final = NODES.index(Node.PACK)
+CONNECTOR: Final = NODES.index(Node.CONNECTOR)
+COUNT: Final = len(NODES)
+
+# All of these are common practice, no source.
+BURNT_C: Final = 250.0  # enamel and solder are gone: nothing drives any more
+ADDED_MASS: Final = 1.1  # a tenth of water goes with the boat
+STILL: Final = 0.12  # in a tub only the propeller's stir moves water
+SLOW_PART: Final = 0.25  # of the pack's resistance that comes late
+SLOW_S: Final = 40.0
+FALL_PER_S: Final = 4.0
+HELD_TURNS: Final = 0.35  # a held propeller in foam turns faster by this part of what current it lacks
+HOLD_FROM: Final = 0.35
+HOLD_PER_MPS: Final = 0.12
+HOLD_MOST: Final = 0.9
+LIMIT_GAIN: Final = 20.0
+
+NUMBERS: Final = np.dtype([
+    (name, np.float64)
+    for name in (
+        "winding_ohm", "no_load_a", "no_load_rpm", "kv_rpm_per_v", "controller_ohm", "pack_ohm", "connector_ohm",
+        "capacity_ah", "ocv_v", "soc", "mass_kg", "water_c", "air_c", "bus_limit_a", "hot_limit_c", "phase_limit_a",
+        "hot_level", "ramp_per_s", "receiver_a", "receiver_w", "held_current", "case_still_w_k",
+        "winding_j_k", "case_j_k", "controller_j_k", "pack_j_k", "connector_j_k",
+        "winding_case_w_k", "case_air_w_k", "controller_air_w_k", "pack_air_w_k", "connector_air_w_k",
+    )
+])  # fmt: skip
+"""What the kernel needs of one drive besides its tables; NaN for a conductance to still water that nobody measured."""
+OUT: Final = ("speed_mps", "throttle", "bus_current_a", "ocv_v", "used_ah")
+"""Columns of the kernel's output before the temperatures."""
+
+
+@jitable
+def capacities_j_k(p: Any, out: Array) -> None:
+    """Heat capacities of the nodes [J/K] into ``out``."""
+    out[WINDING], out[CASE], out[CONTROLLER] = p.winding_j_k, p.case_j_k, p.controller_j_k
+    out[PACK], out[CONNECTOR] = p.pack_j_k, p.connector_j_k
+
+
+@jitable
+def flows_w(p: Any, t: Array, case_water: float, plate_water: float, behind: Array, out: Array) -> float:
+    """Heat that leaves each node [W] into ``out``; returns what leaves the network.
+
+    Parameters
+    ----------
+    t : temperatures [degC].
+    case_water, plate_water : conductances of motor's jacket and controller's block to the water that enters [W/K].
+    behind : what the controller's inlet warms for each watt of the motor, and the motor's for each of the controller's
+        [K/W]; 0 where the block does not stand behind the other.
+    """
+    to_case, to_plate = case_water * (t[CASE] - p.water_c), plate_water * (t[CONTROLLER] - p.water_c)
+    plate = plate_water * (t[CONTROLLER] - p.water_c - behind[0] * to_case)
+    jacket = case_water * (t[CASE] - p.water_c - behind[1] * to_plate)
+    inner = p.winding_case_w_k * (t[WINDING] - t[CASE])
+    case = jacket + p.case_air_w_k * (t[CASE] - p.air_c)
+    controller = plate + p.controller_air_w_k * (t[CONTROLLER] - p.air_c)
+    cells = p.pack_air_w_k * (t[PACK] - p.air_c)
+    plug = p.connector_air_w_k * (t[CONNECTOR] - p.air_c)
+    out[WINDING], out[CASE], out[CONTROLLER], out[PACK], out[CONNECTOR] = inner, case - inner, controller, cells, plug
+    return case + controller + cells + plug
+
+
+@jitable
+def bilinear(table: Array, duty: float, speed: float, top: float, first: float, step: float) -> float:
+    """Table value at a duty and speed; nothing turns below half the smallest duty."""
+    if duty < 0.5 * first:
+        return 0.0
+    d = min(max((duty - first) / step, 0.0), table.shape[0] - 1.000001)
+    s = min(max(speed / top * (table.shape[1] - 1), 0.0), table.shape[1] - 1.000001)
+    i, k = int(d), int(s)
+    a, b = d - i, s - k
+    return (1 - a) * ((1 - b) * table[i, k] + b * table[i, k + 1]) + a * (
+        (1 - b) * table[i + 1, k] + b * table[i + 1, k + 1]
+    )
+
+
+@jitable
+def _aim(p: Any, mode: int, level: float, top: float, speed: float, empty: bool) -> float:
+    """Throttle that the driver wants [1]."""
+    if empty:
+        return 0.0
+    if mode in (0, 3):
+        return 1.0
+    if mode == 1:
+        return min(max(HOLD_FROM + (level * top - speed) * HOLD_PER_MPS, 0.0), HOLD_MOST)
+    return 0.0
+
+
+@kept
+def step_drive(
+    modes: Array, seconds: Array, levels: Array, dt: float, stride: int, top: float, thrust: Array, current: Array,
+    rps: Array, drag: Array, jacket: Array, plate: Array, warming: Array, p: Any, soc_axis: Array, ocv_axis: Array,
+    first: float, duty_step: float, out: Array, books: Array,
+) -> None:  # fmt: skip
+    """One drive through all phases.
+
+    Parameters
+    ----------
+    modes, seconds, levels : of the phases.
+    thrust, current, rps : tables of shape (duties, speeds); drag, jacket, plate : shape (speeds,).
+    warming : shape (2, speeds), see ``flows_w``.
+    p : one record of ``NUMBERS``.
+    out : a row each ``stride`` steps: the columns of ``OUT``, then the temperatures.
+    books : heat in, out, and kept [J].
+    """
+    t, half = np.full(COUNT, p.air_c), np.zeros(COUNT)
+    power, leaving, capacity, behind = np.zeros(COUNT), np.zeros(COUNT), np.zeros(COUNT), np.zeros(2)
+    capacities_j_k(p, capacity)
+    speed, throttle, used, row, count = 0.0, 0.0, 0.0, 0, 0
+    held, burnt, allowed, sag = False, False, 1.0, 0.0
+    slow_ohm = SLOW_PART * p.pack_ohm
+    middle = jacket.shape[0] // 2
+    for k in range(modes.shape[0]):
+        steps = round(seconds[k] / dt)
+        held = modes[k] == 3 or (held and modes[k] == 2)  # what was held in a tub soaks in it
+        for _ in range(steps):
+            ocv = np.interp(max(p.soc - used / p.capacity_ah, 0.0), soc_axis, ocv_axis) - sag
+            burnt = burnt or t[WINDING] > BURNT_C
+            # Empty is empty: the controller cuts off before the weakest cell is driven backwards.
+            aim = _aim(p, modes[k], levels[k], top, speed, burnt or used >= p.soc * p.capacity_ah)
+            # The controller's own limits: less throttle above its currents, half of it above its temperature.
+            if t[CONTROLLER] > p.hot_limit_c:
+                aim = min(aim, p.hot_level)
+            aim = min(aim, allowed)
+            throttle += min(max(aim - throttle, -FALL_PER_S * dt), p.ramp_per_s * dt)
+            seen = throttle * ocv / p.ocv_v
+            amps = bilinear(current, seen, speed, top, first, duty_step)
+            turns = bilinear(rps, seen, speed, top, first, duty_step)
+            at = min(speed / top, 1.0) * (drag.shape[0] - 1.000001)
+            i = int(at)
+            f = at - i
+            if not held:
+                push = bilinear(thrust, seen, speed, top, first, duty_step)
+                hold = drag[i] * (1 - f) + drag[i + 1] * f
+                speed = max(speed + (push - hold) / (ADDED_MASS * p.mass_kg) * dt, 0.0)
+                case_water = jacket[i] * (1 - f) + jacket[i + 1] * f
+                plate_water = plate[i] * (1 - f) + plate[i + 1] * f
+                behind[0] = warming[0, i] * (1 - f) + warming[0, i + 1] * f
+                behind[1] = warming[1, i] * (1 - f) + warming[1, i + 1] * f
+            else:
+                still = p.case_still_w_k
+                case_water = STILL * jacket[middle] if np.isnan(still) else still
+                plate_water = STILL * plate[middle]
+                behind[0], behind[1] = 0.0, 0.0
+                amps, turns = amps * p.held_current, turns * (1.0 + HELD_TURNS * (1.0 - p.held_current))
+            bus = amps * throttle
+            over = max(bus / p.bus_limit_a, amps / p.phase_limit_a)
+            if over > 1.0:
+                allowed = max(throttle * (1.0 - 0.5 * dt * (over - 1.0) * LIMIT_GAIN), 0.05)
+            elif allowed < 1.0 and over < 0.98:
+                allowed = min(allowed + 0.5 * dt, 1.0)
+            rpm = 60.0 * turns
+            idle = no_load_current_a(rpm, p.no_load_a, p.no_load_rpm) if turns > 0 else 0.0
+            power[WINDING] = amps * amps * copper_resistance_ohm(p.winding_ohm, t[WINDING])
+            power[CASE] = rpm / p.kv_rpm_per_v * idle
+            power[CONTROLLER] = amps * amps * p.controller_ohm + switching_loss_w(ocv, amps, throttle) + p.receiver_w
+            bus += p.receiver_a
+            power[PACK] = bus * bus * p.pack_ohm + sag * sag / slow_ohm
+            sag += (bus * slow_ohm - sag) / SLOW_S * dt
+            power[CONNECTOR] = bus * bus * p.connector_ohm
+            flows_w(p, t, case_water, plate_water, behind, leaving)
+            for m in range(COUNT):
+                half[m] = t[m] + 0.5 * dt * (power[m] - leaving[m]) / capacity[m]
+            books[1] += flows_w(p, half, case_water, plate_water, behind, leaving) * dt
+            for m in range(COUNT):
+                t[m] += dt * (power[m] - leaving[m]) / capacity[m]
+            books[0] += power.sum() * dt
+            used += bus * dt / 3600.0
+            count += 1
+            if count % stride == 0 and row < out.shape[0]:
+                out[row, 0], out[row, 1], out[row, 2], out[row, 3], out[row, 4] = speed, throttle, bus, ocv, used
+                out[row, 5:] = t
+                row += 1
+    for m in range(COUNT):
+        books[2] += capacity[m] * (t[m] - p.air_c)

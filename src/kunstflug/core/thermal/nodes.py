@@ -1,0 +1,172 @@
+"""Thermal parameters of a setup: what gets hot, how slowly, and where the heat goes."""
+
+import dataclasses
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+import numpy as np
+
+from kunstflug.core.drive.values import Rows
+from kunstflug.core.laws.heat import CELL_J_KGK, COPPER_J_KGK, STEEL_J_KGK
+from kunstflug.core.parts import controller, motor, pack
+from kunstflug.core.parts.wiring import Plugs
+from kunstflug.core.quantity.draws import even_deviates
+from kunstflug.core.quantity.facts import Fact
+from kunstflug.core.quantity.value import Array, Value, guess, known
+from kunstflug.core.setup.setup import Setup
+
+
+class Node(StrEnum):
+    """What gets hot; the magnets sit between case and winding and are no node of the network."""
+
+    WINDING = "winding"
+    CASE = "case"
+    CONTROLLER = "controller"
+    PACK = "pack"
+    CONNECTOR = "connector"
+    MAGNETS = "magnets"
+
+
+NODES: Final = (Node.WINDING, Node.CASE, Node.CONTROLLER, Node.PACK, Node.CONNECTOR)
+"""Nodes of the network in the order of its arrays."""
+HEAT_NODES: Final = (*NODES, Node.MAGNETS)
+"""What is held against a ceiling."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HeatCapacityFrom(Fact):
+    """A heat capacity from a part of a mass and a specific heat."""
+
+    part: float
+    j_kgk: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ConductanceFromCan(Fact):
+    """A conductance scaled with the can's outside from that of a known can."""
+
+    w_k: float
+    diameter_m: float
+    length_m: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ConductanceFromMass(Fact):
+    """A conductance scaled with a part's surface from that of a known mass."""
+
+    w_k: float
+    mass_kg: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlugsAir(Fact):
+    """What a plug and the ends of its wires give to the air."""
+
+    plugs: Plugs
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UsualLine(Fact):
+    """A water line of a usual bore."""
+
+    bore_m: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ThermalValues:
+    """Capacities [J/K] and conductances [W/K] of the network; all guesses until a tub test or runs teach them."""
+
+    winding_j_k: Value
+    case_j_k: Value
+    controller_j_k: Value
+    pack_j_k: Value
+    connector_j_k: Value
+    winding_case_w_k: Value
+    case_jacket_w_k: Value  # wall to water at 0.02 kg/s
+    case_air_w_k: Value
+    controller_jacket_w_k: Value
+    controller_air_w_k: Value
+    pack_air_w_k: Value
+    connector_air_w_k: Value
+    water_bore_m: Value
+
+    def __iter__(self) -> Iterator[tuple[str, Value]]:
+        return ((name, getattr(self, name)) for name in NAMES)
+
+    def rows(self, samples: int = 0, seed: int = 0) -> Rows:
+        """The nominal values, then draws: a structured array of shape (1 + samples,)."""
+        rows = np.empty(1 + samples, ROW)
+        z = even_deviates(len(NAMES), samples, seed)
+        for k, (name, value) in enumerate(self):
+            rows[name] = value.value
+            if samples:
+                rows[name][1:] *= np.exp(value.spread * z[k])
+        return rows
+
+
+NAMES: Final = tuple(field.name for field in dataclasses.fields(ThermalValues))
+ROW: Final = np.dtype([(name, np.float64) for name in NAMES])
+
+# Common practice, no source, but for the specific heats.
+CAN_M2: Final = math.pi * motor.ANCHOR_DIAMETER_M * motor.ANCHOR_LENGTH_M
+COPPER_PART: Final = 0.20
+CONTROLLER_J_KGK: Final = 700.0
+CONNECTOR_J_K: Final = 6.0  # 15 g of brass and solder
+WINDING_CASE_W_K: Final = 3.0
+JACKET_W_K: Final = 2.4
+OUTRUNNER_JACKET: Final = 0.35
+CAN_AIR_W_K: Final = 0.12
+PLATE_W_K: Final = 1.2
+CONTROLLER_AIR_W_K: Final = 0.15
+CONTROLLER_KG: Final = 0.12
+PACK_AIR_W_K: Final = 0.35
+PACK_KG: Final = 0.5
+PLUG_AIR_W_K: Final = {Plugs.SPACED: 0.10, Plugs.BUNDLED: 0.055}
+LINE_BORE_M: Final = 4e-3
+
+
+def _by_can(w_k: float, size: float, spread: float) -> Value:
+    why = ConductanceFromCan(w_k=w_k, diameter_m=motor.ANCHOR_DIAMETER_M, length_m=motor.ANCHOR_LENGTH_M)
+    return guess(w_k * size, spread, why)
+
+
+def _by_mass(w_k: float, kg: float, of_kg: float, spread: float) -> Value:
+    return guess(w_k * (kg / of_kg) ** 0.67, spread, ConductanceFromMass(w_k=w_k, mass_kg=of_kg))
+
+
+def _capacity(kg: float, part: float, j_kgk: float, spread: float) -> Value:
+    return guess(part * kg * j_kgk, spread, HeatCapacityFrom(part=part, j_kgk=j_kgk))
+
+
+def thermal_values(setup: Setup) -> ThermalValues:
+    """Parameters of a setup's network; common practice, no source, but for the specific heats."""
+    motor_kg, pack_kg = motor.motor_mass(setup.motor).value, pack.pack_mass(setup.pack).value
+    controller_kg = controller.controller_mass(setup.controller).value
+    size = math.pi * setup.motor.can_diameter_m.value * setup.motor.can_length_m.value / CAN_M2
+    cooled = OUTRUNNER_JACKET if setup.motor.kind is motor.MotorKind.OUTRUNNER else 1.0
+    learnt, plugs = setup.learnt, setup.wiring.plugs
+    return ThermalValues(
+        winding_j_k=_capacity(motor_kg, COPPER_PART, COPPER_J_KGK, 0.2),
+        case_j_k=known(learnt.case_j_k, _capacity(motor_kg, 1 - COPPER_PART, STEEL_J_KGK, 0.15)),
+        controller_j_k=_capacity(controller_kg, 1.0, CONTROLLER_J_KGK, 0.2),
+        pack_j_k=_capacity(pack_kg, 1.0, CELL_J_KGK, 0.15),
+        connector_j_k=guess(CONNECTOR_J_K, 0.3, PlugsAir(plugs=plugs)),
+        winding_case_w_k=known(learnt.winding_case_w_k, _by_can(WINDING_CASE_W_K, size, 0.3)),
+        case_jacket_w_k=_by_can(JACKET_W_K * cooled, size, 0.35),
+        case_air_w_k=_by_can(CAN_AIR_W_K, size, 0.3),
+        controller_jacket_w_k=_by_mass(PLATE_W_K, controller_kg, CONTROLLER_KG, 0.35),
+        controller_air_w_k=_by_mass(CONTROLLER_AIR_W_K, controller_kg, CONTROLLER_KG, 0.3),
+        pack_air_w_k=_by_mass(PACK_AIR_W_K, pack_kg, PACK_KG, 0.3),
+        connector_air_w_k=guess(PLUG_AIR_W_K[plugs], 0.35, PlugsAir(plugs=plugs)),
+        water_bore_m=guess(LINE_BORE_M, 0.1, UsualLine(bore_m=LINE_BORE_M)),
+    )
+
+
+def with_magnets_c(setup: Setup, temperature_c: Array) -> Array:
+    """Temperatures of the network's nodes [degC], shape (..., 5), with the magnets' as a sixth."""
+    winding, case = temperature_c[..., 0], temperature_c[..., 1]
+    magnets = case + motor.magnet_lag(setup.motor) * (winding - case)
+    return np.concatenate([temperature_c, magnets[..., np.newaxis]], axis=-1)

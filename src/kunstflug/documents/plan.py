@@ -1,0 +1,174 @@
+"""Choosing as JSON: single changes, sweep map, backward answer, large searches."""
+
+import math
+from typing import Literal
+
+import numpy as np
+from pydantic import Field
+
+from kunstflug.core.choose.backward import Answer, Backward
+from kunstflug.core.choose.fronts import Index
+from kunstflug.core.choose.sweep import SweepResult
+from kunstflug.core.drive.limits import KEYS
+from kunstflug.core.drive.verdict import ORDER, Verdict
+from kunstflug.core.quantity.value import Array
+from kunstflug.documents.base import Out
+from kunstflug.documents.quantity import Quantity
+from kunstflug.wording import Tongue, limits, say
+
+
+class ChangeOut(Out):
+    """One change, as a draft takes it: a quantity, a number, a part, or nothing."""
+
+    path: str
+    value: Quantity | int | str | dict[str, object] | None
+
+
+class StepOut(Out):
+    """One single change, tried."""
+
+    path: str
+    label: str
+    value: Quantity | int | str | dict[str, object] | None
+    text: str
+    shelf_id: int | None
+    speed_mps: float
+    gain_mps: float
+    case_c: float
+    case_gain_c: float
+    current_a: float
+    chance: float = Field(description="chance that any limit is passed")
+    verdict: Verdict
+    sentence: str
+
+
+class MapOut(Out):
+    """The sweep map: KV along, diameter up; rows by diameter."""
+
+    kv_rpm_per_v: list[float]
+    diameter_m: list[float]
+    speed_mps: list[list[float | None]]
+    use: list[list[float | None]]
+    verdict: list[list[Verdict]]
+    reason: list[list[str]]
+    current_a: list[list[float | None]]
+    run_s: list[list[float | None]]
+    front: list[tuple[int, int]] = Field(description="row and column of the drives nobody beats, by rising use")
+    lasting: list[tuple[int, int]] = Field(description="the same of speed against run time, longest first")
+
+
+def map_out(found: SweepResult, front: Index, lasting: Index) -> MapOut:
+    """Document of a sweep over KV and diameter."""
+    shape = (len(found.ranges.kv_rpm_per_v), len(found.ranges.diameter_m))
+
+    def grid(values: Array, digits: int) -> list[list[float | None]]:
+        table = values.reshape(shape).T
+        return [[round(v, digits) if math.isfinite(v) else None for v in row] for row in table.tolist()]
+
+    titles = [limits.TITLES[key] for key in KEYS]
+    return MapOut(
+        kv_rpm_per_v=np.round(found.ranges.kv_rpm_per_v, 1).tolist(),
+        diameter_m=np.round(found.ranges.diameter_m, 6).tolist(),
+        speed_mps=grid(found.speed_mps, 3),
+        use=grid(found.use, 4),
+        verdict=[[ORDER[v] for v in row] for row in found.verdict.reshape(shape).T.tolist()],
+        reason=[[titles[k] for k in row] for row in found.tightest.reshape(shape).T.tolist()],
+        current_a=grid(found.current_a, 1),
+        run_s=grid(found.run_s, 0),
+        front=[(int(k % shape[1]), int(k // shape[1])) for k in front],
+        lasting=[(int(k % shape[1]), int(k // shape[1])) for k in lasting],
+    )
+
+
+class AnswerOut(Out):
+    """A drive that reaches the wanted speed, or comes nearest."""
+
+    kv_rpm_per_v: float
+    diameter_m: float
+    pitch_ratio: float
+    cells: int
+    speed_mps: float
+    current_a: float
+    rpm: float
+    shaft_power_w: float
+    use: float
+    headroom: float
+    tightest: str
+    verdict: Verdict
+    run_s: float
+    controller_class_a: float
+    pack_c: float
+    motor_kg: float
+    motor_room_m: float = Field(description="its can at today's diameter with the wires behind it")
+    boat_kg: float
+    wire_awg: int
+    pin_m: float
+
+
+class BackwardOut(Out):
+    """The answer to a wish."""
+
+    wanted_mps: float
+    possible: bool
+    reason: str
+    answers: list[AnswerOut]
+    speed_mps: list[float]
+    power_w: list[float]
+
+
+MOST_ANSWERS = 6
+
+
+def _answer(found: Answer) -> AnswerOut:
+    fields = {name: getattr(found, name) for name in AnswerOut.model_fields if name != "tightest"}
+    return AnswerOut(**fields, tightest=limits.TITLES[found.tightest])
+
+
+def backward_out(found: Backward, tongue: Tongue) -> BackwardOut:
+    """Document of a backward answer."""
+    return BackwardOut(
+        wanted_mps=found.wanted_mps,
+        possible=found.possible,
+        reason=say(found.reason, tongue) if found.reason else "",
+        answers=[_answer(a) for a in found.answers[:MOST_ANSWERS]],
+        speed_mps=np.round(found.speed_mps, 3).tolist(),
+        power_w=np.round(found.power_w, 2).tolist(),
+    )
+
+
+class FoundOut(Out):
+    """One drive of a large search: the changes that make it, and what it does."""
+
+    changes: list[ChangeOut]
+    shelf: dict[str, int] = Field(description="kind of part and its place on the shelf")
+    words: str
+    speed_mps: float
+    current_a: float
+    use: float
+    tightest: str
+    verdict: Verdict
+    run_s: float
+    mass_kg: float | None = None
+    price: float | None = None
+    on_margin_front: bool
+    on_time_front: bool
+
+
+class SearchOut(Out):
+    """What a large search found: the two fronts, and counts."""
+
+    tried: int
+    left_out: int = Field(description="combinations that cannot go together, are too heavy or too dear")
+    holding: int
+    found: list[FoundOut]
+    cloud: list[tuple[float, float, Verdict]] = Field(description="speed, use and verdict of some drives, to draw")
+
+
+class ProgressOut(Out):
+    """One line of a long answer: how far the work is; its result on the last line."""
+
+    state: Literal["waiting", "running", "done", "failed"]
+    done: int
+    total: int
+    problem: str = ""
+    result: SearchOut | None = None

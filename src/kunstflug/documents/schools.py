@@ -1,0 +1,38 @@
+"""Schools and duty as JSON: what a racer chooses once and keeps with the boat."""
+
+from pydantic import Field
+
+from kunstflug.core.drive.schools import ControllerSchool, PackSchool, RpmSchool, Schools, TemperatureSchool
+from kunstflug.core.thermal.duty import Duty, Kind, lap_race_duty, passes_duty, tub_duty
+from kunstflug.documents.base import Strict
+
+
+class SchoolsIn(Strict):
+    """The chosen school of each question."""
+
+    temperature: TemperatureSchool = TemperatureSchool.CAUTIOUS
+    controller: ControllerSchool = ControllerSchool.SUSTAINED
+    rpm: RpmSchool = RpmSchool.LOW
+    pack: PackSchool = PackSchool.DOUBTING
+
+    def core(self) -> Schools:
+        """The core's schools."""
+        return Schools(temperature=self.temperature, controller=self.controller, rpm=self.rpm, pack=self.pack)
+
+
+class DutyIn(Strict):
+    """What the boat is to do."""
+
+    kind: Kind = Kind.PASSES
+    passes: int = Field(default=4, ge=1, le=30)
+    pass_s: float = Field(default=6.0, ge=0.5, le=120)
+    cool_s: float = Field(default=25.0, ge=0, le=300)
+    minutes: float = Field(default=4.0, ge=0.2, le=30)
+
+    def core(self) -> Duty:
+        """The core's duty."""
+        if self.kind is Kind.PASSES:
+            return passes_duty(self.passes, self.pass_s, self.cool_s)
+        if self.kind is Kind.LAP_RACE:
+            return lap_race_duty(max(self.minutes, 0.5))
+        return tub_duty(min(self.minutes, 15.0))

@@ -1,0 +1,50 @@
+"""Choosing in words: why a wish cannot be met, and what a single change brings and costs."""
+
+from typing import Final
+
+from kunstflug.core.choose import backward, steps
+from kunstflug.core.drive.verdict import Verdict
+from kunstflug.wording.limits import TITLES
+from kunstflug.wording.say import fixed, says
+from kunstflug.wording.tongue import Tongue
+
+fixed(backward.NothingPlanes, "No combination of what is free gets this hull on the plane.")
+
+
+@says(backward.TooHeavy)
+def _heavy(f: backward.TooHeavy, t: Tongue) -> str:
+    return f"Every drive that is free makes the boat heavier than {t.mass(f.most_kg)}."
+
+
+@says(backward.TooShort)
+def _short(f: backward.TooShort, t: Tongue) -> str:
+    return (
+        f"No drive runs {t.seconds(f.wanted_s)} at full throttle on this pack; the longest run is "
+        f"{t.seconds(f.longest_s)}."
+    )
+
+
+@says(backward.OnlyPastLimit)
+def _past(f: backward.OnlyPastLimit, t: Tongue) -> str:
+    return f"It can be reached, but the easiest drive uses {t.part(f.use)} of its {TITLES[f.key].lower()} limit."
+
+
+@says(backward.OutOfReach)
+def _reach(f: backward.OutOfReach, t: Tongue) -> str:
+    lasting = f" that lasts {t.seconds(f.least_s)}" if f.least_s > 0 else ""
+    return f"Nothing that is free reaches it. The fastest drive tried{lasting} gives {t.speed(f.fastest_mps)}."
+
+
+_ENDS: Final = {
+    Verdict.HOLDS: "every limit holds",
+    Verdict.SHORT: "short runs only",
+    Verdict.STOP: "stop: leave it",
+    Verdict.NONE: "it does not run",
+}
+
+
+@says(steps.StepEffect)
+def _effect(f: steps.StepEffect, t: Tongue) -> str:
+    gain, warmer = t.faster(f.gain_mps), t.warmer(f.warmer_k)
+    chance = f"; {t.part(f.chance)} chance of passing a limit" if f.chance >= 0.005 else ""
+    return f"{gain}, {warmer} on the motor case, {t.current(f.current_a)}; {_ENDS[f.verdict]}{chance}"

@@ -1,0 +1,220 @@
+"""Choosing: sweep against single forecasts, backward, steps, schools."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from tests import samples
+from tests.samples import q
+
+from kunstflug.core.choose.backward import (
+    CONTROLLER_CLASSES_A,
+    FreePart,
+    OneFree,
+    OutOfReach,
+    TooShort,
+    Wish,
+    backward,
+    shaft_power_curve,
+)
+from kunstflug.core.choose.fronts import easy_front, pareto_front
+from kunstflug.core.choose.steps import single_steps
+from kunstflug.core.choose.sweep import MOST_CASES, Positive, ranges_about, sweep
+from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.limits import KEYS, LimitKey
+from kunstflug.core.drive.schools import ControllerSchool, PackSchool, RpmSchool, Schools
+from kunstflug.core.drive.verdict import ORDER
+from kunstflug.core.parts import motor
+from kunstflug.core.quantity.errors import InvalidValue
+from kunstflug.core.quantity.facts import AtMost, Between
+
+SETUP = samples.setup()
+
+
+def test_a_sweep_of_one_is_the_forecast():
+    found, point = sweep(SETUP, ranges_about(SETUP)), forecast(SETUP, 0).point
+    assert found.speed_mps[0] == pytest.approx(point.speed_mps, rel=1e-9)
+    assert found.current_a[0] == pytest.approx(point.current_a, rel=1e-9)
+    assert found.rpm[0] == pytest.approx(point.rpm, rel=1e-9)
+    assert found.shaft_power_w[0] == pytest.approx(point.shaft_power_w, rel=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("changes", "axis"),
+    [
+        ({"propeller__diameter": q(46, "mm")}, {"diameter": np.array([0.046])}),
+        ({"propeller__pitch_ratio": q(1.6, "1")}, {"pitch_ratio": np.array([1.6])}),
+        ({"motor__kv": q(1800, "rpm/V")}, {"kv": np.array([1800.0])}),
+    ],
+)
+def test_each_axis_of_a_sweep_is_the_forecast_of_that_setup(changes, axis):
+    found = sweep(SETUP, ranges_about(SETUP, **axis))
+    point = forecast(samples.setup(**changes), 0).point
+    assert found.speed_mps[0] == pytest.approx(point.speed_mps, rel=1e-6)
+    assert found.current_a[0] == pytest.approx(point.current_a, rel=1e-6)
+
+
+def test_margins_of_a_sweep_are_the_forecasts():
+    kv = np.linspace(1500, 3200, 9)
+    found = sweep(SETUP, ranges_about(SETUP, kv=kv))
+    for k, value in enumerate(kv):
+        f = forecast(samples.setup(motor__kv=q(float(value), "rpm/V")), 0)
+        assert ORDER[found.verdict[k]] is f.verdict
+        if f.runs:
+            assert KEYS[found.tightest[k]] is f.tightest.key
+            assert found.use[k] == pytest.approx(f.tightest.use, rel=1e-6)
+
+
+@pytest.mark.parametrize("limit", ["bus_limit", "phase_limit"])
+def test_a_limit_set_in_the_controller_holds_in_a_sweep(limit):
+    c = {"continuous_current": q(120, "A"), limit: q(55, "A")}
+    setup = samples.setup(controller=c)
+    kv = np.array([900.0, 2200.0, 2800.0])
+    ratio = np.array([1.2, 1.4])
+    found = sweep(setup, ranges_about(setup, kv=kv, pitch_ratio=ratio))
+    for k, (value, p) in enumerate((v, r) for v in kv for r in ratio):
+        held = samples.setup(controller=c, motor__kv=q(float(value), "rpm/V"), propeller__pitch_ratio=q(float(p), "1"))
+        f = forecast(held, 0)
+        assert found.speed_mps[k] == pytest.approx(f.point.speed_mps, rel=1e-6)
+        assert found.current_a[k] == pytest.approx(f.point.current_a, rel=1e-6)
+        assert found.use[k] == pytest.approx(max(m.use for m in f.margins), rel=1e-6)
+    free = sweep(SETUP, ranges_about(SETUP, kv=kv, pitch_ratio=ratio))
+    assert np.all(found.current_a <= 55 * (1 + 1e-6))
+    assert found.current_a[0] == pytest.approx(free.current_a[0], rel=1e-9)  # below the limit nothing changes
+    assert found.speed_mps[-1] < free.speed_mps[-1]
+    # a controller that is still to be bought sets no limit
+    unset = sweep(
+        setup, ranges_about(setup, kv=kv, pitch_ratio=ratio), leave_out=frozenset({LimitKey.CONTROLLER_CURRENT})
+    )
+    assert unset.current_a == pytest.approx(free.current_a, rel=1e-9)
+
+
+def test_a_sweep_too_large_is_refused_with_what_would_do():
+    big = ranges_about(SETUP, kv=np.linspace(500, 4000, 2000), diameter=np.linspace(0.03, 0.06, 1100))
+    with pytest.raises(InvalidValue) as refused:
+        sweep(SETUP, big)
+    assert refused.value.allowed == AtMost(most=MOST_CASES)
+    with pytest.raises(InvalidValue) as refused:
+        sweep(SETUP, ranges_about(SETUP, kv=np.array([-5.0, 1000.0])))
+    assert refused.value.allowed == Positive()
+
+
+def test_large_sweeps_are_the_same_in_pieces(monkeypatch):
+    ranges = ranges_about(SETUP, kv=np.linspace(1200, 3000, 40), diameter=np.linspace(0.035, 0.05, 20))
+    whole = sweep(SETUP, ranges)
+    monkeypatch.setattr("kunstflug.core.choose.sweep.CHUNK", 77)
+    np.testing.assert_allclose(sweep(SETUP, ranges).speed_mps, whole.speed_mps, rtol=1e-12)
+
+
+@given(st.lists(st.tuples(st.floats(0, 100), st.floats(0, 100)), min_size=1, max_size=40))
+def test_nobody_beats_the_front(pairs):
+    gain, cost = (np.array(c) for c in zip(*pairs, strict=True))
+    chosen = pareto_front(gain, cost)
+    assert chosen.size
+    for k in range(len(gain)):
+        beaten_by = (gain[chosen] >= gain[k]) & (cost[chosen] <= cost[k])
+        assert beaten_by.any()  # everybody is matched by somebody on the front
+    for k in chosen:
+        better = (gain >= gain[k]) & (cost <= cost[k]) & ((gain > gain[k]) | (cost < cost[k]))
+        assert not better.any()
+
+
+def test_front_of_a_sweep_runs_and_rises():
+    found = sweep(SETUP, ranges_about(SETUP, kv=np.linspace(1200, 3000, 20), diameter=np.linspace(0.035, 0.05, 12)))
+    best = easy_front(found.speed_mps, found.use, found.verdict)
+    assert np.all(found.verdict[best] != 3)
+    assert np.all(np.diff(found.speed_mps[best]) > 0)
+    assert np.all(np.diff(found.use[best]) >= 0)
+
+
+def test_backward_then_forward_reaches_the_wish():
+    wanted = 24.0
+    found = backward(SETUP, Wish(speed_mps=wanted, locked=frozenset({FreePart.PACK})))
+    assert found.possible
+    best = found.answers[0]
+    assert best.speed_mps >= wanted
+    again = samples.setup(
+        motor__kv=q(best.kv_rpm_per_v, "rpm/V"),
+        propeller={"diameter": q(best.diameter_m * 1e3, "mm"), "pitch_ratio": q(best.pitch_ratio, "1")},
+    )
+    assert forecast(again, 0).point.speed_mps == pytest.approx(best.speed_mps, rel=1e-4)
+
+
+def test_what_is_locked_stays():
+    for answer in backward(SETUP, Wish(speed_mps=24.0, locked=frozenset({FreePart.MOTOR, FreePart.PACK}))).answers:
+        assert answer.kv_rpm_per_v == 2200
+        assert answer.cells == 4
+    for answer in backward(SETUP, Wish(speed_mps=24.0, locked=frozenset({FreePart.PROPELLER}))).answers:
+        assert answer.diameter_m == pytest.approx(0.042)
+        assert answer.pitch_ratio == pytest.approx(1.4)
+
+
+def test_the_classes_carry_the_current():
+    for answer in backward(SETUP, Wish(speed_mps=26.0)).answers:
+        assert answer.controller_class_a in CONTROLLER_CLASSES_A
+        assert answer.controller_class_a * 0.9 >= answer.current_a
+        assert answer.pack_c * 5.0 * 0.6 == pytest.approx(answer.current_a)  # 5 Ah, believed to 60 %
+
+
+def test_the_motor_it_takes_has_its_length():
+    answer = backward(SETUP, Wish(speed_mps=22.0)).answers[0]
+    # 3.9 g a cm3 in a 36 mm can, 12 mm for wires: both common practice, no source
+    volume_cm3 = answer.motor_kg * 1e3 / 3.9
+    assert answer.motor_room_m == pytest.approx(volume_cm3 * 1e-6 / (np.pi / 4 * 0.036**2) + 0.012)
+    now = motor.can_length_for_m(motor.motor_mass(SETUP.motor).value, SETUP.motor.can_diameter_m.value)
+    assert now == pytest.approx(SETUP.motor.can_length_m.value)
+
+
+def test_an_impossible_wish_says_why_and_shows_the_nearest():
+    found = backward(SETUP, Wish(speed_mps=100.0, locked=frozenset({FreePart.MOTOR, FreePart.PACK})))
+    assert not found.possible
+    assert isinstance(found.reason, OutOfReach)
+    assert 100 > found.reason.fastest_mps >= max(a.speed_mps for a in found.answers) > 20
+    long = backward(SETUP, Wish(speed_mps=20.0, locked=frozenset({FreePart.PACK}), least_s=2400))
+    assert not long.possible
+    assert isinstance(long.reason, OutOfReach)  # what lasts so long is slower
+    assert long.reason.least_s == 2400
+    endless = backward(SETUP, Wish(speed_mps=20.0, locked=frozenset({FreePart.PACK}), least_s=86400))
+    assert isinstance(endless.reason, TooShort)
+    assert endless.reason.wanted_s == 86400 > endless.reason.longest_s
+
+
+def test_a_wish_outside_sense_is_refused():
+    with pytest.raises(InvalidValue) as refused:
+        backward(SETUP, Wish(speed_mps=0.0))
+    assert isinstance(refused.value.allowed, Between)
+    with pytest.raises(InvalidValue) as refused:
+        backward(SETUP, Wish(speed_mps=20.0, locked=frozenset(FreePart)))
+    assert refused.value.allowed == OneFree()
+
+
+def test_the_power_curve_meets_todays_setup():
+    point = forecast(SETUP, 0).point
+    speed, power = shaft_power_curve(SETUP, 30.0, float(point.propeller_efficiency))
+    assert np.interp(point.speed_mps, speed, power) == pytest.approx(point.shaft_power_w, rel=0.01)
+    assert np.all(np.diff(power) >= 0)
+
+
+def test_every_single_step_is_one_change_and_possible_in_principle():
+    steps = single_steps(SETUP)
+    assert len(steps) > 15
+    assert len({(s.path, s.value) for s in steps}) == len(steps)
+    assert {"motor.kv", "propeller.diameter", "pack.cells", "all_up_mass"} <= {s.path for s in steps}
+
+
+@pytest.mark.parametrize(
+    ("schools", "key"),
+    [
+        (Schools(controller=ControllerSchool.BURST), LimitKey.CONTROLLER_CURRENT),
+        (Schools(rpm=RpmSchool.HIGH), LimitKey.LOADED_RPM),
+        (Schools(pack=PackSchool.BELIEVING), LimitKey.PACK_CURRENT),
+    ],
+)
+def test_the_other_school_moves_its_own_limit_only(schools, key):
+    usual = {m.key: m for m in forecast(SETUP, 0).margins}
+    other = {m.key: m for m in forecast(SETUP, 0, schools).margins}
+    assert other[key].limit.holds > usual[key].limit.holds
+    for name in usual:
+        assert other[name].load == usual[name].load
+        if name != key:
+            assert other[name].limit == usual[name].limit

@@ -1,0 +1,105 @@
+"""Refusals and their remedies; limits under the schools."""
+
+import copy
+import dataclasses
+
+import numpy as np
+import pytest
+from tests import samples
+from tests.samples import q
+
+from kunstflug.core.drive import nearest
+from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.limits import limits_of
+from kunstflug.core.drive.schools import USUAL, ControllerSchool, PackSchool, RpmSchool, Schools, TemperatureSchool
+from kunstflug.core.drive.verdict import Verdict
+from kunstflug.documents.setup import setup_of
+from kunstflug.services.changes import Change, change_document
+
+HEAVY = {
+    "all_up_mass": q(9000, "g"),
+    "motor__kv": q(1200, "rpm/V"),
+    "pack": {"cells": 2, "capacity": q(5000, "mAh")},
+    "propeller": {"diameter": q(24, "mm"), "pitch_ratio": q(1.4, "1")},
+}
+
+
+def test_remedies_come_nearest_first():
+    steps = nearest._steps(0.95, 0.25, 4.0)
+    assert np.all(np.diff(np.abs(np.log(steps))) >= -1e-12)
+    assert steps.min() >= 0.25
+    assert steps.max() <= 4.0
+    assert not np.any(np.isclose(steps, 1.0))
+
+
+BIG = {
+    "hull": {"length": q(1000, "mm")},
+    "propeller": {"diameter": q(95, "mm"), "pitch_ratio": q(1.4, "1")},
+}
+
+
+@pytest.mark.parametrize("changes", [HEAVY, BIG], ids=["too weak", "too big"])
+def test_every_remedy_named_is_true(changes):
+    document = samples.document(**copy.deepcopy(changes))
+    refused = forecast(setup_of(document))
+    assert not refused.runs
+    assert refused.remedies
+    for remedy in refused.remedies:
+        units = {"motor.kv": "rpm/V", "propeller.diameter": "m", "all_up_mass": "kg"}
+        value = int(remedy.value) if remedy.path == "pack.cells" else q(remedy.value, units[remedy.path])
+        # the way a racer would do it: what follows from a change follows here too
+        changed = change_document(document, [Change(path=remedy.path, value=value)]).document
+        again = forecast(setup_of(changed), 0)
+        assert again.runs, (remedy.path, again.refusal)
+        assert again.point.speed_mps == pytest.approx(remedy.speed_mps, rel=1e-4), remedy.path
+
+
+def test_no_single_change_is_said_too():
+    hopeless = samples.setup(**{**copy.deepcopy(HEAVY), "all_up_mass": q(60000, "g"), "motor__kv": q(60, "rpm/V")})
+    f = forecast(hopeless)
+    assert not f.runs
+    assert isinstance(f.refusal, nearest.StaysBelowPlaning)
+    assert all(r.speed_mps > 0 for r in f.remedies)
+
+
+def test_a_boat_blown_backwards_is_refused_in_words():
+    point = dataclasses.replace(forecast(samples.setup(), 0).point, speed_mps=float("nan"))
+    assert isinstance(nearest.refusal(point), nearest.PushedBackwards)
+
+
+def test_limits_by_hand():
+    limits = {limit.key: limit for limit in limits_of(samples.setup(wiring={"gauge_awg": 10}), USUAL)}
+    # 5 Ah x 50 C believed to 60 %, 120 A less a tenth, 1.3 x 120 A, 30 000 rpm x 40 / 36
+    assert limits["pack_current"].holds == pytest.approx(150)
+    assert limits["pack_current"].stop == pytest.approx(250)
+    assert limits["controller_current"].holds == pytest.approx(108)
+    assert limits["controller_current"].stop == pytest.approx(156)
+    assert limits["loaded_rpm"].holds == pytest.approx(33333, abs=1)
+    assert limits["wire_current"].holds < limits["wire_current"].stop
+
+
+def test_a_guessed_limit_never_stops():
+    heavy = samples.setup(propeller={"diameter": q(62, "mm"), "pitch_ratio": q(1.4, "1")})
+    limits = {limit.key: limit for limit in limits_of(heavy, USUAL)}
+    guessed = {key for key, limit in limits.items() if limit.guessed}
+    assert guessed == {"wire_current", "electrical_rpm", "motor_power", "loaded_rpm"}
+    assert all(np.isinf(limits[key].stop) for key in guessed)
+    found = [m for m in forecast(heavy, 0).margins if m.key in guessed]
+    assert all(m.verdict is not Verdict.STOP for m in found)
+    assert max(m.use for m in found) > 2  # far past it, and still no more than short runs
+
+
+def test_the_other_schools_by_hand():
+    bold = Schools(
+        temperature=TemperatureSchool.HOT,
+        controller=ControllerSchool.BURST,
+        rpm=RpmSchool.HIGH,
+        pack=PackSchool.BELIEVING,
+    )
+    limits = {limit.key: limit for limit in limits_of(samples.setup(), bold)}
+    assert limits["controller_current"].holds == pytest.approx(140.4)  # 156 A less a tenth
+    assert limits["pack_current"].holds == pytest.approx(212.5)
+    assert limits["loaded_rpm"].holds == pytest.approx(41667, abs=1)
+    assert bold.case_ceiling_c - USUAL.case_ceiling_c == pytest.approx(23)
+    for name in ("winding", "controller", "pack", "connector"):
+        assert getattr(bold, f"{name}_ceiling_c") > getattr(USUAL, f"{name}_ceiling_c")

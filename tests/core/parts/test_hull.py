@@ -1,0 +1,69 @@
+import csv
+import math
+
+import numpy as np
+import pytest
+from tests import samples
+
+from kunstflug.core.laws import resistance, water
+from kunstflug.core.parts import hull
+from kunstflug.core.quantity.value import Source, Value
+
+DATA = samples.DATA
+WATER = list(csv.DictReader((DATA / "water_1atm.csv").read_text().splitlines()))
+
+
+@pytest.mark.parametrize(("reynolds", "expected"), [(1e6, 0.0046875), (1e7, 0.003), (1e8, 0.00208333)])
+def test_ittc57(reynolds, expected):
+    # ITTC 1957 model-ship correlation line
+    assert resistance.skin_friction_ittc57(reynolds) == pytest.approx(expected, rel=2e-6)
+
+
+@pytest.mark.parametrize("row", WATER, ids=[f"{r['T_C']} degC" for r in WATER])
+def test_water(row):
+    celsius = float(row["T_C"])
+    # CoolProp 8.0 at 1 atm
+    assert water.water_density_kg_m3(celsius) == pytest.approx(float(row["rho_kg_m3"]), rel=1e-7)
+    assert water.water_viscosity_pa_s(celsius) == pytest.approx(float(row["mu_Pa_s"]), rel=1e-5)
+
+
+def test_there_is_no_water_below_freezing():
+    assert math.isnan(water.water_density_kg_m3(-1.0))
+    assert math.isnan(water.water_viscosity_pa_s(95.0))
+
+
+def test_air_at_15_degrees():
+    assert water.air_density_kg_m3(15.0) == pytest.approx(1.225, abs=5e-4)  # ISO 2533 standard atmosphere
+
+
+@pytest.mark.parametrize("kind", list(hull.HullType))
+def test_hump_then_plane(kind):
+    a_hull = hull.Hull(hull_type=kind, length_m=Value(value=0.7))
+    planing, hump = hull.planing_drag(a_hull).value, hull.hump_drag(a_hull).value
+    froude = np.linspace(0.0, 25.0, 2000)
+    ratio = resistance.running_drag_ratio(froude, planing, hump)
+    assert ratio[0] == 0.0
+    assert 1.2 < froude[np.argmax(ratio)] < 3.0
+    assert ratio[-1] == pytest.approx(planing, rel=1e-3)
+
+
+def test_tail_wind_that_overtakes_pushes():
+    assert resistance.air_drag_n(2.0, -5.0, 0.01, 1.2) < 0
+    assert resistance.air_drag_n(10.0, 3.0, 0.01, 1.2) == pytest.approx(0.5 * 1.2 * 0.01 * 13**2)  # by hand: 13 m/s
+
+
+def test_volume_froude_of_a_known_boat():
+    # 2.1 kg in 1000 kg/m3: cube root of 0.0021 m3 is 0.12806 m, sqrt(9.80665 x 0.12806) = 1.12062 m/s
+    assert resistance.volume_froude(11.2062, 2.1, 1000.0) == pytest.approx(10.0, rel=1e-4)
+
+
+def test_guesses_differ_by_type_and_give_way_to_what_is_known():
+    mono, outrigger = (
+        hull.Hull(hull_type=k, length_m=Value(value=0.6)) for k in (hull.HullType.MONO, hull.HullType.OUTRIGGER)
+    )
+    # outriggers about half of a mono, or less: common practice, no source
+    assert hull.appendage_area(outrigger).value < 0.55 * hull.appendage_area(mono).value
+    known = Value(value=1e-4, source=Source.LEARNT)
+    assert hull.appendage_area(hull.Hull(length_m=Value(value=0.6), appendage_area_m2=known)) is known
+    submerged = hull.Hull(length_m=Value(value=0.6), drive=hull.Drive.SUBMERGED)
+    assert hull.appendage_area(submerged).value > hull.appendage_area(mono).value
