@@ -51,7 +51,7 @@ def test_next_steps_are_ranked_and_each_is_one_change(store):
         again = match.forecast_of(changed).point.speed_mps.value
         # what was said is what one gets on trying it
         assert again - now == pytest.approx(step.gain_mps, abs=1e-3)
-        assert f"{step.gain_mps * 3.6:+.1f} km/h" in step.sentence
+        assert step.sentence.startswith(f"{step.gain_mps * 3.6:+.1f} km/h".replace("-", "−"))
 
 
 def test_the_map_is_centred_on_today_and_marks_what_does_not_run():

@@ -16,7 +16,7 @@ from kunstflug.files.nmea import write_nmea
 from kunstflug.pond import Weather, run_outing
 from kunstflug.services import boats, compare, match, parts, run, shelf
 from kunstflug.services.changes import Change, change_document, differences
-from kunstflug.store.tables import ForecastRow, Racer, SetupPart, SetupRow
+from kunstflug.store.tables import ForecastRow, Racer, RunRow, SetupPart, SetupRow
 
 
 @pytest.fixture
@@ -156,6 +156,54 @@ def test_a_part_from_the_shelf_is_linked(store, boat):
     with store.transaction() as session:
         link = session.query(SetupPart).filter_by(setup_id=child.id, kind="propeller").one()
         assert link.part_id == part.id
+
+
+def links(store, setup_id) -> dict[str, int]:
+    with store.transaction() as session:
+        return {link.kind: link.part_id for link in session.query(SetupPart).filter_by(setup_id=setup_id)}
+
+
+def test_a_part_that_was_changed_after_it_was_put_in_is_not_linked(store, boat):
+    """Once a swapped motor kept its link to the shelf when its KV was pulled afterwards."""
+    part = shelf.add_part(store, "motor", {**samples.MONO["motor"], "kv": q(1800, "rpm/V"), "name": "from the shelf"})
+    pulled = [Change(path="motor", value=part.document), Change(path="motor.kv", value=q(2500, "rpm/V"))]
+    tried = match.draft(boat.document, pulled)
+    child = boats.adopt(store, boat.id, tried.document, "pulled", {"motor": part.id})
+    assert "motor" not in links(store, child.id)
+    untouched = match.draft(boat.document, pulled[:1])
+    assert (
+        links(store, boats.adopt(store, boat.id, untouched.document, "as is", {"motor": part.id}).id)["motor"]
+        == part.id
+    )
+
+
+def test_a_propeller_is_no_motor_whatever_the_browser_says(store, boat):
+    wheel = shelf.add_part(store, "propeller", {"diameter": q(47, "mm"), "pitch_ratio": q(1.4, "1")})
+    tried = match.draft(boat.document, [Change(path="all_up_mass", value=q(2345, "g"))])
+    child = boats.adopt(store, boat.id, tried.document, "odd", {"motor": wheel.id, "hose": wheel.id})
+    assert wheel.id not in links(store, child.id).values()
+
+
+def test_a_change_leaves_what_was_handed_in_as_it_is():
+    """Once the document of a stored part went from 1800 to 2500 KV."""
+    stored = {**samples.MONO["motor"], "kv": q(1800, "rpm/V")}
+    changed_of(
+        samples.document(), [Change(path="motor", value=stored), Change(path="motor.kv", value=q(2500, "rpm/V"))]
+    )
+    assert stored["kv"]["value"] == 1800
+
+
+@pytest.mark.parametrize("spoil", [lambda s: {**s, "version": 0}, lambda s: {"best": 1.0}, lambda s: None])
+def test_a_summary_of_another_version_is_worked_out_anew(store, boat, spoil):
+    """Once the renaming of one field broke every old run."""
+    saved = run.simulate(store, boat.id, 12, 2, Weather())
+    with store.transaction() as session:
+        row = session.get_one(RunRow, saved.id)
+        row.track.summary = spoil(dict(row.track.summary))
+        row.log.summary = spoil(dict(row.log.summary))
+    again = run.run(store, saved.id)
+    assert again.summary == saved.summary
+    assert again.log == saved.log
 
 
 def test_rows_of_somebody_else_do_not_exist(store, boat):

@@ -54,6 +54,7 @@ class BoatTables:
     def __init__(self, setup: Setup, truth: Truth) -> None:
         self.tables = throttle_tables(truth.drive, curve_of(setup))
         self.top_mps = float(self.tables.top_mps[0])
+        self.full_mps = float(self.tables.full_mps[0])
 
     def at(self, duty: float, speed_mps: float) -> Pull:
         """What the drive does at a duty and speed; nothing turns below the smallest duty."""

@@ -103,7 +103,7 @@ def _drive(
     switches, pack_ohm = truth.number("controller_resistance_ohm") * 1.4, truth.number("pack_resistance_ohm")
     plugs_ohm = 0.5 * truth.number("wiring_resistance_ohm")
     log, way, speed, duty, amp_s = _Log(), 0.0, 0.0, 0.0, 0.0
-    cruise = 0.45 * tables.top_mps
+    cruise = 0.55 * tables.full_mps
     half_laps = 2 + passes + 2
     time = 0.0
     while time < 900.0:
@@ -116,10 +116,10 @@ def _drive(
         if racing and not turning:
             wanted = math.inf
         elif racing:
-            wanted = 0.6 * tables.top_mps
+            wanted = 0.75 * tables.full_mps
         # The last twenty metres of a straight the driver lifts, or the boat would not make the turn.
         if racing and not turning and course.left_of_straight_m(way) < 0.012 * speed**2 + 6:
-            wanted = 0.6 * tables.top_mps
+            wanted = 0.75 * tables.full_mps
         aim = 1.0 if wanted == math.inf else min(max(0.35 + (wanted - speed) * 0.12, 0.0), 0.9) if wanted else 0.0
         duty += min(max(aim - duty, -4.0 * _STEP_S), 1.6 * _STEP_S)
         pull = tables.at(duty, speed)

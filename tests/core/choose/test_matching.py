@@ -23,10 +23,11 @@ from kunstflug.core.choose.sweep import MOST_CASES, Positive, ranges_about, swee
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.limits import KEYS, LimitKey
 from kunstflug.core.drive.schools import ControllerSchool, PackSchool, RpmSchool, Schools
-from kunstflug.core.drive.verdict import ORDER
+from kunstflug.core.drive.verdict import ORDER, Verdict
 from kunstflug.core.parts import motor
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import AtMost, Between
+from kunstflug.core.setup.editor import edited, typed
 
 SETUP = samples.setup()
 
@@ -218,3 +219,26 @@ def test_the_other_school_moves_its_own_limit_only(schools, key):
         assert other[name].load == usual[name].load
         if name != key:
             assert other[name].limit == usual[name].limit
+
+
+def test_a_printed_motor_current_stops_a_sweep_as_it_stops_the_forecast():
+    """Once the forecast said stop, use 1.85, and the sweep said holds, 0.87."""
+    printed = samples.setup(motor={**samples.MONO["motor"], "max_current": q(30, "A")})
+    found, f = sweep(printed, ranges_about(printed)), forecast(printed, 0)
+    assert ORDER[found.verdict[0]] is f.verdict is Verdict.STOP
+    assert KEYS[found.tightest[0]] is LimitKey.MOTOR_CURRENT
+    assert found.use[0] == pytest.approx(f.point.motor_current_a / 30, rel=1e-9)
+
+
+def test_half_the_kv_is_as_slow_in_a_sweep_as_in_the_forecast_of_that_winding():
+    """Once half the KV gave 8.73 m/s in one place and 8.91 in the other: KV^-2 here, KV^-1 there."""
+    half = edited(SETUP, typed("motor.kv", 1100.0, SETUP))
+    swept = sweep(SETUP, ranges_about(SETUP, kv=np.array([1100.0])))
+    assert swept.speed_mps[0] == pytest.approx(forecast(half, 0).point.speed_mps, rel=1e-9)
+    # nobody measured this winding: half the KV in the same can has twice the guessed resistance
+    measured = samples.setup(motor__resistance=q(8, "mohm", "measured"))
+    wound = edited(measured, typed("motor.kv", 1100.0, measured))
+    # measured: twice the turns of half the section, R x 4
+    assert wound.motor.resistance_ohm.value == pytest.approx(0.032)
+    swept = sweep(measured, ranges_about(measured, kv=np.array([1100.0])))
+    assert swept.speed_mps[0] == pytest.approx(forecast(wound, 0).point.speed_mps, rel=1e-9)

@@ -240,3 +240,33 @@ def test_no_number_of_a_forecast_is_missing():
     f = forecast(samples.setup())
     for field in dataclasses.fields(f.point):
         assert math.isfinite(getattr(f.point, field.name)), field.name
+
+
+def width(setup) -> float:
+    f = forecast(setup)
+    return float(f.high.speed_mps - f.low.speed_mps)
+
+
+def test_what_is_guessed_widens_the_band():
+    """Once a guessed pitch widened nothing, and a guessed mass and propeller next to nothing."""
+    sure = width(samples.setup())
+    wheel = samples.MONO["propeller"]
+    pitch = width(samples.setup(propeller={**wheel, "pitch_ratio": q(1.4, "1", "guessed")}))
+    all_of_it = {
+        "propeller": {"diameter": q(42, "mm", "guessed"), "pitch_ratio": q(1.4, "1", "guessed")},
+        "all_up_mass": q(2100, "g", "guessed"),
+    }
+    assert pitch > 1.3 * sure
+    assert width(samples.setup(**all_of_it)) > 1.2 * pitch
+
+
+def test_a_gauge_that_nobody_gave_is_a_guess_and_never_stops():
+    """Once it was AWG 10, not marked, and alone made a cold boat stop."""
+    heavy = {"continuous_current": q(300, "A")}
+    found = margin(forecast(samples.setup(controller=heavy, pack__cells=6)), LimitKey.WIRE_CURRENT)
+    assert found.limit.guessed
+    assert found.verdict is not Verdict.STOP
+    thin = {"gauge_awg": 16}
+    given = margin(forecast(samples.setup(controller=heavy, pack__cells=6, wiring=thin)), LimitKey.WIRE_CURRENT)
+    assert not given.limit.guessed
+    assert given.verdict is not Verdict.HOLDS

@@ -10,6 +10,7 @@ from scipy.optimize import brentq
 from scipy.optimize.elementwise import find_root
 from tests import samples
 from tests.benchmarks.nested import nested_operating_point
+from tests.samples import q
 
 from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.point import NAMES, OperatingPoint, point, resistance_n, solve, states
@@ -192,8 +193,8 @@ def test_a_boat_blown_backwards_has_no_crossing():
 
 def test_submerged_drive_uses_the_wetted_curve():
     submerged = samples.setup(
-        hull={"hull_type": "mono", "drive": "submerged", "length": samples.q(620, "mm")},
-        propeller={"diameter": samples.q(30, "mm"), "pitch_ratio": samples.q(1.2, "1"), "blades": 3},
+        hull={"hull_type": "mono", "drive": "submerged", "length": q(620, "mm")},
+        propeller={"diameter": q(30, "mm"), "pitch_ratio": q(1.2, "1"), "blades": 3},
     )
     curve = curve_of(submerged)
     assert not curve.ventilated
@@ -202,3 +203,24 @@ def test_submerged_drive_uses_the_wetted_curve():
     )
     found = point(drive_values(submerged).rows(), curve)
     assert found.useful_power_w + found.losses_w == pytest.approx(found.chemical_power_w, rel=1e-6)
+
+
+@settings(max_examples=60)
+@given(
+    st.floats(0.85, 1.0), st.floats(60, 900), st.floats(16, 58), st.floats(0.6, 2.1), st.floats(300, 6000),
+    st.sampled_from([2, 3, 4]), st.booleans(),
+)  # fmt: skip
+def test_a_light_boat_with_a_deep_propeller_has_a_point(immersion, grams, mm, ratio, kv, blades, submerged):
+    """Once the curve ended before the wetted law's zero thrust: NaN, refused as "pushed backwards"."""
+    wheel = {"diameter": q(mm, "mm"), "pitch_ratio": q(ratio, "1"), "blades": blades}
+    setup = samples.setup(
+        hull={"hull_type": "mono", "length": q(620, "mm"), "drive": "submerged" if submerged else "surface"},
+        propeller=wheel if submerged else {**wheel, "immersion": q(immersion, "1")},
+        motor={**samples.MONO["motor"], "kv": q(kv, "rpm/V"), "mass": q(20, "g")},
+        controller={"continuous_current": q(120, "A"), "mass": q(10, "g")},
+        pack={**samples.MONO["pack"], "mass": q(20, "g")},
+        all_up_mass=q(grams, "g"),
+    )
+    found = point(drive_values(setup).rows(), curve_of(setup))
+    assert np.isfinite(found.speed_mps)
+    assert found.thrust_n == pytest.approx(found.resistance_n, rel=1e-6)

@@ -148,7 +148,7 @@ def test_the_case_rises_after_landing_from_a_hard_pass():
 
 
 def test_the_tub_is_harsher_than_the_pond():
-    tub, pond = (run_duty(SETUP, d).temperature_c[0, :, 1].max() for d in (tub_duty(0.3), passes_duty(1, 18, 0)))
+    tub, pond = (run_duty(SETUP, d).temperature_c[0, :, 1].max() for d in (tub_duty(1), passes_duty(1, 60, 0)))
     assert tub > pond
     assert run_duty(SETUP, tub_duty(0.3)).speed_mps.max() == 0
 

@@ -34,7 +34,7 @@ class RoomFits(Fact):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Excess(Fact):
+class Excess:
     """What is too much in one direction."""
 
     side: Side

@@ -8,6 +8,7 @@ carries the nearest propeller inside the range over to the wanted one, so that t
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Final
 
 import numpy as np
 from scipy.interpolate import CubicSpline
@@ -19,7 +20,8 @@ from kunstflug.core.propeller.seam import wetness
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.value import Array, Floats
 
-_POINTS = 64
+_POINTS = 76
+PAST_PITCH: Final = 1.25  # the B-series has KT = 0 at up to 1.22 of the pitch ratio (3 blades, P/D 0.5, AE/A0 0.3)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -149,8 +151,8 @@ def open_water_curve(pitch_ratio: float, blades: int, area_ratio: float, *, vent
     area_ratio : AE / A0 [1]; only the wetted law depends on it (the ventilated one is scaled by the area).
     ventilated : surface running if true, fully wetted if false.
     """
-    # A wetted section at zero thrust stands a little past J = P/D, see the B-series' J at KT = 0.
-    j = np.linspace(0.0, pitch_ratio * (1.04 if ventilated else 1.16), _POINTS)
+    # Wetted, thrust ends well past J = P/D: a deep or light surface drive may run there, too.
+    j = np.linspace(0.0, pitch_ratio * PAST_PITCH, _POINTS)
     kt, kq, caveats = _wetted(j, pitch_ratio, blades, area_ratio)
     dry = section_integrals(j, pitch_ratio, cavity=True) if ventilated else (np.zeros_like(j),) * 4
     return OpenWaterCurve(

@@ -75,11 +75,11 @@ class Duty:
 
 
 SOAK: Final = Phase(kind=PhaseKind.SOAK, mode=Mode.REST, seconds=180.0)
-WARM_UP: Final = Phase(kind=PhaseKind.WARM_UP, mode=Mode.HOLD, seconds=15.0, level=0.45)
-COOL_LEVEL: Final = 0.4
+WARM_UP: Final = Phase(kind=PhaseKind.WARM_UP, mode=Mode.HOLD, seconds=15.0, level=0.5)
+COOL_LEVEL: Final = 0.5
 STRAIGHT_S: Final = 7.0
 TURN_S: Final = 3.0
-TURN_LEVEL: Final = 0.65
+TURN_LEVEL: Final = 0.8
 
 
 def passes_duty(count: int, full_s: float, cool_s: float) -> Duty:

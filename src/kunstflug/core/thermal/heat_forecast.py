@@ -263,7 +263,7 @@ def _passes(setup: Setup, duty: Duty, schools: Schools, cooling: CoolingTable | 
     done, clock = 0, 0.0
     for phase in long.phases:
         clock += phase.seconds
-        if clock >= at:
+        if clock >= at - 1e-6:
             break
         done += phase.kind is PhaseKind.PASS
     return done

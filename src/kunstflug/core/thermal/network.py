@@ -24,7 +24,6 @@ COUNT: Final = len(NODES)
 # All of these are common practice, no source.
 BURNT_C: Final = 250.0  # enamel and solder are gone: nothing drives any more
 ADDED_MASS: Final = 1.1  # a tenth of water goes with the boat
-STILL: Final = 0.12  # in a tub only the propeller's stir moves water
 SLOW_PART: Final = 0.25  # of the pack's resistance that comes late
 SLOW_S: Final = 40.0
 FALL_PER_S: Final = 4.0
@@ -39,12 +38,13 @@ NUMBERS: Final = np.dtype([
     for name in (
         "winding_ohm", "no_load_a", "no_load_rpm", "kv_rpm_per_v", "controller_ohm", "pack_ohm", "connector_ohm",
         "capacity_ah", "ocv_v", "soc", "mass_kg", "water_c", "air_c", "bus_limit_a", "hot_limit_c", "phase_limit_a",
-        "hot_level", "ramp_per_s", "receiver_a", "receiver_w", "held_current", "case_still_w_k",
+        "hot_level", "ramp_per_s", "receiver_a", "receiver_w", "held_current", "full_mps",
+        "case_still_w_k", "plate_still_w_k",
         "winding_j_k", "case_j_k", "controller_j_k", "pack_j_k", "connector_j_k",
         "winding_case_w_k", "case_air_w_k", "controller_air_w_k", "pack_air_w_k", "connector_air_w_k",
     )
 ])  # fmt: skip
-"""What the kernel needs of one drive besides its tables; NaN for a conductance to still water that nobody measured."""
+"""What the kernel needs of one drive besides its tables."""
 OUT: Final = ("speed_mps", "throttle", "bus_current_a", "ocv_v", "used_ah")
 """Columns of the kernel's output before the temperatures."""
 
@@ -94,14 +94,14 @@ def bilinear(table: Array, duty: float, speed: float, top: float, first: float, 
 
 
 @jitable
-def _aim(p: Any, mode: int, level: float, top: float, speed: float, empty: bool) -> float:
+def _aim(p: Any, mode: int, level: float, speed: float, empty: bool) -> float:
     """Throttle that the driver wants [1]."""
     if empty:
         return 0.0
     if mode in (0, 3):
         return 1.0
     if mode == 1:
-        return min(max(HOLD_FROM + (level * top - speed) * HOLD_PER_MPS, 0.0), HOLD_MOST)
+        return min(max(HOLD_FROM + (level * p.full_mps - speed) * HOLD_PER_MPS, 0.0), HOLD_MOST)
     return 0.0
 
 
@@ -128,7 +128,6 @@ def step_drive(
     speed, throttle, used, row, count = 0.0, 0.0, 0.0, 0, 0
     held, burnt, allowed, sag = False, False, 1.0, 0.0
     slow_ohm = SLOW_PART * p.pack_ohm
-    middle = jacket.shape[0] // 2
     for k in range(modes.shape[0]):
         steps = round(seconds[k] / dt)
         held = modes[k] == 3 or (held and modes[k] == 2)  # what was held in a tub soaks in it
@@ -136,7 +135,7 @@ def step_drive(
             ocv = np.interp(max(p.soc - used / p.capacity_ah, 0.0), soc_axis, ocv_axis) - sag
             burnt = burnt or t[WINDING] > BURNT_C
             # Empty is empty: the controller cuts off before the weakest cell is driven backwards.
-            aim = _aim(p, modes[k], levels[k], top, speed, burnt or used >= p.soc * p.capacity_ah)
+            aim = _aim(p, modes[k], levels[k], speed, burnt or used >= p.soc * p.capacity_ah)
             # The controller's own limits: less throttle above its currents, half of it above its temperature.
             if t[CONTROLLER] > p.hot_limit_c:
                 aim = min(aim, p.hot_level)
@@ -157,9 +156,7 @@ def step_drive(
                 behind[0] = warming[0, i] * (1 - f) + warming[0, i + 1] * f
                 behind[1] = warming[1, i] * (1 - f) + warming[1, i + 1] * f
             else:
-                still = p.case_still_w_k
-                case_water = STILL * jacket[middle] if np.isnan(still) else still
-                plate_water = STILL * plate[middle]
+                case_water, plate_water = p.case_still_w_k, p.plate_still_w_k
                 behind[0], behind[1] = 0.0, 0.0
                 amps, turns = amps * p.held_current, turns * (1.0 + HELD_TURNS * (1.0 - p.held_current))
             bus = amps * throttle

@@ -10,12 +10,12 @@ from typing import Final
 import numpy as np
 
 from kunstflug.core.drive.values import Rows
-from kunstflug.core.laws.heat import CELL_J_KGK, COPPER_J_KGK, STEEL_J_KGK
+from kunstflug.core.laws.heat import CELL_J_KGK, COPPER_J_KGK, STEEL_J_KGK, jacket_conductance_w_k, water_flow_kg_s
 from kunstflug.core.parts import controller, motor, pack
 from kunstflug.core.parts.wiring import Plugs
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.facts import Fact
-from kunstflug.core.quantity.value import Array, Value, guess, known
+from kunstflug.core.quantity.value import Array, Floats, Value, guess, known
 from kunstflug.core.setup.setup import Setup
 
 
@@ -163,6 +163,21 @@ def thermal_values(setup: Setup) -> ThermalValues:
         connector_air_w_k=guess(PLUG_AIR_W_K[plugs], 0.35, PlugsAir(plugs=plugs)),
         water_bore_m=guess(LINE_BORE_M, 0.1, UsualLine(bore_m=LINE_BORE_M)),
     )
+
+
+STILL: Final = 0.12  # in a tub only the propeller's stir moves water (common practice, no source)
+STILL_SPEED_MPS: Final = 12.0  # of which speed's conductance that is a part
+
+
+def still_w_k(bore_m: Floats, wall_w_k: Floats) -> Floats:
+    """What a block gives to the water of a boat that is held [W/K]: a part of what it gives at speed.
+
+    Parameters
+    ----------
+    bore_m : of the water line [m].
+    wall_w_k : wall to water at 0.02 kg/s [W/K].
+    """
+    return STILL * jacket_conductance_w_k(water_flow_kg_s(STILL_SPEED_MPS, bore_m), wall_w_k)
 
 
 def with_magnets_c(setup: Setup, temperature_c: Array) -> Array:

@@ -17,7 +17,7 @@ from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty
 from kunstflug.core.thermal.network import NUMBERS, OUT, step_drive
-from kunstflug.core.thermal.nodes import NODES, thermal_values
+from kunstflug.core.thermal.nodes import NODES, still_w_k, thermal_values
 from kunstflug.core.thermal.tables import DUTIES, SPEEDS, ThrottleTables, throttle_tables
 
 # All of these are common practice, no source.
@@ -75,7 +75,7 @@ def _ocv_axis(setup: Setup, soc: float, soc_axis: Array) -> Array:
     return both[0] + both[1]
 
 
-def _numbers(setup: Setup, drives: Rows, heat: Rows) -> Rows:
+def _numbers(setup: Setup, drives: Rows, heat: Rows, full_mps: Array) -> Rows:
     """What the kernel needs of each drive, a record of ``NUMBERS`` each."""
     rows = np.zeros(len(drives), NUMBERS)
     c, learnt, conditions = setup.controller, setup.learnt, setup.conditions
@@ -101,8 +101,14 @@ def _numbers(setup: Setup, drives: Rows, heat: Rows) -> Rows:
         "ramp_per_s": 1.0 / c.ramp_s.value if c.ramp_s else RAMP_PER_S,
         "receiver_a": load.current_a,
         "receiver_w": load.heat_w,
+        "full_mps": full_mps,
         "held_current": held_current_part(setup),
-        "case_still_w_k": learnt.case_still_w_k.value if learnt.case_still_w_k else np.nan,
+        "case_still_w_k": (
+            learnt.case_still_w_k.value
+            if learnt.case_still_w_k
+            else still_w_k(heat["water_bore_m"], heat["case_jacket_w_k"])
+        ),
+        "plate_still_w_k": still_w_k(heat["water_bore_m"], heat["controller_jacket_w_k"]),
     }
     for name, column in columns.items():
         rows[name] = column
@@ -139,7 +145,7 @@ def run_duty(
     drives = drive_values(setup).rows(samples, DUTY_SEED)
     heat = thermal_values(setup).rows(samples, DUTY_SEED + 1)
     made = throttle_tables(drives, curve_of(setup)) if tables is None else tables
-    numbers = _numbers(setup, drives, heat)
+    numbers = _numbers(setup, drives, heat, made.full_mps)
     flows = _flows(heat, np.linspace(0.0, 1.0, SPEEDS) * made.top_mps[:, np.newaxis], cooling)
     modes = np.array([float(p.mode) for p in duty.phases])
     seconds, levels = np.array([p.seconds for p in duty.phases]), np.array([p.level for p in duty.phases])

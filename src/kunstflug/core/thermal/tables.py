@@ -26,9 +26,11 @@ class ThrottleTables:
     top_mps : shape (N,), speed at which full throttle gives no thrust: end of each boat's speed axis.
     thrust_n, current_a, shaft_rps : shape (N, duties, speeds); the current is the motor's.
     drag_n : shape (N, speeds).
+    full_mps : shape (N,), speed held at full throttle, where thrust first falls to drag.
     """
 
     top_mps: Array
+    full_mps: Array
     thrust_n: Array
     current_a: Array
     shaft_rps: Array
@@ -49,10 +51,22 @@ def throttle_tables(rows: Rows, curve: OpenWaterCurve) -> ThrottleTables:
             thrust[n, d] = np.interp(axes[n], state.speed_mps[n], state.thrust_n[n], right=OVERRUN_N)
             current[n, d] = np.interp(axes[n], state.speed_mps[n], state.current_a[n], right=0.0)
             rps[n, d] = np.interp(axes[n], state.speed_mps[n], state.shaft_rps[n])
+    drag = resistance_n(rows, axes)
     return ThrottleTables(
         top_mps=top,
+        full_mps=_full_mps(axes, thrust[:, -1] - drag),
         thrust_n=np.maximum(thrust, OVERRUN_N),
         current_a=np.maximum(current, 0.0),
         shaft_rps=rps,
-        drag_n=resistance_n(rows, axes),
+        drag_n=drag,
     )
+
+
+def _full_mps(axes: Array, surplus: Array) -> Array:
+    """Speeds of shape (N,) at which what is left of the thrust, shape (N, speeds), is first used up; linear between."""
+    past = np.maximum(np.argmax(surplus <= 0, axis=1), 1)
+    each = np.arange(len(axes))
+    before, after = surplus[each, past - 1], surplus[each, past]
+    part = np.clip(before / np.maximum(before - after, 1e-12), 0.0, 1.0)
+    found: Array = axes[each, past - 1] + part * (axes[each, past] - axes[each, past - 1])
+    return found

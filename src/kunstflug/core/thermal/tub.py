@@ -16,7 +16,6 @@ from scipy.optimize import least_squares
 
 from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.values import drive_values
-from kunstflug.core.laws.heat import jacket_conductance_w_k, water_flow_kg_s
 from kunstflug.core.parts.learnt import Learnt
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.errors import InvalidValue
@@ -25,8 +24,7 @@ from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.quantity.value import Array, Source, Value
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty, Kind, held_phase
-from kunstflug.core.thermal.network import STILL
-from kunstflug.core.thermal.nodes import thermal_values
+from kunstflug.core.thermal.nodes import still_w_k, thermal_values
 from kunstflug.core.thermal.run import held_current_part, run_duty
 from kunstflug.core.thermal.tables import ThrottleTables, throttle_tables
 
@@ -37,7 +35,6 @@ LONGEST_S: Final = 600.0
 EVERY_S: Final = 30.0
 TOLD_BEFORE_S: Final = 10.0  # "stop" is said at least this long before the ceiling
 NEAR_K: Final = 2.0
-STILL_SPEED_MPS: Final = 12.0  # speed at which the jacket's own conductance is taken
 DRAWS: Final = 24
 MOVED: Final = 0.8
 
@@ -139,8 +136,7 @@ def held_setup(setup: Setup, factors: Array) -> Setup:
 def before_values(setup: Setup) -> dict[str, float]:
     """The four parameters as they stand before the test."""
     th, given = thermal_values(setup), setup.learnt
-    flow = float(np.asarray(water_flow_kg_s(STILL_SPEED_MPS, th.water_bore_m.value)))
-    still = STILL * float(np.asarray(jacket_conductance_w_k(flow, th.case_jacket_w_k.value)))
+    still = float(np.asarray(still_w_k(th.water_bore_m.value, th.case_jacket_w_k.value)))
     return {
         "held_current": held_current_part(setup),
         "winding_case_w_k": th.winding_case_w_k.value,
