@@ -1,5 +1,5 @@
 # Two commands matter: `make demo` and `make test`. Each does its own set-up.
-.PHONY: demo test test-slow torture dev bench pictures lint setup types clean
+.PHONY: hooks wheel mutations demo test test-slow torture dev bench pictures lint setup types clean
 unexport PYTHONDONTWRITEBYTECODE
 PY := .venv/bin/python
 
@@ -41,10 +41,23 @@ lint:
 types: ## the API's description and what is generated from it
 	@.venv/bin/kunstflug openapi > docs/openapi.json
 	@.venv/bin/kunstflug schema > docs/setup.schema.json
-	@cd frontend && npm run --silent types
+	@.venv/bin/kunstflug units > frontend/src/lib/units/table.json
+	@cd frontend && npx prettier --write --log-level=warn src/lib/units/table.json && npm run --silent types
+
+hooks: ## the checks before every commit
+	@tools/setup.sh test
+	@.venv/bin/pre-commit install
+
+wheel: ## a wheel that carries the built front end
+	@tools/setup.sh test
+	@.venv/bin/python -m build --wheel --no-isolation --outdir dist
 
 setup:
 	@tools/setup.sh test
 
 clean: ## removes what can be made again; the demo's data in .run/demo stays
-	rm -rf .venv frontend/node_modules frontend/dist .run/*.stamp
+	rm -rf .venv frontend/node_modules src/kunstflug/web/page dist build .run/*.stamp
+
+mutations: ## breaks the core in places and asks whether a test notices
+	@tools/setup.sh test
+	@$(PY) -m tests.mutations

@@ -12,6 +12,7 @@ export default defineConfig({
   server: {
     proxy: { '/api': { target: 'http://127.0.0.1:8417', changeOrigin: false, headers: { host: '127.0.0.1' } } },
   },
-  build: { target: 'es2022', chunkSizeWarningLimit: 400 },
+  // Beside the program, so that a wheel carries it.
+  build: { target: 'es2022', chunkSizeWarningLimit: 400, outDir: '../src/kunstflug/web/page', emptyOutDir: true },
   test: { environment: 'node', include: ['src/**/*.test.ts'], restoreMocks: true },
 });

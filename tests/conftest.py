@@ -3,14 +3,16 @@
 import itertools
 import os
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
 from hypothesis import HealthCheck, settings
+from sqlalchemy import text
 
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.store.database import Store
-from kunstflug.store.migrate import migrate
+from kunstflug.store.migrate import migrate, newest_revision
 
 # The machine may be busy: what counts is the answer, not its time. The same examples every time.
 settings.register_profile(
@@ -28,26 +30,43 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[PrivateMariaDB]
         yield running
 
 
-@pytest.fixture
-def fresh_store(server: PrivateMariaDB) -> Iterator[Store]:
-    """An empty, migrated database for one test."""
+@pytest.fixture(scope="session")
+def template(server: PrivateMariaDB) -> tuple[str, ...]:
+    """What makes an empty database of today: the statements of one that was migrated."""
+    store = Store(server.url("kunstflug_template"))
+    migrate(store.engine)
+    with store.engine.connect() as connection:
+        names = connection.execute(text("SHOW TABLES")).scalars().all()
+        made = [connection.execute(text(f"SHOW CREATE TABLE `{name}`")).all()[0][1] for name in names]
+    store.close()
+    return ("SET foreign_key_checks = 0", *made, f"INSERT INTO alembic_version VALUES ('{newest_revision()}')")
+
+
+@contextmanager
+def _empty(server: PrivateMariaDB, template: tuple[str, ...]) -> Iterator[Store]:
     name = f"kunstflug_test_{os.getpid()}_{next(_numbers)}"
     store = Store(server.url(name))
-    migrate(store.engine)
+    with store.engine.begin() as connection:
+        for statement in template:
+            connection.exec_driver_sql(statement)
+        connection.exec_driver_sql("SET foreign_key_checks = 1")
     yield store
     store.close()
     server.drop(name)
+
+
+@pytest.fixture
+def fresh_store(server: PrivateMariaDB, template: tuple[str, ...]) -> Iterator[Store]:
+    """An empty, migrated database for one test."""
+    with _empty(server, template) as made:
+        yield made
 
 
 @pytest.fixture(scope="module")
-def store(server: PrivateMariaDB) -> Iterator[Store]:
+def store(server: PrivateMariaDB, template: tuple[str, ...]) -> Iterator[Store]:
     """An empty, migrated database for one test file."""
-    name = f"kunstflug_test_{os.getpid()}_{next(_numbers)}"
-    store = Store(server.url(name))
-    migrate(store.engine)
-    yield store
-    store.close()
-    server.drop(name)
+    with _empty(server, template) as made:
+        yield made
 
 
 @pytest.fixture

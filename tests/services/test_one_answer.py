@@ -10,12 +10,12 @@ from tests import samples
 from tests.samples import q
 from tests.services.common import changed_of
 
-from kunstflug.core.choose.backward import FreePart, Wish, _to_buy, backward
+from kunstflug.core.choose.backward import FreePart, Wish, backward
 from kunstflug.core.choose.shelf import Choices, shelf_sweep
 from kunstflug.core.choose.steps import trial
 from kunstflug.core.choose.sweep import ranges_about, sweep
 from kunstflug.core.drive.forecast import forecast
-from kunstflug.core.drive.limits import KEYS
+from kunstflug.core.drive.limits import KEYS, LimitKey
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.drive.values import drive_values, varied
 from kunstflug.core.drive.verdict import ORDER, Verdict, worst
@@ -71,6 +71,10 @@ SETUPS = st.fixed_dictionaries({
 })  # fmt: skip
 
 
+# Where the pack is free, it and what hangs on its current are bought to suit.
+TO_BUY = {LimitKey.CONTROLLER_CURRENT, LimitKey.WIRE_CURRENT, LimitKey.PACK_CURRENT}
+
+
 def built(raw) -> SetupDocument:
     document = SetupDocument.model_validate({**samples.raw(), **raw})
     try:
@@ -124,7 +128,7 @@ def test_backward_at_todays_cells_is_todays_forecast(raw):
     locked = frozenset({FreePart.MOTOR, FreePart.PROPELLER})
     wish = Wish(speed_mps=max(float(f.point.speed_mps) * 0.5, 1.0), locked=locked)
     answer = next(a for a in backward(setup, wish).answers if a.cells == now)
-    counted = [m for m in f.margins if m.key not in _to_buy(locked)]
+    counted = [m for m in f.margins if m.key not in TO_BUY]
     assert answer.speed_mps == pytest.approx(f.point.speed_mps, rel=1e-9)
     assert answer.current_a == pytest.approx(f.point.current_a, rel=1e-9)
     assert answer.rpm == pytest.approx(f.point.rpm, rel=1e-9)

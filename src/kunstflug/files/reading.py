@@ -129,7 +129,7 @@ class SampleCollector:
         raise UnreadableFile(f"{count} positions with a time; a track needs at least {FEWEST_SAMPLES}")
 
 
-def _reason(odd: Odd) -> str:
+def _reason(odd: Odd) -> str:  # noqa: PLR0911 - one sentence for each trouble
     """An impossible sample in words."""
     match odd.trouble:
         case Trouble.PLACE:

@@ -9,6 +9,8 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Final
 
+from platformdirs import user_data_dir
+
 from kunstflug.core.quantity.errors import StartupProblem
 
 NEW_DATABASE_BYTES: Final = 150 * 1024 * 1024
@@ -18,8 +20,17 @@ ROOM_BYTES: Final = 20 * 1024 * 1024
 
 
 def run_folder() -> Path:
-    """Folder for everything that is not versioned: ``KUNSTFLUG_RUN`` or ``.run`` beside the sources."""
-    return Path(os.environ.get("KUNSTFLUG_RUN", Path(__file__).parents[3] / ".run"))
+    """Folder for everything that is not versioned.
+
+    ``KUNSTFLUG_RUN``; else ``.run`` beside the sources where the program runs from them; else the user's data folder.
+    """
+    told = os.environ.get("KUNSTFLUG_RUN")
+    if told:
+        return Path(told)
+    sources = Path(__file__).parents[3]
+    if (sources / "pyproject.toml").is_file():
+        return sources / ".run"
+    return Path(user_data_dir("kunstflug", appauthor=False))
 
 
 def free_bytes(folder: Path) -> int:

@@ -1,5 +1,7 @@
 """Temperatures on the simulated pond: the core's network with the boat's hidden thermal parameters."""
 
+from types import SimpleNamespace
+
 import numpy as np
 
 from kunstflug.core.drive.values import Rows
@@ -14,21 +16,24 @@ class HeatNodes:
     """Winding, case, controller, pack, connector [degC], stepped in time."""
 
     def __init__(self, thermal: Rows, water_c: float, air_c: float) -> None:
-        self.thermal, self.water_c, self.air_c = thermal[0], water_c, air_c
-        numbers = np.zeros(1, NUMBERS)
-        for name in set(NUMBERS.names or ()) & set(thermal.dtype.names or ()):
-            numbers[name] = thermal[name]
-        numbers["water_c"], numbers["air_c"] = water_c, air_c
-        self._numbers = numbers.view(np.recarray)[0]
+        self.water_c, self.air_c = water_c, air_c
+        names = set(NUMBERS.names or ()) & set(thermal.dtype.names or ())
+        # plain numbers by name: what the law asks of a record, at a tenth of its price outside a kernel
+        self._numbers = SimpleNamespace(
+            **{name: float(thermal[name][0]) for name in names}, water_c=water_c, air_c=air_c
+        )
+        self._bore_m, self._case_w_k, self._plate_w_k = (
+            float(thermal[name][0]) for name in ("water_bore_m", "case_jacket_w_k", "controller_jacket_w_k")
+        )
         self._capacity, self._leaving, self._behind = np.zeros(COUNT), np.zeros(COUNT), np.zeros(2)
         capacities_j_k(self._numbers, self._capacity)
         self.temperature = np.full(COUNT, air_c)
 
     def step(self, heat_w: Array, speed_mps: float, step_s: float) -> None:
         """One step with a heat into each node; the pickup pumps with speed, none at rest."""
-        flow = water_flow_kg_s(speed_mps, self.thermal["water_bore_m"])
-        case = float(jacket_conductance_w_k(flow, self.thermal["case_jacket_w_k"]))
-        plate = float(jacket_conductance_w_k(flow, self.thermal["controller_jacket_w_k"]))
+        flow = water_flow_kg_s(speed_mps, self._bore_m)
+        case = float(jacket_conductance_w_k(flow, self._case_w_k))
+        plate = float(jacket_conductance_w_k(flow, self._plate_w_k))
         flows_w(self._numbers, self.temperature, case, plate, self._behind, self._leaving)
         self.temperature = self.temperature + (heat_w - self._leaving) / self._capacity * step_s
 

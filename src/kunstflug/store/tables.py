@@ -10,7 +10,7 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 
 def now() -> datetime:
-    """This instant, UTC, as the database keeps it: without a zone."""
+    """The present instant, UTC, as the database keeps it: without a zone."""
     return datetime.now(UTC).replace(tzinfo=None)
 
 

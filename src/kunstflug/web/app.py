@@ -20,7 +20,7 @@ from kunstflug.web.api import router
 from kunstflug.web.guard import Guard
 from kunstflug.web.streams import Line
 
-DIST = Path(__file__).parents[3] / "frontend" / "dist"
+DIST = Path(__file__).parent / "page"  # the built front end, beside the program wherever that is installed
 _PAGE = re.compile(r"[A-Za-z0-9/_-]{0,200}")
 """Addresses that the front end's router may know: no dots, nothing escaped, not endless."""
 
@@ -95,6 +95,7 @@ class App:
         self._guarded: ASGIApp = Guard(api, extra_hosts)
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Answers one request."""
         await self._guarded(scope, receive, send)
 
 

@@ -50,6 +50,7 @@ class Guard:
         self.hosts = _OWN | extra_hosts
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Answers one request, or passes it on."""
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
@@ -80,7 +81,7 @@ class Guard:
             return "requests from other pages are refused"
         return ""
 
-    async def _pass_on(self, scope: Scope, receive: Receive, send: Send) -> None:
+    async def _pass_on(self, scope: Scope, receive: Receive, send: Send) -> None:  # noqa: C901 - two callbacks share its state
         taken, started, over = 0, False, False
 
         async def counted() -> Message:

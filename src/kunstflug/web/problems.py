@@ -124,6 +124,7 @@ class ProblemResponse(Response):
     media_type = "application/problem+json"
 
     def render(self, content: Any) -> bytes:
+        """ASCII JSON."""
         return json.dumps(content, allow_nan=False).encode("ascii")
 
 

@@ -18,7 +18,7 @@ from kunstflug.core.choose.backward import (
     shaft_power_curve,
 )
 from kunstflug.core.choose.fronts import easy_front, pareto_front
-from kunstflug.core.choose.steps import single_steps
+from kunstflug.core.choose.steps import Trial, rank, single_steps
 from kunstflug.core.choose.sweep import MOST_CASES, Positive, ranges_about, sweep
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.limits import KEYS, LimitKey
@@ -242,3 +242,18 @@ def test_half_the_kv_is_as_slow_in_a_sweep_as_in_the_forecast_of_that_winding():
     assert wound.motor.resistance_ohm.value == pytest.approx(0.032)
     swept = sweep(measured, ranges_about(measured, kv=np.array([1100.0])))
     assert swept.speed_mps[0] == pytest.approx(forecast(wound, 0).point.speed_mps, rel=1e-9)
+
+
+def tried(speed: float, verdict: Verdict) -> Trial:
+    return Trial(speed_mps=speed, current_a=100.0, case_c=60.0, chance=0.1, verdict=verdict)
+
+
+def test_speed_is_weighed_against_what_it_costs():
+    """Our own prices: short runs are worth three percent of speed, a stop is worth no speed at all."""
+    now = tried(20.0, Verdict.HOLDS)
+    order = [
+        tried(20.0 * 1.04, Verdict.SHORT), tried(20.0 * 1.005, Verdict.HOLDS), tried(20.0 * 1.02, Verdict.SHORT),
+        tried(20.0 * 0.7, Verdict.HOLDS), tried(20.0 * 1.6, Verdict.STOP), tried(20.0 * 5.0, Verdict.NONE),
+    ]  # fmt: skip
+    ranks = [rank(now, then) for then in order]
+    assert ranks == sorted(ranks)

@@ -24,7 +24,7 @@ ROW = st.lists(HOSE | BLOCK, min_size=1, max_size=4).map(tuple)
 SPLIT = st.builds(lambda a, b: Piece(kind=PieceKind.Y, branches=(a, b)), ROW, ROW)
 INSIDE = st.lists(HOSE | BLOCK | SPLIT, min_size=1, max_size=4).map(tuple)
 SPEED = st.floats(2.0, 30.0)
-FEW = settings(max_examples=40, deadline=None)
+FEW = settings(max_examples=15, deadline=None)
 ENDS = (Piece(kind=PieceKind.PICKUP), Piece(kind=PieceKind.OUTLET))
 
 

@@ -12,13 +12,16 @@ from scipy.linalg import expm
 from tests import samples
 from tests.samples import q
 
+from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.point import states
 from kunstflug.core.drive.schools import Schools, TemperatureSchool
-from kunstflug.core.drive.verdict import ORDER
+from kunstflug.core.drive.values import drive_values
+from kunstflug.core.drive.verdict import ORDER, Verdict
 from kunstflug.core.laws import heat
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.thermal.duty import Duty, Kind, Mode, Phase, PhaseKind, lap_race_duty, passes_duty, tub_duty
-from kunstflug.core.thermal.heat_forecast import heat_forecast
+from kunstflug.core.thermal.heat_forecast import ceilings, heat_forecast
 from kunstflug.core.thermal.network import capacities_j_k, flows_w
 from kunstflug.core.thermal.nodes import NODES
 from kunstflug.core.thermal.run import run_duty
@@ -154,8 +157,12 @@ def test_the_tub_is_harsher_than_the_pond():
 
 
 def test_a_winding_that_burns_drives_no_more():
-    run = run_duty(samples.setup(propeller__diameter=q(50, "mm")), tub_duty(5))
-    assert 240 < run.temperature_c[0, :, 0].max() < 262
+    big = {**samples.MONO["pack"], "capacity": q(20000, "mAh")}  # it would go on for minutes
+    run = run_duty(samples.setup(propeller__diameter=q(50, "mm"), pack=big), tub_duty(5))
+    hottest = int(np.argmax(run.temperature_c[0, :, 0]))
+    assert 240 < run.temperature_c[0, hottest, 0] < 252
+    assert run.bus_current_a[0, hottest - 5] > 100
+    assert run.bus_current_a[0, hottest + 20 :].max() < 1.0  # only the receiver
 
 
 def test_limits_follow_the_school():
@@ -217,3 +224,34 @@ def test_bigger_thermal_mass_warms_more_slowly():
         run_duty(samples.setup(motor=m), passes_duty(1, 10, 0)).temperature_c[0, :, 1].max() for m in (light, heavy)
     ]
     assert peaks[0] > peaks[1]
+
+
+def test_a_held_propeller_in_foam_turns_faster_than_in_solid_water():
+    """Iron heat by hand: no copper to speak of, 35 % more turns for the 60 % of its current that it lacks."""
+    motor = {**samples.MONO["motor"], "resistance": q(0.5, "mohm"), "no_load_current": q(20, "A")}
+    pack = {**samples.MONO["pack"], "cell_resistance": q(0.3, "mohm")}
+    setup = samples.setup(
+        motor=motor, pack=pack, controller={"continuous_current": q(300, "A"), "supply": "separate"},
+        propeller__diameter=q(24, "mm"),
+    )  # fmt: skip
+    seconds = 20.0
+    run = run_duty(setup, tub_duty(seconds / 60), step_s=0.02)
+    rows = drive_values(setup).rows()
+    held = states(rows, curve_of(setup), 1.0, np.zeros((1, 1)))
+    kv = rows["kv_rpm_per_v"][0] * rows["kv_factor"][0]
+    rpm = 60 * held.shaft_rps[0, 0] * (1 + 0.35 * 0.6)
+    idle = rows["no_load_current_a"][0] * (0.5 + 0.5 * rpm / rows["no_load_rpm"][0])
+    amps = 0.4 * held.current_a[0, 0]
+    ohm = (
+        sum(rows[f"{n}_resistance_ohm"][0] for n in ("winding", "controller", "pack"))
+        + 0.5 * rows["wiring_resistance_ohm"][0]
+    )
+    # of twenty seconds about one goes into the ramp and the last of the charge lowers the voltage a little
+    assert run.heat_in_j[0] == pytest.approx(seconds * (rpm / kv * idle + amps**2 * ohm), rel=0.06)
+
+
+def test_ceilings_stop_a_fifth_of_the_rise_above_where_they_hold():
+    case = ceilings(Schools(), SETUP)[NODES.index("case")]
+    assert (case.holds_c, case.stop_c) == (65.0, pytest.approx(18 + 1.2 * 47))  # the rise over air of 18 degC
+    found = [case.verdict(c) for c in (64.0, 66.0, 74.0, 75.0)]
+    assert found == [Verdict.HOLDS, Verdict.SHORT, Verdict.SHORT, Verdict.STOP]

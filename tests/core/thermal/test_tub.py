@@ -7,7 +7,7 @@ from tests.samples import q
 
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.quantity.errors import InvalidValue
-from kunstflug.core.thermal.tub import LevelsOff, Reading, before_values, held_case_c, held_setup, tub_curve
+from kunstflug.core.thermal.tub import GoOn, LevelsOff, Reading, before_values, held_case_c, held_setup, tub_curve
 
 SETUP = samples.setup(propeller__diameter=q(34, "mm"))
 RUNNING_A = float(forecast(SETUP, 0).point.current_a)
@@ -41,6 +41,12 @@ def test_known_parameters_come_back():
         assert abs(np.log(found[name].after / (value * factor))) < 2 * found[name].spread + 0.05, name
     assert found["held_current"].moved
     assert curve.misfit_k < 2.0
+
+
+def test_a_cool_motor_is_told_to_go_on():
+    curve = tub_curve(SETUP, (Reading(seconds=30.0, celsius=20.0),), 120.0, RUNNING_A)
+    assert not curve.stop
+    assert isinstance(curve.advice, GoOn | LevelsOff)
 
 
 def test_more_readings_teach_more():
@@ -99,3 +105,13 @@ def test_what_was_learnt_is_what_the_next_forecast_uses():
     taught = samples.setup(propeller__diameter=q(34, "mm"), learnt=section)
     time_s, case = held_case_c(taught, 240.0)
     assert np.interp(time_s, curve.time_s, curve.fitted_c) == pytest.approx(case, abs=0.05)
+
+
+def test_stop_is_said_ten_seconds_before():
+    given, said = readings(6), set()
+    last = given[-1].celsius
+    for above in np.arange(2.5, 30.0, 1.5):
+        curve = tub_curve(SETUP, given, last + above, RUNNING_A)
+        assert curve.stop is (curve.seconds_left <= 10.0)
+        said.add(curve.stop)
+    assert said == {True, False}

@@ -74,7 +74,7 @@
   // Heat and map follow the draft while they are on the sheet.
   $effect(() => {
     const document = match.now?.document;
-    if (document && view === 'heat') plan.askHeat(document);
+    if (document && view === 'heat' && plan.ready) plan.askHeat(document);
     if (document && view === 'map') plan.askMap(document);
   });
   function rejudge(): void {

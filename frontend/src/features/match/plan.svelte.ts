@@ -19,10 +19,16 @@ export class PlanState {
   map = $state.raw<SweepMap | undefined>();
   problem = $state<Problem | undefined>();
   /** The boat's own water circuit, which cools the duty. */
-  circuit: Circuit | undefined;
+  circuit = $state.raw<Circuit | undefined>();
+  /** Whether the circuit was asked for: heat without it would be another boat's. */
+  ready = $state(false);
 
   async loadCircuit(boatId: number): Promise<void> {
-    this.circuit = await ask(api.GET('/api/boats/{boat_id}/circuit', { params: { path: { boat_id: boatId } } }));
+    try {
+      this.circuit = await ask(api.GET('/api/boats/{boat_id}/circuit', { params: { path: { boat_id: boatId } } }));
+    } finally {
+      this.ready = true;
+    }
   }
   /** Which of the steps is being looked at with [ and ]. */
   at = $state(-1);

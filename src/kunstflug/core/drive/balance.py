@@ -91,7 +91,8 @@ def _state(
     p: Any, j: float, throttle: float, cubics: Array, step: float, seam_pitch: float
 ) -> tuple[float, float, float, float, float, float, float]:
     """Torque balance at J: speed [m/s], turns [1/s], motor current [A], thrust, resistance [N], propeller torque [Nm],
-    immersed part [1]."""
+    immersed part [1].
+    """
     kv = p.kv_rpm_per_v * p.kv_factor
     immersed = _immersed(p, j, throttle, seam_pitch)
     kt, kq = coefficients_at(j / p.pitch_factor, cubics, step, seam_pitch, p.blade_area, immersed, p.blade_friction)

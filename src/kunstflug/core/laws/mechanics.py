@@ -179,7 +179,8 @@ TUBES: Final = (
 
 def run_out_m(bore_m: float, tube: Tube, shaft_m: float) -> float:
     """How far a shaft can stand off its axis in a bore with a tube between them [m]: half of all play; negative where
-    it does not go in at all."""
+    it does not go in at all.
+    """
     return ((bore_m - tube.outside_m) + (tube.bore_m - shaft_m)) / 2
 
 

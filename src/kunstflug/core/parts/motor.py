@@ -252,7 +252,8 @@ def power_limit(motor: Motor) -> Value:
 
 def magnet_lag(motor: Motor) -> float:
     """How far magnets follow from case to winding [1]: 0.3 of the way in an inrunner, whose rotor is heated through the
-    air gap; an outrunner's sit in the can. Common practice, no source."""
+    air gap; an outrunner's sit in the can. Common practice, no source.
+    """
     return 0.3 if motor.kind is MotorKind.INRUNNER else 0.0
 
 

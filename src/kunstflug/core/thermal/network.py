@@ -106,7 +106,7 @@ def _aim(p: Any, mode: int, level: float, speed: float, empty: bool) -> float:
 
 
 @kept
-def step_drive(
+def step_drive(  # noqa: C901, PLR0915 - one time step, read from top to bottom; a cut would cost the compiler
     modes: Array, seconds: Array, levels: Array, dt: float, stride: int, top: float, thrust: Array, current: Array,
     rps: Array, drag: Array, jacket: Array, plate: Array, warming: Array, p: Any, soc_axis: Array, ocv_axis: Array,
     first: float, duty_step: float, out: Array, books: Array,

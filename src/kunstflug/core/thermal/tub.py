@@ -259,7 +259,8 @@ def _fit(setup: Setup, readings: tuple[Reading, ...], prior: Array, tables: Thro
 
 def _level_c(curve: Array) -> float:
     """Where a curve levels off [degC]: its highest point, if it rose less than 2 K in the minute before; a pack that
-    is empty ends it too."""
+    is empty ends it too.
+    """
     top = int(np.argmax(curve))
     return float(curve[top]) if curve[top] - curve[max(top - 120, 0)] < 2.0 else math.nan
 

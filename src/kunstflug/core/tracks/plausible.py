@@ -173,7 +173,8 @@ def _in_time(time_s: Array, order: npt.NDArray[np.intp], odd: list[Odd]) -> npt.
 
 def _rising(time: Array) -> Mask:
     """Which samples to keep for strictly rising times: those not before an earlier one, or those not after a later
-    one, whichever loses fewer (one stamp far in the future must not cost all that follow)."""
+    one, whichever loses fewer (one stamp far in the future must not cost all that follow).
+    """
     if not len(time):
         return np.ones(0, dtype=bool)
     highest = np.concatenate([[-np.inf], np.maximum.accumulate(time)[:-1]])

@@ -38,6 +38,7 @@ class StrictRequest(Request):
     """A request whose JSON is read by the letter: no NaN, no lone surrogates, no bottomless nesting."""
 
     async def json(self) -> Any:
+        """The body."""
         if not hasattr(self, "_json"):
             body = await self.body()
             try:
@@ -65,6 +66,7 @@ class StrictRoute(APIRoute):
         super().__init__(path, endpoint, **more)
 
     def get_route_handler(self) -> Callable[[Request], Coroutine[Any, Any, Response]]:
+        """The handler, given requests that are read strictly."""
         handle = super().get_route_handler()
 
         async def strictly(request: Request) -> Response:
