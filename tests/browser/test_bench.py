@@ -1,4 +1,4 @@
-"""Shelf, Fit, Measure and the held-back test in headless Chromium, as a racer uses them; paper at 1:1."""
+"""Shelf, Fit, Measure and the tub test in headless Chromium, as a racer uses them; paper at 1:1."""
 
 import io
 import re
@@ -82,7 +82,7 @@ def test_the_40_mm_motor_is_swapped_clash_by_clash(page, site):
     )  # fmt: skip
     page.goto(f"/setups/{setup}/match")
     page.get_by_role("button", name="swap the motor").click()
-    page.get_by_placeholder("find by size or words").fill("the big one")
+    page.get_by_placeholder("Find by size or name").fill("the big one")
     with page.expect_response("**/api/draft"):
         page.get_by_role("dialog").get_by_role("button", name="the big one").click()
     page.get_by_role("link", name="Fit").click()
@@ -105,7 +105,7 @@ def test_the_40_mm_motor_is_swapped_clash_by_clash(page, site):
     say(page, page.get_by_role("dialog"), "Bolt circle, largest", "32")
     page.keyboard.press("Escape")
     expect(page.get_by_test_id("fit-sum")).not_to_contain_text("clashes")
-    page.get_by_role("button", name="Adopt as a new setup").click()
+    page.get_by_role("button", name="Save as new setup").click()
     page.wait_for_url(lambda url: f"/setups/{setup}/" not in url)
     page.get_by_role("button", name="build list").click()
     expect(page.get_by_text(re.compile("Take out what changes: .*motor, .*mount.* and .*jacket"))).to_be_visible()
@@ -161,29 +161,29 @@ def test_another_circuit_is_drawn_from_its_case_and_cools_the_boat(page, site):
     row = page.get_by_role("row").filter(has_text="A line for each")
     expect(row).to_be_visible(timeout=15_000)
     with page.expect_response("**/api/circuit"):
-        row.get_by_role("button", name="draw it").click()
+        row.get_by_role("button", name="Use this circuit").click()
     with page.expect_response(lambda r: r.request.method == "PUT"):
-        page.get_by_role("button", name="Keep it").click()
+        page.get_by_role("button", name="Save circuit").click()
     boat = boats.setup(site.store, setup).boat_id
     assert len(fit.circuit(site.store, boat).lines) == 2
     # the heat of Match is asked for with these lines
     page.get_by_role("link", name="Match").click()
     with page.expect_request("**/api/heat") as asked:
-        page.get_by_role("button", name="heat through the duty").click()
+        page.get_by_role("button", name="Temperatures").click()
     assert len(asked.value.post_data_json["circuit"]["lines"]) == 2
 
 
 def test_a_motor_that_dies_in_the_tub_lies_dead_on_the_shelf(page, site):
     motor = {**FITTED["motor"], "name": "the unlucky one"}
     page.goto(f"/setups/{fitted_boat(site, 'Smoke', motor=motor)}/fit")
-    page.get_by_role("button", name="held-back test").click()
+    page.get_by_role("button", name="tub test").click()
     expect(page.get_by_role("img", name="Motor case against time")).to_be_visible(timeout=15_000)
-    page.get_by_role("button", name="start the clock").click()
+    page.get_by_role("button", name="Start the clock").click()
     page.get_by_label("Reading in").fill("71,5")
     with page.expect_response("**/api/tub"):
-        page.get_by_role("button", name="take it", exact=True).click()
+        page.get_by_role("button", name="Add reading", exact=True).click()
     expect(page.get_by_role("alert").filter(has_text="Stop now")).to_be_visible()
-    page.get_by_placeholder("what was seen").fill("smoke from the bell")
+    page.get_by_placeholder("What you saw").fill("smoke from the bell")
     with page.expect_response("**/tub-tests"):
         page.get_by_role("button", name="the motor died").click()
     dead = shelf.shelf(site.store, "motor", "the unlucky one")[0]
@@ -222,7 +222,7 @@ def test_water_is_moved_by_keyboard_and_kept(page, site):
     with page.expect_response("**/api/circuit"):
         page.get_by_role("button", name="Undo", exact=True).click()
     with page.expect_response(lambda r: r.request.method == "PUT"):
-        page.get_by_role("button", name="Keep it").click()
+        page.get_by_role("button", name="Save circuit").click()
     boat = boats.setup(site.store, setup).boat_id
     assert [p.kind for p in fit.circuit(site.store, boat).lines[0]][3] == "motor"
 
@@ -232,9 +232,9 @@ def test_held_back_test_asks_draws_and_says_stop(page, site):
     setup = fitted_boat(site, "Tubbed", propeller=mild)
     page.goto(f"/setups/{setup}/fit")
     page.clock.install()
-    page.get_by_role("button", name="held-back test").click()
+    page.get_by_role("button", name="tub test").click()
     expect(page.get_by_role("img", name="Motor case against time")).to_be_visible(timeout=15_000)
-    page.get_by_role("button", name="start the clock").click()
+    page.get_by_role("button", name="Start the clock").click()
     stop, asks = page.get_by_role("alert").filter(has_text="Stop now"), page.get_by_text("Read the motor case now")
     celsius = 30
     for step in range(1, 8):
@@ -242,20 +242,20 @@ def test_held_back_test_asks_draws_and_says_stop(page, site):
         expect(stop.or_(asks)).to_be_visible()
         if stop.count():
             break
-        page.get_by_label("gun on").select_option("case")
+        page.get_by_label("Measured at").select_option("case")
         page.get_by_label("Reading in").fill(str(celsius))
         with page.expect_response("**/api/tub"):
-            page.get_by_role("button", name="take it", exact=True).click()
+            page.get_by_role("button", name="Add reading", exact=True).click()
         expect(page.get_by_test_id("answered")).to_have_attribute("data-readings", str(step))
         celsius += 9
         assert step < 7
     expect(page.get_by_role("alert").filter(has_text="Stop now")).to_be_visible()
     assert celsius - 9 < 65  # said before the ceiling
-    expect(page.get_by_text("What the curve teaches")).to_be_visible()
+    expect(page.get_by_text("What the readings show")).to_be_visible()
     with page.expect_response("**/api/draft"):
-        page.get_by_role("button", name="Take it into the setup").click()
+        page.get_by_role("button", name="Use in this setup").click()
     expect(page.get_by_role("region", name="Draft")).to_contain_text("Current held in the tub")
-    page.get_by_placeholder("what was seen").fill("calm, no smell")
+    page.get_by_placeholder("What you saw").fill("calm, no smell")
     with page.expect_response("**/tub-tests"):
         page.get_by_role("button", name="stopped at the ceiling").click()
     assert prove.tests(site.store, setup)[0].note == "calm, no smell"
@@ -269,20 +269,20 @@ def test_found_compared_and_buried(page, site):
     for kv in (1700, 2500):
         shelf.add_part(site.store, "motor", {**FITTED["motor"], "kv": q(kv, "rpm/V"), "name": f"bench {kv}"})
     page.goto("/shelf")
-    page.get_by_placeholder("find:").fill("bench")
+    page.get_by_placeholder("Find:").fill("bench")
     for name in ("compare bench 1700", "compare bench 2500"):
         page.get_by_role("checkbox", name=name).check()
     page.get_by_label("Boat", exact=True).select_option(label="Shelved")
     page.get_by_role("button", name="Compare", exact=True).click()
     expect(page.get_by_role("heading", name="In Shelved")).to_be_visible()
     expect(page.get_by_role("row").filter(has_text="motor case, peak")).to_be_visible()
-    page.get_by_role("button", name="motor bench 2500").click()
+    page.get_by_role("button", name="Motor bench 2500").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_label("Price").fill("12.5")
     dialog.get_by_label("What happened").select_option("died")
     dialog.get_by_label("In words").fill("smoke in the second pass")
-    dialog.get_by_role("button", name="note it").click()
-    expect(dialog.get_by_text("died: smoke in the second pass")).to_be_visible()
+    dialog.get_by_role("button", name="Add entry").click()
+    expect(dialog.get_by_text("Failed: smoke in the second pass")).to_be_visible()
     expect(dialog.get_by_label("Price")).to_have_value("12.5")  # what is typed stays while something is noted
     dead = shelf.shelf(site.store, "motor", "bench 2500")[0]
     assert dead.state == "dead"
@@ -296,13 +296,13 @@ def test_a_new_part_asks_for_what_is_needed_and_csv_goes_round(page, site, tmp_p
     expect(dialog.get_by_text("1 to 12 mm")).to_be_visible()
     dialog.get_by_label("Bore", exact=True).fill("5")
     dialog.get_by_role("button", name="Save").click()
-    expect(page.get_by_role("button", name="hose 5 mm")).to_be_visible()
+    expect(page.get_by_role("button", name="Hose 5 mm")).to_be_visible()
     csv = tmp_path / "more.csv"
     csv.write_text("kind,name,hose.bore [mm]\nhose,from a file,3\n")
     page.set_input_files("input[type=file]", str(csv))
-    expect(page.get_by_role("button", name="hose from a file")).to_be_visible()
+    expect(page.get_by_role("button", name="Hose from a file")).to_be_visible()
     with page.expect_download() as download:
-        page.get_by_role("link", name="CSV out").click()
+        page.get_by_role("link", name="Export CSV").click()
     assert "from a file" in download.value.path().read_text()
 
 
@@ -310,7 +310,7 @@ def test_keys_lead_to_shelf_and_bench(page, site):
     page.goto(f"/setups/{fitted_boat(site, 'Keys')}/match")
     expect(page.get_by_test_id("speed")).to_be_visible()
     page.keyboard.press("/")
-    expect(page.get_by_placeholder("find:")).to_be_focused()
+    expect(page.get_by_placeholder("Find:")).to_be_focused()
     page.keyboard.type("3m")  # letters belong to the field, not to the course
     expect(page.get_by_role("heading", name="Shelf")).to_be_visible()
     page.keyboard.press("Escape")
@@ -331,7 +331,7 @@ def test_an_instrument_reads_and_writes_to_a_part(page, site):
     # 1500 rpm over 0.5 V r.m.s. x sqrt 2, by hand
     expect(page.get_by_test_id("result")).to_contain_text("2121")
     with page.expect_response("**/measured"):
-        page.get_by_label("Write it to").select_option(label="motor on the drill")
+        page.get_by_label("Save to").select_option(label="motor on the drill")
     kv = next(p for p in shelf.shelf(site.store, "motor") if p.id == motor.id).document["kv"]
     assert kv["source"] == "measured"
     assert kv["value"] == pytest.approx(2121.3, abs=0.5)
@@ -354,7 +354,7 @@ def test_no_sideways_scroll_on_a_phone(phone, site, path):
     assert phone.evaluate("document.documentElement.scrollWidth") <= 361
 
 
-@pytest.mark.parametrize("tab", ["cooling water", "build list", "first power", "held-back test"])
+@pytest.mark.parametrize("tab", ["cooling water", "build list", "first power", "tub test"])
 def test_no_axe_violations_on_the_sheets_of_fit(page, tab):
     page.goto("/setups/3/fit")
     page.get_by_role("button", name=tab).click()

@@ -106,7 +106,7 @@ def test_swap_from_the_shelf(page):
     page.get_by_label("Find by size or words").fill("48")
     page.get_by_role("button", name="48 x 1.4").click()
     expect(page.get_by_role("region", name="Draft")).to_contain_text("42 x 1.4 → 48 x 1.4")
-    page.get_by_role("button", name="Throw away").click()
+    page.get_by_role("button", name="Discard changes").click()
     expect(page.get_by_test_id("speed")).to_have_text("85")
 
 
@@ -146,7 +146,7 @@ def test_no_operating_point_is_said_with_what_would_work(page, site):
 def test_new_boat_from_nothing_to_its_first_forecast(page):
     page.goto("/new")
     typed = {
-        "Name of the boat": "Wigeon", "All-up mass": "2050", "Length": "640", "Cells in series": "4",
+        "Boat name": "Wigeon", "All-up mass": "2050", "Length": "640", "Cells in series": "4",
         "Capacity": "4500", "Max. continuous current": "120", "KV": "0", "Can diameter": "36", "Can length": "74",
         "Diameter": "41", "Pitch ratio": "1,4",
     }  # fmt: skip
@@ -157,7 +157,7 @@ def test_new_boat_from_nothing_to_its_first_forecast(page):
     expect(page.get_by_label("All-up mass")).to_have_value("2050")  # nothing typed is lost
     page.get_by_label("KV", exact=True).fill("2100")
     expect(page.get_by_text("80 % between")).to_be_visible()
-    page.get_by_role("button", name="Put it in the boathouse").click()
+    page.get_by_role("button", name="Save boat").click()
     expect(page.get_by_role("heading", name="Wigeon")).to_be_visible()
     expect(page.get_by_test_id("speed")).to_be_visible()
     page.get_by_role("button", name="guesses").click()
@@ -166,7 +166,7 @@ def test_new_boat_from_nothing_to_its_first_forecast(page):
 
 def test_new_boat_says_what_is_missing(page):
     page.goto("/new")
-    page.get_by_role("button", name="Put it in the boathouse").click()
+    page.get_by_role("button", name="Save boat").click()
     expect(page.get_by_text("numbers are still missing")).to_be_visible()
     expect(page.get_by_text("at least one letter")).to_be_visible()
 
@@ -203,7 +203,7 @@ def gpx_file(seed: int, cut: float = 1.0) -> dict[str, object]:
 def test_a_run_from_a_file_with_temperatures_and_notes(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Filed')}/run")
     expect(page.get_by_text("No run yet.")).to_be_visible()
-    page.get_by_label("Take in a file").set_input_files(gpx_file(1))
+    page.get_by_label("Import a log").set_input_files(gpx_file(1))
     expect(page.get_by_test_id("both-ways")).to_contain_text("km/h")
     expect(page.get_by_role("img", name="Track with 4 passes")).to_be_visible()
     expect(page.get_by_text("is not speed")).to_be_visible()  # the spike
@@ -213,7 +213,7 @@ def test_a_run_from_a_file_with_temperatures_and_notes(page, site):
     page.get_by_role("button", name="planes cleanly").click()
     page.reload()
     expect(page.get_by_label("motor front, °C")).to_have_value("51,5")  # not saved yet, not lost either
-    page.get_by_role("button", name="Save the notes").click()
+    page.get_by_role("button", name="Save notes").click()
     expect(page.get_by_role("status").filter(has_text="Notes saved")).to_be_visible()
     page.reload()
     expect(page.get_by_label("motor front, °C")).to_have_value("51.5")
@@ -222,12 +222,12 @@ def test_a_run_from_a_file_with_temperatures_and_notes(page, site):
 
 def test_a_damaged_file_is_offered_and_taken_on_request(page, site, errors):
     page.goto(f"/setups/{fresh_boat(site, 'Damaged')}/run")
-    page.get_by_label("Take in a file").set_input_files(gpx_file(2, cut=0.6))
+    page.get_by_label("Import a log").set_input_files(gpx_file(2, cut=0.6))
     expect(page.get_by_role("alert")).to_contain_text("is damaged: line")
-    page.get_by_role("button", name="Take the readable part").click()
+    page.get_by_role("button", name="Import the readable part").click()
     expect(page.get_by_test_id("both-ways")).to_be_visible()
     expect(page.get_by_text("Read in part: broken at line")).to_be_visible()
-    page.get_by_label("Take in a file").set_input_files(
+    page.get_by_label("Import a log").set_input_files(
         {"name": "photo.gpx", "mimeType": "image/png", "buffer": b"\x89PNG\r\n"}
     )
     expect(page.get_by_role("alert")).to_contain_text("neither GPX nor NMEA")
@@ -262,21 +262,21 @@ def test_database_gone_during_a_save_keeps_the_form(page, site, errors):
     pull(page, "KV", 2050)
     port = site.server.port
     site.server.stop()
-    page.get_by_role("button", name="Adopt as a new setup").click()
+    page.get_by_role("button", name="Save as new setup").click()
     expect(page.get_by_text("nothing was saved, your input is kept").first).to_be_visible()
     expect(page.get_by_role("slider", name="KV", exact=True)).to_have_value("2050")
     site.server.start(port=port)
     wait_for(site.store.answers)
-    page.get_by_role("button", name="Adopt as a new setup").click()
+    page.get_by_role("button", name="Save as new setup").click()
     expect(page.get_by_role("combobox", name="setup")).to_contain_text("2 · KV (newest)")
     errors[:] = [e for e in errors if "503" not in e]
 
 
 def test_taken_out_renamed_and_undone(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Named wrong')}/match")
-    manage = page.get_by_role("button", name="rename, move, take out…")
+    manage = page.get_by_role("button", name="Manage…")
     manage.click()
-    dialog = page.get_by_role("dialog", name="Rename, move, take out")
+    dialog = page.get_by_role("dialog", name="Manage boat, setup and run")
     dialog.get_by_label("Name").first.fill("Named right")
     dialog.get_by_role("button", name="Rename boat").click()
     expect(page.get_by_role("status")).to_contain_text("Boat renamed: Named right")
@@ -297,7 +297,7 @@ def test_taken_out_renamed_and_undone(page, site):
     dialog.get_by_role("button", name="Archive boat").click()
     expect(page.get_by_role("navigation", name="Boathouse")).not_to_contain_text("Named wrong")
     page.goto("/bin")
-    page.get_by_role("row", name="Named wrong").get_by_role("button", name="Back to the boathouse").click()
+    page.get_by_role("row", name="Named wrong").get_by_role("button", name="Go to your boats").click()
     expect(page.get_by_role("navigation", name="Boathouse")).to_contain_text("Named wrong")
 
 
@@ -305,19 +305,19 @@ def test_two_tabs_on_one_run_choose_what_stays(page, site, chromium, errors):
 
     address = f"/setups/{fresh_boat(site, 'Two tabs')}/run"
     page.goto(address)
-    page.get_by_label("Take in a file").set_input_files(gpx_file(31))
+    page.get_by_label("Import a log").set_input_files(gpx_file(31))
     expect(page.get_by_test_id("both-ways")).to_contain_text("km/h")
     other = open_page(chromium, site, errors, 1280, 800)
     other.goto(address)
     other.get_by_label("Note").fill("from the other tab")
-    other.get_by_role("button", name="Save the notes").click()
+    other.get_by_role("button", name="Save notes").click()
     expect(other.get_by_role("status").filter(has_text="Notes saved")).to_be_visible()
     other.context.close()
     page.get_by_label("Note").fill("from this tab")
-    page.get_by_role("button", name="Save the notes").click()
+    page.get_by_role("button", name="Save notes").click()
     dialog = page.get_by_role("dialog", name="Changed in two places")
     expect(dialog.get_by_role("row", name="note")).to_contain_text("from the other tab")
-    dialog.get_by_role("button", name="Keep mine").click()
+    dialog.get_by_role("button", name="Save mine").click()
     expect(page.get_by_role("status").filter(has_text="Notes saved")).to_be_visible()
     page.reload()
     expect(page.get_by_label("Note")).to_have_value("from this tab")
@@ -327,7 +327,7 @@ def test_two_tabs_on_one_run_choose_what_stays(page, site, chromium, errors):
 def test_the_document_goes_out_as_a_file(page, site, tmp_path):
     page.goto(f"/setups/{fresh_boat(site, 'Export')}/match")
     with page.expect_download() as download:
-        page.get_by_role("link", name="document").click()
+        page.get_by_role("link", name="Download").click()
     download.value.save_as(tmp_path / "x.json")
     assert json.loads((tmp_path / "x.json").read_text())["format"] == "kunstflug-setup"
 
@@ -344,7 +344,7 @@ def test_nothing_comes_from_outside(page, site):
 
 def test_an_address_that_leads_nowhere(page):
     page.goto("/nowhere")
-    expect(page.get_by_role("heading", name="Nothing lies here.")).to_be_visible()
+    expect(page.get_by_role("heading", name="Page not found")).to_be_visible()
 
 
 def test_walking_the_single_changes_and_adopting_one(page, site):
@@ -368,21 +368,21 @@ def test_walking_the_single_changes_and_adopting_one(page, site):
 
 def test_heat_follows_the_duty_and_the_school(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Hot')}/match")
-    page.get_by_role("button", name="heat through the duty").click()
+    page.get_by_role("button", name="Temperatures").click()
     expect(page.get_by_role("img", name="winding reaches")).to_be_visible(timeout=30000)
     expect(page.get_by_text("of 65 °C")).to_be_visible()
-    page.get_by_role("button", name="case to 88 °C").click()
+    page.get_by_role("button", name="88 °C (hot) °C").click()
     expect(page.get_by_text("of 88 °C")).to_be_visible()
-    page.get_by_role("button", name="a lap race").click()
+    page.get_by_role("button", name="Lap race").click()
     expect(page.get_by_role("textbox", name="minutes")).to_have_value("4")
     page.reload()
-    page.get_by_role("button", name="heat through the duty").click()
+    page.get_by_role("button", name="Temperatures").click()
     expect(page.get_by_text("of 88 °C")).to_be_visible()  # kept with the boat
 
 
 def test_a_place_on_the_map_is_tried(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Mapped')}/match")
-    page.get_by_role("button", name="map of KV and propeller").click()
+    page.get_by_role("button", name="KV and propeller map").click()
     chart = page.get_by_role("application", name="Map of KV")
     expect(chart).to_be_visible()
     with page.expect_response("**/api/draft"):
@@ -398,10 +398,10 @@ def test_a_guess_replaced_by_a_measurement_narrows_the_band(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Measured')}/match")
     page.get_by_role("button", name="guesses").click()
     band = page.get_by_text("80 % between").inner_text()
-    page.get_by_role("button", name="measured it? Drag area").click()
+    page.get_by_role("button", name="Measured? Drag area").click()
     page.get_by_label("wetted area x drag coefficient").fill("1,1")
     with page.expect_response("**/api/draft"):
-        page.get_by_role("button", name="take it").click()
+        page.get_by_role("button", name="Use measured value").click()
     expect(page.get_by_text("80 % between")).not_to_have_text(band)
     expect(page.get_by_role("region", name="Draft")).to_contain_text("Hardware drag area")
 
@@ -410,24 +410,24 @@ def test_aim_backward_and_on_to_match(page, site):
     setup = fresh_boat(site, "Aimed")
     page.goto(f"/setups/{setup}/aim")
     with page.expect_response("**/api/backward"):
-        page.get_by_label("wanted speed").fill("88")
-    expect(page.get_by_role("img", name="the wish of 88")).to_be_visible()
+        page.get_by_label("Target speed").fill("88")
+    expect(page.get_by_role("img", name="target of 88")).to_be_visible()
     with page.expect_response("**/api/backward"):
-        page.get_by_role("button", name="the packs").click()
+        page.get_by_role("button", name="Packs").click()
     expect(page.get_by_role("button", name="4S")).to_be_visible()
-    expect(page.get_by_text("It takes a controller of the")).to_be_visible()
-    page.get_by_role("button", name="Try it under Match").click()
+    expect(page.get_by_text("It needs a")).to_be_visible()
+    page.get_by_role("button", name="Try in Match").click()
     expect(page.get_by_role("region", name="Draft")).to_contain_text("KV")
     page.wait_for_function("Number(document.querySelector('[data-testid=speed]')?.innerText) >= 86")
     page.goto(f"/setups/{setup}/aim")
-    expect(page.get_by_label("wanted speed")).to_have_value("88")  # kept with the boat
+    expect(page.get_by_label("Target speed")).to_have_value("88")  # kept with the boat
 
 
 def test_an_impossible_wish_says_why(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Wished')}/aim")
     with page.expect_response("**/api/backward"):
-        page.get_by_label("wanted speed").fill("300")
-    expect(page.get_by_role("alert")).to_contain_text("Not like this")
+        page.get_by_label("Target speed").fill("300")
+    expect(page.get_by_role("alert")).to_contain_text("Not possible")
 
 
 SCREENS = (
@@ -469,8 +469,8 @@ def test_works_on_the_narrowest_phone(phone, path):
 
 def test_a_search_over_the_shelf_is_watched_and_its_drive_tried(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Searched')}/match")
-    page.get_by_role("button", name="search", exact=True).click()
     page.get_by_role("button", name="Search", exact=True).click()
+    page.get_by_role("button", name="Search these").click()
     expect(page.get_by_text("drives tried")).to_be_visible(timeout=20_000)
     rows = page.get_by_role("row").filter(has_text="holds")
     assert rows.count() >= 1
@@ -483,18 +483,18 @@ def test_a_search_over_the_shelf_is_watched_and_its_drive_tried(page, site):
 
 def test_a_search_too_large_says_the_size_that_would_do(page, site, errors):
     page.goto(f"/setups/{fresh_boat(site, 'Too many')}/match")
-    page.get_by_role("button", name="search", exact=True).click()
-    page.get_by_role("button", name="whole ranges").click()
-    page.get_by_role("spinbutton", name="values each").fill("180")
-    page.get_by_role("checkbox", name="mass", exact=True).check()
     page.get_by_role("button", name="Search", exact=True).click()
+    page.get_by_role("button", name="Ranges").click()
+    page.get_by_role("spinbutton", name="values per range").fill("180")
+    page.get_by_role("checkbox", name="mass", exact=True).check()
+    page.get_by_role("button", name="Search these").click()
     expect(page.get_by_text("a fineness of")).to_be_visible()
     errors[:] = [e for e in errors if "422" not in e]  # the browser logs the refusal itself
 
 
 def test_a_doubted_number_is_questioned_beside_its_field(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Doubted')}/match")
-    page.get_by_role("button", name="all of it about the motor").click()
+    page.get_by_role("button", name="Details of the motor").click()
     dialog = page.get_by_role("dialog")
     with page.expect_response("**/api/draft"):
         dialog.get_by_label("Max. current").fill("540")

@@ -31,18 +31,18 @@ def match(page: Page) -> None:
 
 def match_heat(page: Page) -> None:
     page.goto("/setups/3/match")
-    page.get_by_role("button", name="heat through the duty").click()
+    page.get_by_role("button", name="Temperatures").click()
 
 
 def match_map(page: Page) -> None:
     page.goto("/setups/3/match")
-    page.get_by_role("button", name="map of KV and propeller").click()
+    page.get_by_role("button", name="KV and propeller map").click()
 
 
 def match_search(page: Page) -> None:
     page.goto("/setups/3/match")
-    page.get_by_role("button", name="search", exact=True).click()
     page.get_by_role("button", name="Search", exact=True).click()
+    page.get_by_role("button", name="Search these").click()
     page.get_by_text("drives tried").wait_for(timeout=60_000)
 
 
@@ -64,7 +64,7 @@ def fit_water(page: Page) -> None:
 
 def fit_tub(page: Page) -> None:
     page.goto("/setups/3/fit")
-    page.get_by_role("button", name="held-back test").click()
+    page.get_by_role("button", name="tub test").click()
 
 
 def run(page: Page) -> None:
@@ -89,7 +89,7 @@ def new_boat(page: Page) -> None:
 
 def bin_(page: Page) -> None:
     page.goto("/setups/3/run")
-    page.get_by_role("button", name="rename, move, take out…").click()
+    page.get_by_role("button", name="Manage…").click()
     page.get_by_role("button", name="Move run to bin").click()
     page.get_by_text("Moved to the bin").wait_for()
     page.goto("/bin")

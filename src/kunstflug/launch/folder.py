@@ -72,7 +72,7 @@ def only_one(folder: Path) -> Iterator[None]:
         folder.mkdir(parents=True, exist_ok=True)
         lock = (folder / "lock").open("w")
     except OSError as error:
-        raise StartupProblem(f"the folder {folder.name} cannot be written: {error.strerror}") from error
+        raise StartupProblem(f"the folder {folder} cannot be written: {error.strerror}") from error
     with lock:
         try:
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)

@@ -24,9 +24,9 @@
   let wish = $state('');
 
   const LOCKS: [Lock, string][] = [
-    ['motor', 'the motor'],
-    ['propeller', 'the propeller'],
-    ['pack', 'the packs'],
+    ['motor', 'Motor'],
+    ['propeller', 'Propeller'],
+    ['pack', 'Packs'],
   ];
 
   const newest = new Newest<object, Backward>(
@@ -117,10 +117,10 @@
   </div>
   <div class="sheet">
     <section class="say">
-      <h2>What for</h2>
+      <h2>Goal</h2>
       <DutyForm onchange={work} />
       <label class="wish">
-        <span>wanted speed</span>
+        <span>Target speed</span>
         <input
           inputmode="decimal"
           value={wish}
@@ -130,7 +130,7 @@
         <span class="unit">{aim.wanted?.unit ?? wishUnit}</span>
       </label>
       <label class="line">
-        at least
+        Full throttle for at least
         <input
           inputmode="decimal"
           value={aim.leastMinutes || ''}
@@ -140,21 +140,21 @@
             said();
           }}
         />
-        minutes of full throttle from a pack
+        minutes on one pack
       </label>
-      <h2>What cannot change</h2>
-      <div class="locks" role="group" aria-label="Locked parts">
-        <span class="lock held">the hull</span>
+      <h2>Parts to keep</h2>
+      <div class="locks" role="group" aria-label="Parts to keep">
+        <span class="lock held">Hull</span>
         {#each LOCKS as [part, words] (part)}
           <button class="lock" aria-pressed={aim.locked.includes(part)} onclick={() => lock(part)}>{words}</button>
         {/each}
       </div>
-      <h2>Judged by</h2>
+      <h2>Limits used</h2>
       <SchoolSwitch onchange={work} />
-      <h2>What binds besides</h2>
+      <h2>Other limits</h2>
       <div class="binds">
         <label
-          >budget <input
+          >Budget <input
             inputmode="decimal"
             value={aim.budget ?? ''}
             onchange={(e) => {
@@ -164,7 +164,7 @@
           /></label
         >
         <label
-          >room for the motor, mm <input
+          >Motor bay length, mm <input
             inputmode="decimal"
             value={aim.roomLength?.value ?? ''}
             onchange={(e) => {
@@ -175,7 +175,7 @@
           /></label
         >
         <label
-          >most mass, g <input
+          >Max. all-up mass, g <input
             inputmode="decimal"
             value={aim.mostMass?.value ?? ''}
             onchange={(e) => {
@@ -189,7 +189,7 @@
       {#if aim.problem}<Notice kind="problem">{aim.problem}</Notice>{/if}
     </section>
     <section class="answer">
-      <h2>The power it takes against speed</h2>
+      <h2>Shaft power needed at each speed</h2>
       {#if answer}
         <PowerChart
           speedMps={answer.speed_mps}
@@ -203,13 +203,13 @@
         />
         <Answers {answer} bind:chosen ontry={tryIt} room={aim.roomLength} />
       {:else if !problem}
-        <p class="quiet">working backwards…</p>
+        <p class="quiet">Working out drives for this speed…</p>
       {/if}
       {#if problem}<Notice kind="problem">{problem.message}</Notice>{/if}
     </section>
   </div>
 {:else}
-  <p class="quiet">opening the aim…</p>
+  <p class="quiet">Loading…</p>
 {/if}
 
 <style>

@@ -17,9 +17,9 @@
 
 {#if !answer.possible}
   <Notice kind="problem">
-    <b>Not like this:</b>
+    <b>Not possible:</b>
     {answer.reason}
-    {answer.answers.length ? 'The nearest drives:' : ''}
+    {answer.answers.length ? 'The closest drives:' : ''}
   </Notice>
 {/if}
 {#if answer.answers.length}
@@ -27,9 +27,9 @@
     <table>
       <thead>
         <tr
-          ><th>cells</th><th class="n">KV</th><th>propeller</th><th class="n">{units.unit('speed').unit}</th><th
+          ><th>Cells</th><th class="n">KV</th><th>Propeller</th><th class="n">{units.unit('speed').unit}</th><th
             class="n">A</th
-          ><th class="n">rpm</th><th class="n">shaft W</th><th>tightest</th><th></th></tr
+          ><th class="n">Loaded rpm</th><th class="n">Shaft power, W</th><th>Tightest limit</th><th></th></tr
         >
       </thead>
       <tbody>
@@ -53,17 +53,17 @@
   </div>
   {#if picked}
     <p class="needs">
-      It takes a controller of the <b>{picked.controller_class_a} A</b> class, a motor of about
-      <b>{units.text(picked.motor_kg, 'mass')}</b> ({units.text(picked.motor_room_m, 'length', 0)} with its wires at today's
-      can){#if room && picked.motor_room_m > toSi(room)},
-        <span class="short">longer than the room for it: a thicker can, or shorter runs</span>{/if}, a pack that
-      honestly gives
+      It needs a <b>{picked.controller_class_a} A</b> controller, a motor of about
+      <b>{units.text(picked.motor_kg, 'mass')}</b> ({units.text(picked.motor_room_m, 'length', 0)} with its wires, at today's
+      can diameter){#if room && picked.motor_room_m > toSi(room)},
+        <span class="short">longer than the motor bay: use a thicker can, or shorter runs</span>{/if}, a pack that
+      really delivers
       <b>{Math.ceil(picked.pack_c)} C</b> at today's capacity, <b>AWG {picked.wire_awg}</b> and
       <b>{trimmed(picked.pin_m * 1000)} mm</b>
-      pins; full throttle for
+      pins. Full throttle lasts
       <b>{Math.round(picked.run_s)} s</b>.
     </p>
-    <button class="plain strong" onclick={() => ontry(picked)}>Try it under Match</button>
+    <button class="plain strong" onclick={() => ontry(picked)}>Try in Match</button>
   {/if}
 {/if}
 

@@ -21,7 +21,7 @@
   </Notice>
 {/if}
 {#if bin.phase === 'loading'}
-  <p class="quiet">looking through the bin…</p>
+  <p class="quiet">Loading the bin…</p>
 {:else if bin.phase === 'ready'}
   <section>
     <h2>Bin</h2>
@@ -29,8 +29,8 @@
       <table>
         <thead
           ><tr
-            ><th>kind</th><th>what</th><th>with it</th><th>since</th><th
-              ><span class="visually-hidden">what to do</span></th
+            ><th>Kind</th><th>Name</th><th>Includes</th><th>Deleted</th><th
+              ><span class="visually-hidden">Actions</span></th
             ></tr
           ></thead
         >
@@ -50,7 +50,9 @@
         </tbody>
       </table>
     {:else}
-      <p class="quiet">The bin is empty. Boats, setups, runs, parts and logs that you take out wait here.</p>
+      <p class="quiet">
+        The bin is empty. Deleted boats, setups, runs, parts and logs stay here until you delete them for good.
+      </p>
     {/if}
   </section>
   <section>
@@ -60,7 +62,7 @@
         <thead
           ><tr
             ><th>boat</th><th class="n">setups</th><th class="n">runs</th><th
-              ><span class="visually-hidden">what to do</span></th
+              ><span class="visually-hidden">Actions</span></th
             ></tr
           ></thead
         >
@@ -70,13 +72,13 @@
               <td><b>{boat.name}</b> <span class="quiet">{boat.hull_type}</span></td>
               <td class="n">{boat.setups}</td>
               <td class="n">{boat.runs}</td>
-              <td class="n"><button class="link" onclick={() => bin.takeOut(boat)}>Back to the boathouse</button></td>
+              <td class="n"><button class="link" onclick={() => bin.takeOut(boat)}>Move back to the boats</button></td>
             </tr>
           {/each}
         </tbody>
       </table>
     {:else}
-      <p class="quiet">No boat is archived. A boat that you no longer race can go here with all its runs.</p>
+      <p class="quiet">No archived boats. Archive a boat you no longer race: its setups and runs are kept.</p>
     {/if}
   </section>
   <p class="quiet">
@@ -97,7 +99,7 @@
   </p>
   <div class="choose">
     <button class="plain strong" onclick={() => bin.destroy()}>Delete for good</button>
-    <button class="plain" onclick={() => (bin.asked = undefined)}>Keep it in the bin</button>
+    <button class="plain" onclick={() => (bin.asked = undefined)}>Keep in bin</button>
   </div>
 </Modal>
 

@@ -92,7 +92,7 @@
       {:else}
         <h1>A new boat</h1>
         <p class="quiet">
-          Type what is printed on the parts. What you leave empty is guessed, and shown as a guess.
+          Enter what is printed on the parts. Empty fields are estimated and marked as guesses.
           {#if left}<b>{left}</b> {left === 1 ? 'number' : 'numbers'} to the first forecast.{/if}
         </p>
       {/if}
@@ -101,7 +101,7 @@
 
   <div class="name">
     <Entry
-      label="Name of the boat"
+      label="Boat name"
       value={boat.typed.name ?? ''}
       error={tried && !boat.typed.name?.trim() ? 'at least one letter' : undefined}
       wide
@@ -142,7 +142,7 @@
           aria-expanded={more[part] ?? false}
           onclick={() => (more[part] = !more[part])}
         >
-          {more[part] ? 'less' : 'more that may be known'}<span class="visually-hidden"> about the {part}</span>
+          {more[part] ? 'less' : 'More details'}<span class="visually-hidden"> about the {part}</span>
         </button>
       </fieldset>
     {/each}
@@ -150,7 +150,7 @@
 
   {#if boat.problem}<Notice kind="problem">{boat.problem.message}</Notice>{/if}
   <div class="do">
-    <button class="plain strong" disabled={boat.saving}>{boat.saving ? 'Saving…' : 'Put it in the boathouse'}</button>
+    <button class="plain strong" disabled={boat.saving}>{boat.saving ? 'Saving…' : 'Save boat'}</button>
     {#if tried && left}<span class="stop">{left} {left === 1 ? 'number is' : 'numbers are'} still missing</span>{/if}
   </div>
 </form>

@@ -29,8 +29,8 @@
 {:else if trail}
   <h1>{trail.boat_name}</h1>
   <p class="quiet lead">
-    Every setup in its order: what was changed, what was forecast (dashed, with its 80 % band), what was measured
-    (solid). Measured is the both-ways average, which takes a steady wind out.
+    Setups in order: what changed, the forecast (dashed, with its 80 % band) and the measured speed (solid). Measured
+    speed is the average of both directions, so a steady wind cancels out.
   </p>
   {#if compare.problem}<Notice kind="problem">{compare.problem.message}</Notice>{/if}
   {#if trail.older}<button class="link" onclick={() => compare.olderSetups()}>Show older setups</button>{/if}
@@ -38,12 +38,10 @@
   {#if ran}
     <Results {trail} onolder={(id) => compare.olderRuns(id)} />
   {:else}
-    <Notice
-      >No run yet, so there is nothing to hold the forecast against. Take in a file or use the simulated pond under Run.</Notice
-    >
+    <Notice>No runs yet. Import a log or use the simulated pond in Run, then compare forecast and result here.</Notice>
   {/if}
 {:else}
-  <p class="quiet">laying out the trail…</p>
+  <p class="quiet">Loading setups and runs…</p>
 {/if}
 
 <style>

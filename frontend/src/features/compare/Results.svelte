@@ -26,8 +26,9 @@
     <table>
       <thead>
         <tr
-          ><th>setup, run</th><th>what</th><th class="n">forecast</th><th class="n">band</th><th class="n">measured</th
-          ><th class="n">off by</th><th>the band</th></tr
+          ><th>Setup, run</th><th>Quantity</th><th class="n">Forecast</th><th class="n">80 % band</th><th class="n"
+            >Measured</th
+          ><th class="n">Difference</th><th>In band</th></tr
         >
       </thead>
       <tbody>
@@ -57,8 +58,7 @@
     <p class="quiet">{shortDay(run.started_at)}: {run.odd}. The usual water and air stand in.</p>
   {/each}
   <p class="quiet">
-    An 80 % band should hold four times in five; if it misses more often, something about this boat is not what was
-    typed.
+    The 80 % band should contain four results in five. If it misses more often, one of the boat's numbers is wrong.
   </p>
 </section>
 

@@ -20,11 +20,11 @@
   const draft = new DraftState();
   const fit = new FitState();
   const TABS = [
-    ['together', 'together'],
-    ['water', 'cooling water'],
-    ['build', 'build list'],
-    ['power', 'first power'],
-    ['tub', 'held-back test'],
+    ['together', 'Joints'],
+    ['water', 'Cooling water'],
+    ['build', 'Build list'],
+    ['power', 'First power-up'],
+    ['tub', 'Tub test'],
   ] as const;
   let tab = $state<(typeof TABS)[number][0]>('together');
   let zoom = $state(1);
@@ -107,7 +107,7 @@
     {#if fit.now.swap.length}
       <p>
         From the setup before: <b>{fit.now.changed.join(', ')}</b>.
-        <button class="link" onclick={() => (whole = !whole)}>{whole ? 'only what changes' : 'the whole build'}</button>
+        <button class="link" onclick={() => (whole = !whole)}>{whole ? 'Only what changes' : 'The whole build'}</button>
       </p>
     {/if}
     <Steps {steps} ontick={(key, done) => void fit.tick(setup.id, key, done)} />
@@ -133,7 +133,7 @@
     onsay={(path, value) => draft.change(path, value)}
   />
 {:else}
-  <p class="quiet">measuring the drive…</p>
+  <p class="quiet">Checking the joints…</p>
 {/if}
 
 <style>

@@ -38,7 +38,7 @@
             >{joint.off_mm.toFixed(2).replace(/\.?0+$/, '')} mm</span
           >{/if}
         <button class="sizes" onclick={() => onask(PARTS[joint.key] ?? [])}
-          >{joint.fit === 'unknown' ? 'measure it' : 'sizes'}<span class="visually-hidden">
+          >{joint.fit === 'unknown' ? 'Enter sizes' : 'Sizes'}<span class="visually-hidden">
             of {joint.title.toLowerCase()}</span
           ></button
         >

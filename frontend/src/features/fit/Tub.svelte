@@ -96,7 +96,8 @@
         >{/if}
     </p>
   {/if}
-  {#if !tub.running}<button class="plain strong big" onclick={() => tub.start()}>Full throttle: start the clock</button
+  {#if !tub.running}<button class="plain strong big" onclick={() => tub.start()}
+      >Start the clock at full throttle</button
     >{/if}
 </div>
 {#if tub.problem}<Notice kind="problem">{tub.problem.message}</Notice>{/if}
@@ -131,16 +132,15 @@
           >{/each}
       </svg>
       <p class="quiet">
-        ● the gun on the case, × elsewhere; long dashes: the forecast at rest with its band; solid: what the readings
-        say.
+        ● case reading, × other reading; dashed: forecast with its band; solid: fit to your readings.
         {view.kinder}
       </p>
-    {:else}<p class="quiet">driving the tub…</p>{/if}
+    {:else}<p class="quiet">Working out the tub test…</p>{/if}
   </div>
   <div class="side">
     <form onsubmit={take}>
       <label
-        >gun on
+        >Measured at
         <select bind:value={place}
           >{#each PLACES as p (p)}<option>{p}</option>{/each}</select
         ></label
@@ -152,13 +152,13 @@
         disabled={!tub.running}
       />
       <span>{units.unit('temperature').unit}</span>
-      <button class="plain" disabled={!tub.running}>take it</button>
+      <button class="plain" disabled={!tub.running}>Add reading</button>
       {#if tub.readings.length && tub.running}<button class="link" type="button" onclick={() => tub.drop()}
-          >not the last one</button
+          >Remove last reading</button
         >{/if}
     </form>
     {#if view && tub.readings.length}
-      <h2>What the curve teaches</h2>
+      <h2>What the readings show</h2>
       <ul>
         {#each view.taught as t (t.name)}
           <li class:moved={t.moved}>
@@ -170,13 +170,13 @@
         {/each}
       </ul>
       {#if view.misfit_k !== null}<p class="quiet">
-          The curve misses the readings by {view.misfit_k.toFixed(1)} K.
+          The curve fits the readings to within {view.misfit_k.toFixed(1)} K.
         </p>{/if}
-      {#if changes.length}<button class="plain" onclick={() => onlearn(changes)}>Take it into the setup</button>{/if}
+      {#if changes.length}<button class="plain" onclick={() => onlearn(changes)}>Use in this setup</button>{/if}
     {/if}
     {#if tub.running && tub.readings.length}
-      <h2>It is over</h2>
-      <input class="note" placeholder="what was seen, heard, smelt" bind:value={note} />
+      <h2>End the test</h2>
+      <input class="note" placeholder="What you saw, heard or smelt" bind:value={note} />
       <div class="ends">
         {#each ENDS as word (word)}<button class="plain" onclick={() => void tub.end(word, note)}>{word}</button>{/each}
       </div>

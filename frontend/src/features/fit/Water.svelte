@@ -82,7 +82,7 @@
           onremove={(own) => draw(circuits.without(drawn, own))}
         />
         {#if drawn.lines.length > 1}<button class="link" onclick={() => draw(circuits.withoutLine(drawn, k))}
-            >take out line {k + 1}</button
+            >Remove line {k + 1}</button
           >{/if}
       </div>
     {/each}
@@ -125,7 +125,7 @@
           >
           <button class="plain small" onclick={() => move(at, -1)} aria-label="Towards the pickup">←</button>
           <button class="plain small" onclick={() => move(at, 1)} aria-label="Towards the outlet">→</button>
-          <button class="plain small" onclick={() => draw(circuits.split(drawn, at))}>split with a Y</button>
+          <button class="plain small" onclick={() => draw(circuits.split(drawn, at))}>Split with a Y-piece</button>
         {:else}
           <label
             ><input type="checkbox" checked={piece.joins} onchange={(e) => set({ joins: e.currentTarget.checked })} /> joins
@@ -133,7 +133,7 @@
           >
           <button class="plain small" onclick={() => draw(circuits.joined(drawn, at))}>no Y</button>
         {/if}
-        <button class="plain small" onclick={() => draw(circuits.without(drawn, at))}>take out</button>
+        <button class="plain small" onclick={() => draw(circuits.without(drawn, at))}>Remove</button>
         <select
           aria-label="Put in behind"
           value=""
@@ -142,17 +142,18 @@
             e.currentTarget.value = '';
           }}
         >
-          <option value="">put in behind…</option>
+          <option value="">Insert after…</option>
           {#each circuits.KINDS.slice(0, 3) as kind (kind)}<option value={kind}>{kind}</option>{/each}
         </select>
       </div>
     {:else}
-      <span class="quiet">Choose a piece: arrows move it, Delete takes it out.</span>
+      <span class="quiet">Select a piece. Arrow keys move it, Delete removes it.</span>
     {/if}
     <span class="keep">
       <button class="plain small" onclick={() => water.undo()} disabled={!water.canUndo}>Undo</button>
-      <button class="plain small" onclick={() => draw(circuits.withLine(drawn))}>a second line</button>
-      <button class="plain small strong" onclick={() => void water.keep(boatId)} disabled={!water.dirty}>Keep it</button
+      <button class="plain small" onclick={() => draw(circuits.withLine(drawn))}>Add a second line</button>
+      <button class="plain small strong" onclick={() => void water.keep(boatId)} disabled={!water.dirty}
+        >Save circuit</button
       >
     </span>
   </div>
@@ -213,7 +214,8 @@
               <td
                 >{#if ['controller_first', 'motor_first', 'two_lines', 'one_line'].includes(one.key)}<button
                     class="link"
-                    onclick={() => draw(one.circuit)}>draw it<span class="visually-hidden">: {one.title}</span></button
+                    onclick={() => draw(one.circuit)}
+                    >Use this circuit<span class="visually-hidden">: {one.title}</span></button
                   >{/if}</td
               >
             </tr>
@@ -223,7 +225,7 @@
     </div>
   </div>
 {:else if !water.problem}
-  <p class="quiet">letting the water run…</p>
+  <p class="quiet">Working out the flow…</p>
 {/if}
 
 <style>

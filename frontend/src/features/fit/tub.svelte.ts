@@ -1,4 +1,4 @@
-/** A held-back test as it runs: the clock, the readings, the curve, and when to stop. */
+/** A tub test as it runs: the clock, the readings, the curve, and when to stop. */
 import { api, ask, Problem, type Quantity, type SetupDocument, type Tub } from '$lib/api/client';
 import { Once } from '$lib/api/once';
 import { aim } from '$lib/state/aim.svelte';

@@ -16,7 +16,7 @@
       {/each}
     </dl>
   {:else}
-    <p class="quiet">Nothing is computed for a drive that does not run.</p>
+    <p class="quiet">This drive does not run, so there is nothing to warn about.</p>
   {/if}
   <p class="quiet rule">
     Hulls and parts fly: nobody in the water, nobody on the line. The venue's rules and the makers' sheets come first.

@@ -48,7 +48,7 @@
     </select>
   </h2>
   {#if !guesses.length}
-    <p class="quiet">Nothing is guessed.</p>
+    <p class="quiet">No guesses: every number was given.</p>
   {:else}
     <ol>
       {#each shown as g (g.parameter)}
@@ -61,7 +61,7 @@
           </div>
           <div class="rule"><span style:width="{Math.max(part(g) * 100, 0.6)}%"></span></div>
           <p class="why">
-            {g.reason || 'taken to a few percent'}
+            {g.reason || 'known to a few percent'}
             {#if g.source === 'guessed' && measurable(g.parameter, document)}
               <button
                 class="measure"
@@ -69,7 +69,7 @@
                 onclick={() => {
                   open = open === g.parameter ? '' : g.parameter;
                   typed = '';
-                }}>measured it?<span class="visually-hidden"> {g.label}</span></button
+                }}>Measured?<span class="visually-hidden"> {g.label}</span></button
               >
             {/if}
           </p>
@@ -87,7 +87,7 @@
                 }}
               >
                 <label>{field.label}, {unitLabel(field.unit)} <input inputmode="decimal" bind:value={typed} /></label>
-                <button class="plain">take it</button>
+                <button class="plain">Use measured value</button>
               </form>
             {/if}
           {/if}
@@ -95,7 +95,7 @@
       {/each}
     </ol>
     {#if guesses.length > 6}
-      <button class="more" onclick={() => (all = !all)}>{all ? 'only the widest' : `all ${guesses.length}`}</button>
+      <button class="more" onclick={() => (all = !all)}>{all ? 'Largest only' : `all ${guesses.length}`}</button>
     {/if}
   {/if}
   {#each forecast.caveats as caveat (caveat)}

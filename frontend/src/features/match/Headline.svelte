@@ -41,7 +41,7 @@
       </div>
       <div class="verdict">
         <Verdict verdict={forecast.verdict} />
-        <span class="why">{worst ? worst.reason : 'every limit holds with the forecast load'}</span>
+        <span class="why">{worst ? worst.reason : 'Every limit holds at the forecast load'}</span>
       </div>
     </div>
     <dl>
@@ -58,7 +58,7 @@
       <p>{forecast.refusal}</p>
       {#if forecast.remedies.length}
         <p class="nearest">
-          Nearest that works:
+          Closest change that works:
           {#each forecast.remedies as remedy, k (remedy.path)}{k ? '; ' : ' '}{remedy.sentence} at about {units.text(
               remedy.speed_mps,
               'speed',
@@ -66,7 +66,7 @@
             )}{/each}.
         </p>
       {:else}
-        <p class="nearest">No single change of propeller, KV, cells or mass makes it run.</p>
+        <p class="nearest">No single change of propeller, KV, cells or mass makes this drive run.</p>
       {/if}
     </div>
   {/if}

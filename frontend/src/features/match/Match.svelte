@@ -29,10 +29,10 @@
   const match = new DraftState();
   const plan = new PlanState();
   const VIEWS = [
-    ['thrust', 'thrust and resistance'],
-    ['heat', 'heat through the duty'],
-    ['map', 'map of KV and propeller'],
-    ['search', 'search'],
+    ['thrust', 'Thrust and resistance'],
+    ['heat', 'Temperatures'],
+    ['map', 'KV and propeller map'],
+    ['search', 'Search'],
   ] as const;
   let view = $state<'thrust' | 'heat' | 'map' | 'search'>('thrust');
   let side = $state<'steps' | 'guesses' | 'dangers'>('steps');
@@ -169,7 +169,7 @@
         <ThrustChart forecast={match.now.forecast} {ghost} />
       {:else if view === 'heat'}
         <DutyForm onchange={rejudge} />
-        {#if plan.heat}<HeatStrips heat={plan.heat} />{:else}<p class="quiet">driving the duty…</p>{/if}
+        {#if plan.heat}<HeatStrips heat={plan.heat} />{:else}<p class="quiet">Working out temperatures…</p>{/if}
       {:else if view === 'search'}
         <Search
           document={match.setup.document}
@@ -191,15 +191,15 @@
             ])}
         />
       {:else}
-        <p class="quiet">sweeping…</p>
+        <p class="quiet">Working out the map…</p>
       {/if}
     </div>
     <div class="right">
       <div class="tabs" role="group" aria-label="Beside">
-        <button class="tab" aria-pressed={side === 'steps'} onclick={() => (side = 'steps')}>next step</button>
-        <button class="tab" aria-pressed={side === 'guesses'} onclick={() => (side = 'guesses')}>guesses</button>
+        <button class="tab" aria-pressed={side === 'steps'} onclick={() => (side = 'steps')}>Next step</button>
+        <button class="tab" aria-pressed={side === 'guesses'} onclick={() => (side = 'guesses')}>Guesses</button>
         <button class="tab" aria-pressed={side === 'dangers'} onclick={() => (side = 'dangers')}>
-          dangers{near ? ` (${near})` : ''}
+          Dangers{near ? ` (${near})` : ''}
         </button>
       </div>
       {#if side === 'steps'}
@@ -234,7 +234,7 @@
   />
   <Swap kind={swapKind} bind:open={swapOpen} onpick={(part) => match.swap(part)} />
 {:else}
-  <p class="quiet">computing the drive…</p>
+  <p class="quiet">Working out the drive…</p>
 {/if}
 
 <style>

@@ -36,11 +36,10 @@
 
 <div class="ask">
   <div class="tabs" role="group" aria-label="Search over">
-    <button class="tab" aria-pressed={search.over === 'shelf'} onclick={() => (search.over = 'shelf')}>the shelf</button
+    <button class="tab" aria-pressed={search.over === 'shelf'} onclick={() => (search.over = 'shelf')}
+      >Parts on the shelf</button
     >
-    <button class="tab" aria-pressed={search.over === 'ranges'} onclick={() => (search.over = 'ranges')}
-      >whole ranges</button
-    >
+    <button class="tab" aria-pressed={search.over === 'ranges'} onclick={() => (search.over = 'ranges')}>Ranges</button>
   </div>
   <div class="free" role="group" aria-label="What may change">
     {#if search.over === 'shelf'}
@@ -52,14 +51,14 @@
         <label><input type="checkbox" bind:checked={search.ranges[key]} /> {words}</label>
       {/each}
       <label class="fine"
-        >values each <input type="number" min="3" max="200" bind:value={search.ranges.fineness} /></label
+        >values per range <input type="number" min="3" max="200" bind:value={search.ranges.fineness} /></label
       >
     {/if}
   </div>
   {#if search.busy}
     <button class="plain" onclick={() => search.stop()}>Stop</button>
   {:else}
-    <button class="plain" onclick={() => ((at = -1), void search.start(document))}>Search</button>
+    <button class="plain" onclick={() => ((at = -1), void search.start(document))}>Search these</button>
   {/if}
 </div>
 {#if bounds}<p class="quiet">From Aim: {bounds}.</p>{/if}
@@ -68,7 +67,7 @@
   <p class="quiet">{grouped(search.progress?.done ?? 0, 0)} of {grouped(search.progress?.total ?? 0, 0)} drives</p>
 {/if}
 {#if search.problem}<Notice kind="problem">{search.problem.message}</Notice>{/if}
-{#if search.stopped}<p class="quiet">Stopped; nothing came of it.</p>{/if}
+{#if search.stopped}<p class="quiet">Search stopped. No results were kept.</p>{/if}
 {#if result}
   <p class="counts">
     {grouped(result.tried, 0)} drives tried, {grouped(result.holding, 0)} hold every limit{result.left_out
@@ -76,14 +75,15 @@
       : ''}. These nobody beats:
   </p>
   {#if !result.found.length}
-    <Notice>None of them runs. Let more change, or look at Aim: a mass or a budget may shut all out.</Notice>
+    <Notice>No combination works. Vary more parts, or relax the mass or budget limits in Aim.</Notice>
   {:else}
     <Cloud search={result} {at} />
     <table>
       <thead
         ><tr
-          ><th>drive</th><th class="n">{units.unit('speed').unit}</th><th class="n">A</th><th class="n">lasts</th
-          >{#if priced}<th class="n">price</th>{/if}<th>verdict, tightest</th></tr
+          ><th>Drive</th><th class="n">{units.unit('speed').unit}</th><th class="n">A</th><th class="n"
+            >Full throttle</th
+          >{#if priced}<th class="n">price</th>{/if}<th>Verdict, tightest limit</th></tr
         ></thead
       >
       <tbody>
@@ -109,7 +109,10 @@
         {/each}
       </tbody>
     </table>
-    <p class="quiet">A drive of several changes proves nothing about any one of them: go there in single steps.</p>
+    <p class="quiet">
+      These drives change several things at once. Change one at a time on the water, or you cannot tell which change
+      helped.
+    </p>
   {/if}
 {/if}
 

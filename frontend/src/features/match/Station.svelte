@@ -41,7 +41,7 @@
   <h2>
     {title}
     <button class="swap" onclick={ondetails}
-      >all of it<span class="visually-hidden"> about the {title.toLowerCase()}</span></button
+      >Details<span class="visually-hidden"> of the {title.toLowerCase()}</span></button
     >
     {#if onswap}<button class="swap" onclick={onswap}
         >swap<span class="visually-hidden"> the {title.toLowerCase()}</span></button

@@ -13,11 +13,11 @@
 </script>
 
 <section>
-  <h2>The next single change</h2>
+  <h2>Next single change</h2>
   {#if plan.stepsBusy && !plan.steps.length}
-    <p class="quiet">trying every single change…</p>
+    <p class="quiet">Trying every single change…</p>
   {:else if !plan.steps.length}
-    <p class="quiet">No single change runs from here.</p>
+    <p class="quiet">No single change from here runs.</p>
   {:else}
     <table>
       <thead
@@ -45,10 +45,11 @@
       </tbody>
     </table>
     {#if plan.steps.length > 9}<button class="more" onclick={() => (all = !all)}
-        >{all ? 'only the best' : `all ${plan.steps.length}`}</button
+        >{all ? 'Best only' : `all ${plan.steps.length}`}</button
       >{/if}
     <p class="quiet hint">
-      <kbd>[</kbd> and <kbd>]</kbd> walk through them, Enter adopts. One change at a time: two at once prove nothing.
+      <kbd>[</kbd> and <kbd>]</kbd> step through the list, Enter saves the setup. Change one thing at a time, or you cannot
+      tell what helped.
     </p>
   {/if}
 </section>

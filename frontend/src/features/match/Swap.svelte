@@ -62,13 +62,13 @@
     <Notice kind="problem">{problem.message} <button class="plain" onclick={() => load(kind)}>Try again</button></Notice
     >
   {:else if phase === 'loading'}
-    <p class="quiet">looking on the shelf…</p>
+    <p class="quiet">Loading parts…</p>
   {:else if !parts.length}
     <Notice>No {kind} on the shelf yet. Parts come onto it with each new boat.</Notice>
   {:else}
     <label class="find">
       <span class="visually-hidden">Find by size or words</span>
-      <input bind:value={words} placeholder="find by size or words" />
+      <input bind:value={words} placeholder="Find by size or name" />
     </label>
     <ul>
       {#each found as part (part.id)}

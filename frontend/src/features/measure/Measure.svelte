@@ -29,7 +29,7 @@
 <h1>Measure</h1>
 <div class="bench">
   <nav aria-label="Instruments">
-    <h2>Read off</h2>
+    <h2>Instruments</h2>
     {#each bench.instruments as one (one.key)}
       <button class="pick" aria-pressed={bench.key === one.key} onclick={() => bench.use(one.key)}>{one.title}</button>
     {/each}
@@ -101,20 +101,20 @@
         <p class="result" data-testid="result">
           <span class="number">{shown[0]}</span><span class="unit">{unitLabel(bench.instrument.unit)}</span>
           <span class="pm">± {shown[1]}</span>
-          {#if widest}<span class="quiet">most of it from “{widest}”</span>{/if}
+          {#if widest}<span class="quiet">mostly from “{widest}”</span>{/if}
         </p>
         {#if bench.instrument.writes.length}
           <p class="write">
             {#if bench.written}<b>{bench.written}.</b>{:else}
               <label
-                >Write it to
+                >Save to
                 <select value="" onchange={(e) => void bench.write(Number(e.currentTarget.value))}>
                   <option value="">a part…</option>
                   {#each bench.takers as part (part.id)}<option value={String(part.id)}>{part.kind} {part.name}</option
                     >{/each}
                 </select></label
               >
-              <span class="quiet">with its uncertainty, as measured</span>
+              <span class="quiet">saved as measured, with its uncertainty</span>
             {/if}
           </p>
         {/if}
@@ -129,7 +129,7 @@
     {:else if bench.problem}<Notice kind="problem"
         >{bench.problem.message} <button class="plain" onclick={() => void bench.load()}>Try again</button></Notice
       >
-    {:else}<p class="quiet">laying out the instruments…</p>{/if}
+    {:else}<p class="quiet">Loading instruments…</p>{/if}
   </section>
 </div>
 

@@ -119,7 +119,7 @@ export class BenchState {
           body: { path, value, sd },
         }),
       );
-      this.written = `${part.name} has it now, as measured`;
+      this.written = `Saved to ${part.name} as measured`;
       this.problem = undefined;
     } catch (error) {
       this.problem = error as Problem;

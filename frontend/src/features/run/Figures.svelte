@@ -87,7 +87,7 @@
         </table>
       </div>
     {:else}
-      <p class="quiet">No pass found: nothing straight was held long enough at speed.</p>
+      <p class="quiet">No passes found: no straight was held long enough at speed.</p>
     {/if}
   </div>
 {/if}

@@ -47,8 +47,8 @@
         e.currentTarget.value = '';
       }}
     />
-    <b>Take in a file</b>
-    <span>GPX or NMEA for a new run, CSV for the controller's log of the run below</span>
+    <b>Import a log</b>
+    <span>GPX or NMEA starts a new run; CSV adds a controller log to the run below</span>
   </label>
   <div class="pond">
     <button class="plain" aria-expanded={pondOpen} onclick={() => (pondOpen = !pondOpen)}>Simulated pond</button>
@@ -64,10 +64,7 @@
       pond.seed += 1;
     }}
   >
-    <p class="quiet">
-      Drives this setup with a boat whose true numbers are hidden from the forecast, and brings home what the devices
-      would log.
-    </p>
+    <p class="quiet">Drives this setup with hidden true values and records what your devices would log.</p>
     <label>Passes <input type="number" min="1" max="20" bind:value={pond.passes} /></label>
     <label>Water, °C <input type="number" min="0" max="35" step="0.5" bind:value={pond.water_c} /></label>
     <label>Air, °C <input type="number" min="-10" max="45" step="0.5" bind:value={pond.air_c} /></label>
@@ -84,8 +81,8 @@
     {(problem.broken ?? 1) > 1 ? `${problem.broken} places cannot be read; ` : ''}{problem.readable} samples over
     {Math.round(problem.seconds ?? 0)} s can.
     <div class="choose">
-      <button class="plain strong" onclick={() => runs.take(file, true)}>Take the readable part</button>
-      <button class="plain" onclick={() => (runs.offer = undefined)}>Leave it</button>
+      <button class="plain strong" onclick={() => runs.take(file, true)}>Import the readable part</button>
+      <button class="plain" onclick={() => (runs.offer = undefined)}>Cancel</button>
     </div>
   </Notice>
 {/if}

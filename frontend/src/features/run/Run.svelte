@@ -62,7 +62,7 @@
     {/if}
   </div>
   <Intake state={runs} />
-  {#each runs.run?.odd ?? [] as words (words)}<Notice kind="problem">This cannot be: {words}</Notice>{/each}
+  {#each runs.run?.odd ?? [] as words (words)}<Notice kind="problem">Not possible: {words}</Notice>{/each}
   {#if runs.run && runs.notes}
     <div class="read">
       <Figures run={runs.run} />
@@ -83,19 +83,19 @@
       <Notes notes={runs.notes} waterStates={boathouse.vocabulary.water_states} ontouch={() => runs.touched()} />
     </div>
     <div class="save" class:unsaved={runs.unsaved}>
-      <button class="plain strong" disabled={runs.busy !== ''} onclick={() => runs.save()}>Save the notes</button>
+      <button class="plain strong" disabled={runs.busy !== ''} onclick={() => runs.save()}>Save notes</button>
     </div>
   {:else if !runs.busy}
     <div class="empty">
       <h2>No run yet.</h2>
       <p>
-        Take in the file of a position logger, or send this setup onto the simulated pond and see how far the forecast
-        is off.
+        Import a log from your position logger, or drive this setup on the simulated pond to see how far off the
+        forecast is.
       </p>
     </div>
   {/if}
 {:else}
-  <p class="quiet">opening the log…</p>
+  <p class="quiet">Loading the run…</p>
 {/if}
 
 <style>

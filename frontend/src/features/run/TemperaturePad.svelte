@@ -32,7 +32,7 @@
   <div class="clock">
     {#if landed === undefined}
       <button class="plain" onclick={() => (landed = now = Date.now())}>Landed now</button>
-      <span class="quiet">starts the soak clock: cases go on warming after the stop</span>
+      <span class="quiet">starts the clock: the case keeps warming after you stop</span>
     {:else}
       <span class="time" role="timer">{clock}</span>
       <span class="quiet">since landing</span>

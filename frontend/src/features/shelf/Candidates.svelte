@@ -64,7 +64,7 @@
         ><th scope="row">does it fit</th>{#each candidates as c (c.part_id)}<td class="small">
             {#each c.fit_problems as problem (problem)}<p>{problem}</p>{:else}{c.refusal
                 ? '–'
-                : 'nothing measured against it'}{/each}
+                : 'nothing known clashes'}{/each}
           </td>{/each}</tr
       >
     </tbody>

@@ -88,14 +88,14 @@
   {#if part}
     <div class="life">
       <label
-        >state <select value={part.state} onchange={(e) => void shelf.change(part, { state: e.currentTarget.value })}>
+        >State <select value={part.state} onchange={(e) => void shelf.change(part, { state: e.currentTarget.value })}>
           {#each STATES as state (state)}<option>{state}</option>{/each}
         </select></label
       >
       <span>{part.runs} runs, {part.hours.toFixed(1)} h</span>
       {#if part.boats.length}<span>in {part.boats.join(', ')}</span>{/if}
       {#if part.due}<span class="due">{part.due}</span>{/if}
-      {#if part.record.died_of}<span class="stop">died: {String(part.record.died_of)}</span>{/if}
+      {#if part.record.died_of}<span class="stop">Failed: {String(part.record.died_of)}</span>{/if}
     </div>
   {/if}
   <div class="fields">
@@ -115,17 +115,17 @@
       />
     {/each}
     {#if part}
-      <Entry label="Price" value={price} empty="not said" oninput={(text) => (price = text)} />
+      <Entry label="Price" value={price} empty="not set" oninput={(text) => (price = text)} />
       <Entry label="Pieces" value={pieces} oninput={(text) => (pieces = text)} />
       <Entry label="Note" value={note} wide oninput={(text) => (note = text)} />
     {/if}
   </div>
   {#if part}
-    <h3>What happened to it</h3>
+    <h3>History</h3>
     <ul>
       {#each part.events as event (event.id)}
         <li><b>{event.kind}</b> {new Date(event.happened_at).toLocaleDateString('en-GB')} · {event.words}</li>
-      {:else}<li class="quiet">nothing yet</li>{/each}
+      {:else}<li class="quiet">No entries yet</li>{/each}
     </ul>
     <form
       onsubmit={(e) => {
@@ -134,20 +134,20 @@
       }}
     >
       <select aria-label="What happened" bind:value={wordsKind}>
-        <option value="service">service</option>
-        <option value="damage">damage</option>
-        <option value="repair">repair</option>
-        <option value="died">it died</option>
-        <option value="note">note</option>
+        <option value="service">Service</option>
+        <option value="damage">Damage</option>
+        <option value="repair">Repair</option>
+        <option value="died">Failed</option>
+        <option value="note">Note</option>
       </select>
-      <input aria-label="In words" placeholder="what, and how" bind:value={words} />
-      <button class="plain">note it</button>
+      <input aria-label="In words" placeholder="What happened, and how" bind:value={words} />
+      <button class="plain">Add entry</button>
     </form>
   {/if}
   <div class="do">
     {#if part && !part.boats.length}<button
         class="plain"
-        onclick={() => void shelf.remove(part.id).then((ok) => ok && (open = false))}>take it off the shelf</button
+        onclick={() => void shelf.remove(part.id).then((ok) => ok && (open = false))}>Move to bin</button
       >{/if}
     {#if part && boat && DRIVE_KINDS.includes(kind) && !GONE.includes(part.state)}
       <button class="plain" onclick={() => onput(part)}>Put it into {boat}</button>

@@ -61,7 +61,7 @@
     ><span class="visually-hidden">Find by size or words</span><input
       bind:this={find}
       bind:value={shelf.words}
-      placeholder="find: 36 mm, 1.4, worn, Dipper…"
+      placeholder="Find: 36 mm, 1.4, worn, Dipper…"
     /></label
   >
   <div class="files">
@@ -70,12 +70,12 @@
       value=""
       onchange={(e) => (show(undefined, e.currentTarget.value), (e.currentTarget.value = ''))}
     >
-      <option value="">+ a new part…</option>
+      <option value="">Add a part…</option>
       {#each kinds as one (one.kind)}<option value={one.kind}>{one.label}</option>{/each}
     </select>
-    <a href="/api/parts.csv" download>CSV out</a>
+    <a href="/api/parts.csv" download>Export CSV</a>
     <label class="in"
-      >CSV in<input
+      >Import CSV<input
         type="file"
         accept=".csv,text/csv"
         class="visually-hidden"
@@ -102,9 +102,9 @@
     <button class="plain" onclick={() => void shelf.load()}>Load again</button></Notice
   >{/if}
 {#if shelf.phase === 'loading'}
-  <p class="quiet">looking on the shelf…</p>
+  <p class="quiet">Loading the shelf…</p>
 {:else if !shelf.parts.length}
-  <Notice>The shelf is empty. Parts come onto it with each new boat, one by one above, or from a CSV.</Notice>
+  <Notice>The shelf is empty. Add a new boat, add parts one by one, or import a CSV.</Notice>
 {:else}
   {#if shelf.due.length && !shelf.words && !shelf.kind}
     <p class="due">
@@ -116,9 +116,9 @@
   <table>
     <thead
       ><tr
-        ><th><span class="visually-hidden">compare</span></th><th>part</th><th>state</th><th class="n">pieces</th><th
+        ><th><span class="visually-hidden">compare</span></th><th>Part</th><th>State</th><th class="n">Pieces</th><th
           class="n">price</th
-        ><th class="n">runs</th><th>in</th><th>sizes</th></tr
+        ><th class="n">Runs</th><th>in</th><th>Sizes</th></tr
       ></thead
     >
     <tbody>
@@ -160,7 +160,7 @@
       {#each boathouse.boats as one (one.id)}<option value={String(one.id)}>{one.name}</option>{/each}
     </select>
     <button class="plain strong" onclick={() => void compare()} disabled={shelf.comparing || !boat}
-      >{shelf.comparing ? 'trying each…' : 'Compare'}</button
+      >{shelf.comparing ? 'Comparing…' : 'Compare'}</button
     >
     <button class="plain" onclick={() => ((shelf.picked = []), (shelf.candidates = []))}>none</button>
   </div>

@@ -92,7 +92,7 @@ export class ShelfState {
     return this.act(
       ask(api.POST('/api/parts.csv', { body: { file: binary(file) }, bodySerializer: asForm })).then(
         ({ added, changed, same }) =>
-          toasts.say(`${file.name}: ${added} parts added, ${changed} changed, ${same} were there already`),
+          toasts.say(`${file.name}: ${added} parts added, ${changed} updated, ${same} unchanged`),
       ),
     );
   }

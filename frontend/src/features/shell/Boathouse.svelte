@@ -31,9 +31,9 @@
         </a>
       </li>
     {/each}
-    {#if boathouse.state === 'loading'}<li class="state wait">opening the boathouse…</li>{/if}
+    {#if boathouse.state === 'loading'}<li class="state wait">Loading boats…</li>{/if}
   </ul>
-  <a class="new" href="/new">+ new boat</a>
+  <a class="new" href="/new">New boat</a>
   <div class="across">
     <a href="/shelf" class:current={here.pathname === '/shelf'}>Shelf</a>
     <a href="/measure" class:current={here.pathname === '/measure'}>Measure</a>

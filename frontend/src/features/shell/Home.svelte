@@ -10,15 +10,15 @@
 
 {#if boathouse.state === 'ready' && !first}
   <section class="empty">
-    <h1>The boathouse is empty.</h1>
+    <h1>No boats yet</h1>
     <p>
-      Say what your boat is and what is printed on its parts, and see what it will do. It takes about two minutes; what
-      you don't know is guessed, and shown as a guess.
+      Enter your boat and what is printed on its parts, and see what it will do. It takes about two minutes; whatever
+      you don't know is estimated and marked as a guess.
     </p>
-    <a class="plain strong start" href="/new">First boat</a>
+    <a class="plain strong start" href="/new">Add your first boat</a>
   </section>
 {:else}
-  <p class="quiet">opening the boathouse…</p>
+  <p class="quiet">Loading boats…</p>
 {/if}
 
 <style>

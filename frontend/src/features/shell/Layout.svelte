@@ -44,7 +44,7 @@
 
 <svelte:window {onkeydown} />
 
-<a class="skip" href="#sheet">To the sheet</a>
+<a class="skip" href="#sheet">Skip to content</a>
 <div class="frame">
   <Boathouse />
   <div class="right">

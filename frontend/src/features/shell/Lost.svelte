@@ -1,5 +1,5 @@
 <script lang="ts">
 </script>
 
-<h1>Nothing lies here.</h1>
-<p>This address leads nowhere. <a href="/">Back to the boathouse</a>.</p>
+<h1>Page not found</h1>
+<p>There is nothing at this address. <a href="/">Go to your boats</a>.</p>

@@ -127,7 +127,9 @@
       >{/each}
   </svg>
   <p class="facts">{facts.join(' · ')}</p>
-  {#if causes}<p class="facts quiet">What widens the band of the case: {causes}. A tub test teaches most of it.</p>{/if}
+  {#if causes}<p class="facts quiet">
+      Largest uncertainties of the case temperature: {causes}. A tub test teaches most of it.
+    </p>{/if}
 </div>
 
 <style>

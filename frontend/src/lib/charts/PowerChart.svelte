@@ -45,7 +45,7 @@
     {height}
     role="img"
     aria-label="Shaft power against speed{wantedMps
-      ? `; the wish of ${units.text(wantedMps, 'speed')} takes about ${Math.round(powerAt(wantedMps))} W`
+      ? `; the target of ${units.text(wantedMps, 'speed')} needs about ${Math.round(powerAt(wantedMps))} W`
       : ''}"
   >
     {#each y.ticks(5) as t (t)}
@@ -64,7 +64,7 @@
       {@const p = powerAt(wantedMps)}
       <path d="M{x(wantedMps * factor)} {height - box.bottom} V{y(p)} H{box.left}" class="wish" />
       <text x={box.left + 6} y={y(p) - 6} class="said"
-        >the wish: {units.text(wantedMps, 'speed', 0)} takes {Math.round(p)} W at the shaft</text
+        >target: {units.text(wantedMps, 'speed', 0)} takes {Math.round(p)} W at the shaft</text
       >
     {/if}
     {#each answers as answer, k (answer.cells)}

@@ -35,7 +35,7 @@
 
   let at = $state<{ row: number; column: number } | undefined>();
   const said = $derived.by(() => {
-    if (!at) return 'Point at a place: what it gives, and what stands against it.';
+    if (!at) return 'Point at the map to see speed and limits there.';
     const { row, column } = at;
     const verdict = map.verdict[row]?.[column];
     const head = `${Math.round(map.kv_rpm_per_v[column] ?? 0)} KV, ${units.text(map.diameter_m[row], 'length')}`;
@@ -129,7 +129,8 @@
   </svg>
   <p aria-live="polite">{said}</p>
   <p class="key">
-    ○ fastest for its margin · ◇ fastest for its run time · darker is faster · hatched: short runs, cross-hatched: stop
+    ○ fastest at this margin · ◇ fastest at this run time · darker is faster · hatched: short runs only · cross-hatched:
+    stop
   </p>
 </div>
 

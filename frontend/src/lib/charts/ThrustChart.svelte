@@ -110,7 +110,7 @@
     {/if}
   </svg>
   <figcaption>
-    Dashed is forecast. The shading is the 80 % band of each curve; the bar on the axis is the band of the speed.
+    Dashed: forecast. Shaded: the 80 % band of each curve. Bar on the axis: the 80 % band of the speed.
   </figcaption>
 </figure>
 

@@ -23,34 +23,34 @@ const USUAL_SCHOOLS: Schools = { temperature: 'cautious', controller: 'sustained
 export const SCHOOLS: { key: keyof Schools; question: string; options: [string, string][] }[] = [
   {
     key: 'temperature',
-    question: 'hot is',
+    question: 'Motor case limit',
     options: [
-      ['cautious', 'case over 65 °C'],
-      ['hot', 'case to 88 °C'],
+      ['cautious', '65 °C (cautious)'],
+      ['hot', '88 °C (hot)'],
     ],
   },
   {
     key: 'controller',
-    question: 'controller by',
+    question: 'Controller rating',
     options: [
-      ['sustained', 'sustained current'],
-      ['burst', 'its burst'],
+      ['sustained', 'continuous'],
+      ['burst', 'burst'],
     ],
   },
   {
     key: 'rpm',
-    question: 'rotor',
+    question: 'Rotor speed limit',
     options: [
-      ['low', '30 000 at 40 mm'],
-      ['high', 'a quarter more'],
+      ['low', 'usual'],
+      ['high', '+25 %'],
     ],
   },
   {
     key: 'pack',
-    question: 'printed C',
+    question: 'Usable share of printed C',
     options: [
-      ['doubting', 'believed to 60%'],
-      ['believing', 'to 85%'],
+      ['doubting', '60 %'],
+      ['believing', '85 %'],
     ],
   },
 ];

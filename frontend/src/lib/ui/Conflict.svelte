@@ -16,9 +16,9 @@
   outsideclose={false}
 >
   {#if question}
-    <p>Somebody else, or another tab, changed {question.what} while you did. Which version do you want to keep?</p>
+    <p>Another person or tab changed {question.what} while you did. Which version do you want to keep?</p>
     <table>
-      <thead><tr><th><span class="visually-hidden">what</span></th><th>yours</th><th>theirs</th></tr></thead>
+      <thead><tr><th><span class="visually-hidden">Field</span></th><th>Yours</th><th>Theirs</th></tr></thead>
       <tbody>
         {#each question.differences as one (one.name)}
           <tr><th scope="row">{one.name}</th><td>{one.mine}</td><td>{one.theirs}</td></tr>
@@ -26,8 +26,8 @@
       </tbody>
     </table>
     <div class="choose">
-      <button class="plain strong" onclick={() => question.answer('mine')}>Keep mine</button>
-      <button class="plain" onclick={() => question.answer('theirs')}>Take theirs</button>
+      <button class="plain strong" onclick={() => question.answer('mine')}>Save mine</button>
+      <button class="plain" onclick={() => question.answer('theirs')}>Use theirs</button>
     </div>
   {/if}
 </Modal>

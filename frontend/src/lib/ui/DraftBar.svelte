@@ -26,20 +26,20 @@
       <div class="what">
         <Changes changes={differences} {parts} />
         {#if match.now?.notes.length}<span class="note">{match.now.notes.join('; ')}</span>{/if}
-        {#if many}<span class="note short">more than one change: a run will not tell which of them did it</span>{/if}
+        {#if many}<span class="note short">Several changes: a run cannot tell which one helped</span>{/if}
       </div>
     {:else}
-      <div class="what quiet">as saved</div>
+      <div class="what quiet">No changes</div>
     {/if}
     <div class="do">
       <button class="plain" onclick={() => match.undo()} disabled={!match.canUndo}>Undo</button>
-      <button class="plain" onclick={() => match.clear()} disabled={!match.dirty}>Throw away</button>
+      <button class="plain" onclick={() => match.clear()} disabled={!match.dirty}>Discard changes</button>
       <button
         class="plain strong"
         onclick={onadopt}
         disabled={!match.dirty || match.saving || Boolean(match.problem && match.problem.status === 422)}
       >
-        {match.saving ? 'Saving…' : 'Adopt as a new setup'}
+        {match.saving ? 'Saving…' : 'Save as new setup'}
       </button>
     </div>
   </div>

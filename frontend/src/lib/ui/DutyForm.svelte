@@ -5,9 +5,9 @@
   let { onchange }: { onchange: () => void } = $props();
 
   const KINDS: [Duty['kind'], string][] = [
-    ['passes', 'passes for speed'],
-    ['lap_race', 'a lap race'],
-    ['tub_test', 'held in a tub'],
+    ['passes', 'Speed passes'],
+    ['lap_race', 'Lap race'],
+    ['tub_test', 'Tub test'],
   ];
   function set(change: Partial<Duty>): void {
     aim.duty = { ...aim.duty, ...change };
@@ -34,7 +34,7 @@
       >of <input inputmode="decimal" value={aim.duty.pass_s} onchange={(e) => number(e, 'pass_s', 0.5, 120)} /> s</label
     >
     <label
-      >cooling <input inputmode="decimal" value={aim.duty.cool_s} onchange={(e) => number(e, 'cool_s', 0, 300)} /> s between</label
+      >cool-down <input inputmode="decimal" value={aim.duty.cool_s} onchange={(e) => number(e, 'cool_s', 0, 300)} /> s between</label
     >
   {:else}
     <label

@@ -12,7 +12,7 @@
     fallback,
     required = false,
     wide = false,
-    empty = '~ guessed',
+    empty = '~ estimated',
     oninput,
   }: {
     label: string;

@@ -35,8 +35,8 @@
 <Modal
   open={subject !== undefined}
   onclose={() => manage.close()}
-  title="Rename, move, take out"
-  aria-label="Rename, move, take out"
+  title="Manage boat, setup and run"
+  aria-label="Manage boat, setup and run"
   size="md"
   class="sheet-modal"
 >

@@ -78,7 +78,7 @@
       {/each}
     </div>
   {/each}
-  <p class="quiet">Each value is tried at once; nothing is saved until you adopt it. Empty is a guess.</p>
+  <p class="quiet">Changes are tried at once and saved only when you save the setup. Empty fields are estimated.</p>
 </Modal>
 
 <style>

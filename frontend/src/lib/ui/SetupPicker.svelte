@@ -47,8 +47,8 @@
 {:else}
   <span class="quiet">setup 1 · {setup.name}</span>
 {/if}
-<a class="export" href="/api/setups/{setup.id}/document" download>document</a>
-<button class="export link" onclick={() => manage.open(setup, () => run, onchanged)}>rename, move, take out…</button>
+<a class="export" href="/api/setups/{setup.id}/document" download>Download</a>
+<button class="export link" onclick={() => manage.open(setup, () => run, onchanged)}>Manage…</button>
 
 <style>
   .pick {
