@@ -189,7 +189,7 @@ def test_keyboard_goes_round_the_course(page):
     page.keyboard.press("6")
     expect(page.get_by_text("Forecast and result")).to_be_visible()
     page.keyboard.press("?")
-    expect(page.get_by_role("dialog")).to_contain_text("adopt the draft")
+    expect(page.get_by_role("dialog")).to_contain_text("Save the draft as a new setup")
     page.keyboard.press("Escape")
     page.keyboard.press("2")
     expect(page.get_by_test_id("speed")).to_be_visible()
@@ -297,7 +297,7 @@ def test_taken_out_renamed_and_undone(page, site):
     dialog.get_by_role("button", name="Archive boat").click()
     expect(page.get_by_role("navigation", name="Boathouse")).not_to_contain_text("Named wrong")
     page.goto("/bin")
-    page.get_by_role("row", name="Named wrong").get_by_role("button", name="Go to your boats").click()
+    page.get_by_role("row", name="Named wrong").get_by_role("button", name="Move back to the boats").click()
     expect(page.get_by_role("navigation", name="Boathouse")).to_contain_text("Named wrong")
 
 
@@ -371,7 +371,7 @@ def test_heat_follows_the_duty_and_the_school(page, site):
     page.get_by_role("button", name="Temperatures").click()
     expect(page.get_by_role("img", name="winding reaches")).to_be_visible(timeout=30000)
     expect(page.get_by_text("of 65 °C")).to_be_visible()
-    page.get_by_role("button", name="88 °C (hot) °C").click()
+    page.get_by_role("button", name="88 °C (hot)").click()
     expect(page.get_by_text("of 88 °C")).to_be_visible()
     page.get_by_role("button", name="Lap race").click()
     expect(page.get_by_role("textbox", name="minutes")).to_have_value("4")
@@ -389,7 +389,7 @@ def test_a_place_on_the_map_is_tried(page, site):
         chart.click(position={"x": 150, "y": 120})
     draft = page.get_by_role("region", name="Draft")
     expect(draft).to_contain_text("KV")
-    expect(draft).to_contain_text("more than one change")
+    expect(draft).to_contain_text("Several changes")
     chart.press("ArrowRight")
     expect(page.get_by_text("% of").first).to_be_visible()
 

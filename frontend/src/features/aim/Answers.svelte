@@ -53,7 +53,7 @@
   </div>
   {#if picked}
     <p class="needs">
-      It needs a <b>{picked.controller_class_a} A</b> controller, a motor of about
+      It needs a controller rated <b>{picked.controller_class_a} A</b>, a motor of about
       <b>{units.text(picked.motor_kg, 'mass')}</b> ({units.text(picked.motor_room_m, 'length', 0)} with its wires, at today's
       can diameter){#if room && picked.motor_room_m > toSi(room)},
         <span class="short">longer than the motor bay: use a thicker can, or shorter runs</span>{/if}, a pack that

@@ -89,7 +89,7 @@
   </div>
 </div>
 <div class="tabs" role="group" aria-label="Kinds">
-  <button class="tab" aria-pressed={shelf.kind === ''} onclick={() => (shelf.kind = '')}>all</button>
+  <button class="tab" aria-pressed={shelf.kind === ''} onclick={() => (shelf.kind = '')}>All</button>
   {#each kinds.filter((k) => shelf.counts[k.kind]) as one (one.kind)}
     <button class="tab" aria-pressed={shelf.kind === one.kind} onclick={() => (shelf.kind = one.kind)}
       >{one.label} <span class="quiet">{shelf.counts[one.kind]}</span></button
@@ -117,8 +117,8 @@
     <thead
       ><tr
         ><th><span class="visually-hidden">compare</span></th><th>Part</th><th>State</th><th class="n">Pieces</th><th
-          class="n">price</th
-        ><th class="n">Runs</th><th>in</th><th>Sizes</th></tr
+          class="n">Price</th
+        ><th class="n">Runs</th><th>Boat</th><th>Sizes</th></tr
       ></thead
     >
     <tbody>
