@@ -418,7 +418,7 @@ def test_aim_backward_and_on_to_match(page, site):
     expect(page.get_by_text("It needs a")).to_be_visible()
     page.get_by_role("button", name="Try in Match").click()
     expect(page.get_by_role("region", name="Draft")).to_contain_text("KV")
-    page.wait_for_function("Number(document.querySelector('[data-testid=speed]')?.innerText) >= 86")
+    page.wait_for_function("() => Number(document.querySelector('[data-testid=speed]')?.innerText) >= 86")
     page.goto(f"/setups/{setup}/aim")
     expect(page.get_by_label("Target speed")).to_have_value("88")  # kept with the boat
 

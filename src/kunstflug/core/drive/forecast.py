@@ -12,7 +12,7 @@ from kunstflug.core.drive.point import NAMES as RESULTS
 from kunstflug.core.drive.point import OperatingPoint, solve
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.drive.values import DriveValues, Rows, drive_values
-from kunstflug.core.drive.verdict import ORDER, Judged, LimitTable, Verdict, judge, worst
+from kunstflug.core.drive.verdict import Judged, LimitTable, Verdict, judge, worst
 from kunstflug.core.laws.cell import FULL_CELL_V, NOMINAL_CELL_V
 from kunstflug.core.laws.resistance import PLANING_FROUDE
 from kunstflug.core.parts import controller, hull, pack
@@ -158,11 +158,6 @@ def _margins(points: OperatingPoint, limits: tuple[Limit, ...], judged: Judged) 
         chance = float(np.mean(band > 1)) if band.size else 0.0
         found.append(Margin(limit=limit, load=load, use=use, verdict=verdict, chance=chance))
     return tuple(found)
-
-
-def verdict_of(judged: Judged, k: int = 0) -> Verdict:
-    """Verdict of one of many drives."""
-    return ORDER[int(judged.verdict[k])]
 
 
 def _band(points: OperatingPoint) -> tuple[OperatingPoint, OperatingPoint]:

@@ -107,7 +107,7 @@ def equilibrium(
         return 0.5 * density_kg_m3 * mean**2 * area * coefficient
 
     def trim_of(wetted: float) -> float:
-        return float((flat / (0.0120 * wetted**0.5 + 0.0055 * wetted**2.5 / cv**2)) ** (1 / 1.1))
+        return float((flat / float(flat_lift_coefficient(1.0, wetted, cv))) ** (1 / 1.1))  # lift goes with trim^1.1
 
     def moment(wetted: float) -> float:
         trim = trim_of(wetted)

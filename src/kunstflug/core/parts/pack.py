@@ -170,14 +170,6 @@ class ChargeLeft:
     stiffer: float
 
 
-def charge_left(pack: Pack, used_ah: float, soc: float) -> ChargeLeft:
-    """Charge left after so much was used [Ah] from a state of charge [1]."""
-    other = second_pack(pack)
-    first = soc - used_ah / (pack.capacity_ah.value * pack.parallel)
-    second = first if other is None else soc - used_ah / other.capacity_ah.value
-    return ChargeLeft(weaker=min(first, second), stiffer=max(first, second))
-
-
 def guessed_mass_kg(pack: Pack, cells: Floats) -> Floats:
     """Mass of all packs by the estimator [kg], with so many cells in the first: 25 g a cell and Ah, 20 g of wire."""
     kg = cells * pack.parallel * pack.capacity_ah.value * KG_CELL_AH + WIRES_KG

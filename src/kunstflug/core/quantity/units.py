@@ -123,8 +123,3 @@ def rpm_from_radps(radps: float) -> float:
     954.93
     """
     return radps * 60.0 / (2.0 * math.pi)
-
-
-def radps_from_rpm(rpm: float) -> float:
-    """Angular speed [rad/s] of revolutions a minute."""
-    return rpm * 2.0 * math.pi / 60.0
