@@ -19,18 +19,20 @@ part() {
     printf '== %s FAILED after %d s\n' "$name" $((SECONDS - start))
     exit 1
   fi
-  grep -E '^TOTAL|passed' "$log/part" | tail -n 3 || true
+  grep -E '^TOTAL|passed in' "$log/part" || true
   took+=("$(printf '%4d s  %s' $((SECONDS - start)) "$name")")
 }
 
-# both ONE OTHER: two commands side by side; fails where either does
-both() {
-  local one=0 other=0
-  (eval "$1") >"$log/one" 2>&1 & local first=$!
-  (eval "$2") >"$log/other" 2>&1 || other=$?
-  wait $first || one=$?
-  cat "$log/one" "$log/other"
-  [ $one = 0 ] && [ $other = 0 ]
+# beside COMMAND...: commands side by side, each a lane of its own; fails where any does
+beside() {
+  local lanes=() failed=0 k
+  for k in $(seq $#); do
+    (eval "${!k}") >"$log/lane$k" 2>&1 &
+    lanes+=($!)
+  done
+  for k in "${!lanes[@]}"; do wait "${lanes[$k]}" || failed=1; done
+  for k in $(seq $#); do cat "$log/lane$k"; done
+  return $failed
 }
 
 py=".venv/bin/python -m pytest"
@@ -38,11 +40,11 @@ lint=".venv/bin/ruff check src tests && .venv/bin/ruff format --check src tests 
 front="cd frontend && npm run --silent check && npm run --silent lint && npm run --silent test"
 # Compiled kernels run as they are and are not counted.
 covered="--cov=kunstflug.core --cov=kunstflug.wording --cov=kunstflug.documents --cov=kunstflug.files --cov-report=term:skip-covered"
-
-part "lint, types, import contracts; front end: types, lint, unit tests" both "$lint" "$front"
-part "core, words, documents, files, pond; with coverage" \
-  $py -n 2 --dist worksteal $covered src/kunstflug/core tests/core tests/wording tests/documents tests/files tests/pond
-part "use cases, database, API" $py -n 2 --dist loadfile tests/services tests/store tests/web
-part "the whole program and fuzz; the browser" both "$py --durations=5 tests/launch tests/fuzz" "$py --durations=5 tests/browser"
+core="$py $covered src/kunstflug/core tests/core tests/wording tests/documents tests/files tests/pond"
+use="$py tests/services tests/store tests/web"
+part "lint, types, import contracts; front end: types, lint, unit tests" beside "$lint" "$front"
+# Three lanes on two cores: the whole program mostly waits for its own processes.
+part "tests: core, then use cases, database, API; the browser, then fuzz; the whole program" beside \
+  "$core && $use" "$py tests/browser && $py tests/fuzz" "$py --durations=5 tests/launch"
 printf '\n== all of it, in %d s\n' "$SECONDS"
 printf '%s\n' "${took[@]}"

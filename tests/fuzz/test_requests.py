@@ -20,7 +20,7 @@ from tests.fuzz.amount import SEEDS, SLOW
 from tests.fuzz.generate import ODD_NUMBERS, Maker
 from tests.samples import q
 
-REQUESTS = 2000 if SLOW else 600
+REQUESTS = 2000 if SLOW else 250
 """With each seed; ten seeds in the slow run."""
 LONGEST_CPU_S = 2.0
 LONG_WORK = "/api/searches"  # answers line by line for as long as it takes

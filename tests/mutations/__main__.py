@@ -44,7 +44,6 @@ MUTATIONS: Final = (
     ("propeller/seam.py", "RISE_FROUDE: Final = 1.6", "RISE_FROUDE: Final = 3.2", DRIVE),
     ("laws/resistance.py", "return 0.5 * water_kg_m3", "return 0.6 * water_kg_m3", DRIVE),
     ("setup/editor.py", "all_up.value + shift", "all_up.value - shift", CHOOSE),
-    ("laws/cell.py", "FULL_CELL_V: Final = 4.2", "FULL_CELL_V: Final = 4.1", DRIVE),
 )  # fmt: skip
 
 
