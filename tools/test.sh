@@ -41,10 +41,10 @@ front="cd frontend && npm run --silent check && npm run --silent lint && npm run
 # Compiled kernels run as they are and are not counted.
 covered="--cov=kunstflug.core --cov=kunstflug.wording --cov=kunstflug.documents --cov=kunstflug.files --cov-report=term:skip-covered"
 core="$py $covered src/kunstflug/core tests/core tests/wording tests/documents tests/files tests/pond"
-use="$py tests/services tests/store tests/web"
+use="$py tests/services tests/web"
 part "lint, types, import contracts; front end: types, lint, unit tests" beside "$lint" "$front"
 # Three lanes on two cores: the whole program mostly waits for its own processes.
-part "tests: core, then use cases, database, API; the browser, then fuzz; the whole program" beside \
-  "$core && $use" "$py tests/browser && $py tests/fuzz" "$py --durations=5 tests/launch"
+part "tests: core, then use cases and API; the browser, then fuzz and database; the whole program" beside \
+  "$core && $use" "$py tests/browser && $py tests/fuzz tests/store" "$py --durations=5 tests/launch"
 printf '\n== all of it, in %d s\n' "$SECONDS"
 printf '%s\n' "${took[@]}"
