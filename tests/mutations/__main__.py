@@ -33,7 +33,7 @@ MUTATIONS: Final = (
     ("choose/backward.py", "LimitKey.PACK_CURRENT}", "LimitKey.CELL_VOLTAGE}", CHOOSE),
     ("drive/limits.py", "RATING_MARGIN: Final = 0.9", "RATING_MARGIN: Final = 1.0", DRIVE),
     ("drive/limits.py", "MOTOR_CURRENT_STOP: Final = 1.3", "MOTOR_CURRENT_STOP: Final = 13.0", CHOOSE),
-    ("drive/verdict.py", "np.max(stops, axis=0) > 1, 2", "np.max(stops, axis=0) > 9, 2", CHOOSE),
+    ("drive/verdict.py", "np.where(stops > 1, 2", "np.where(stops > 9, 2", CHOOSE),
     ("drive/verdict.py", "STALL_RATIO: Final = 0.5", "STALL_RATIO: Final = 0.05", DRIVE),
     ("drive/balance.py", "0.5 * p.no_load_current_a / p.no_load_rpm", "0.9 * p.no_load_current_a / p.no_load_rpm",
      DRIVE),

@@ -11,7 +11,7 @@ from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.progress import unheard
 from kunstflug.documents.setup import setup_of
-from kunstflug.services import boats, match, parts, search, shelf
+from kunstflug.services import boats, match, search, shelf
 from kunstflug.services.changes import Change
 from kunstflug.services.search import KindsIn, RangesIn
 
@@ -58,7 +58,6 @@ def test_kinds_that_stay_are_not_searched(stocked):
     only = shelf_search(stocked, KindsIn(controller=False, propeller=False, pack=False))
     assert only.tried == 4
     assert all(set(r.shelf) <= {"motor"} for r in only.found)
-    assert search.combinations(parts.shelf_parts(stocked), KindsIn(pack=False, propeller=False, controller=False)) == 5
 
 
 def test_mass_and_budget_shut_out(stocked):

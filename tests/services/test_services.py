@@ -10,6 +10,7 @@ from tests.services.common import changed_of
 
 from kunstflug.core.drive import MODEL_VERSION
 from kunstflug.core.quantity.errors import InvalidValue, NotFound
+from kunstflug.documents.run import GUN_ORDER
 from kunstflug.files.controller_csv import write_controller_csv
 from kunstflug.files.gpx import write_gpx
 from kunstflug.files.nmea import write_nmea
@@ -264,7 +265,7 @@ def test_the_simulated_pond_brings_everything_home(store, boat):
     weather = Weather(wind_mps=1.0)
     saved = run.simulate(store, boat.id, 5, 4, weather)
     assert saved.source == "simulated pond"
-    assert [r.place for r in saved.readings] == list(run.GUN_ORDER)
+    assert [r.place for r in saved.readings] == list(GUN_ORDER)
     assert saved.log.rpm > 20000
     assert saved.conditions["wind"]["value"] == 1.0
     again = run.simulate(store, boat.id, 6, 4, weather)

@@ -10,6 +10,9 @@ from kunstflug.documents.base import Out, rounded
 
 VERSION: Final = 1
 
+GUN_ORDER: Final = ("controller", "motor front", "motor back", "pack", "connector", "water out")
+"""Places at which temperatures are read after landing, in this order."""
+
 
 class PassOut(Out):
     """One pass."""

@@ -8,12 +8,12 @@ import numpy as np
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.tracks import TrackSamples
 from kunstflug.core.tracks.log import ControllerLog
+from kunstflug.documents.run import GUN_ORDER
 from kunstflug.pond.boat import BoatTables, Truth, drag_n, hidden_truth, moved_mass_kg
 from kunstflug.pond.course import ORIGIN_LATITUDE, ORIGIN_LONGITUDE, Course
 from kunstflug.pond.heat import HeatNodes
 
 _STEP_S = 0.05
-_GUN_ORDER = ("controller", "motor front", "motor back", "pack", "connector", "water out")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -191,7 +191,7 @@ def _gun(heat: HeatNodes, rng: np.random.Generator) -> tuple[GunReading, ...]:
     """Readings in gun order, the first one minute and a half after landing, then one each twelve seconds."""
     found, minutes = [], 1.5
     heat.soak(90.0)
-    for place in _GUN_ORDER:
+    for place in GUN_ORDER:
         t = heat.temperature
         celsius = {
             "controller": t[2],

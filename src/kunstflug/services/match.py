@@ -1,9 +1,8 @@
 """Match: forecast a document, try changes on it; nothing is saved."""
 
 from kunstflug.core.drive.dangers import dangers_of
-from kunstflug.core.drive.forecast import Forecast, forecast
+from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import USUAL, Schools
-from kunstflug.core.setup.setup import Setup
 from kunstflug.documents.forecast import ForecastOut, forecast_out
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.changes import Change, change_document, differences
@@ -19,10 +18,7 @@ def forecast_of(document: SetupDocument, schools: Schools = USUAL, tongue: Tongu
     InvalidValue : a value outside its range.
     """
     setup = setup_of(document)
-    return _said(setup, forecast(setup, schools=schools), tongue)
-
-
-def _said(setup: Setup, found: Forecast, tongue: Tongue) -> ForecastOut:
+    found = forecast(setup, schools=schools)
     dangers = dangers_of(setup, found.point, found.curves) if found.runs else ()
     return forecast_out(setup, found, dangers, tongue)
 

@@ -9,8 +9,10 @@ from sqlalchemy import select
 
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import Schools
+from kunstflug.core.parts.learnt import Learnt
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import OneOf
+from kunstflug.core.quantity.fields import QuantitySpec, field_key, fields_of
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.thermal.tub import Reading, Taught, TubCurve, tub_curve
 from kunstflug.documents.quantity import Quantity, parsed_quantity, value_of
@@ -26,13 +28,8 @@ from kunstflug.wording.tongue import SYMBOLS
 
 DRAWN: Final = 241
 MOST_LISTED: Final = 100
-_UNITS: Final = {"held_current": "1", "winding_case_w_k": "W/K", "case_j_k": "J/K", "case_still_w_k": "W/K"}
-_KEYS: Final = {
-    "held_current": "held_current",
-    "winding_case_w_k": "winding_case",
-    "case_j_k": "case",
-    "case_still_w_k": "case_still",
-}
+_FIELDS: Final = {name: (field_key(name, spec), spec) for name, spec in fields_of(Learnt)}
+"""Key in the document, and field, of everything that a tub test teaches."""
 ENDS: Final = ("levelled off", "stopped at the ceiling", "ended early", "the motor died")
 
 
@@ -81,7 +78,7 @@ def _view(curve: TubCurve, ceiling_c: float, tongue: Tongue) -> TubView:
             TaughtView(
                 name=t.name,
                 label=guesses.label(t.name),
-                unit=_UNITS[t.name],
+                unit=_unit(t.name),
                 before=t.before,
                 before_spread=t.before_spread,
                 after=t.after,
@@ -94,14 +91,20 @@ def _view(curve: TubCurve, ceiling_c: float, tongue: Tongue) -> TubView:
     )
 
 
+def _unit(name: str) -> str:
+    spec = _FIELDS[name][1]
+    assert isinstance(spec, QuantitySpec)
+    return spec.unit
+
+
 def _changes(taught: Sequence[Taught]) -> list[Change]:
     """What a test taught as changes of the setup document: only what it really moved."""
     return [
         Change(
-            path=f"learnt.{_KEYS[t.name]}",
+            path=f"learnt.{_FIELDS[t.name][0]}",
             value={
                 "value": float(f"{t.after:.4g}"),
-                "unit": _UNITS[t.name],
+                "unit": _unit(t.name),
                 "source": "learnt",
                 "spread": round(t.spread, 3),
             },

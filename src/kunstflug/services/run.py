@@ -44,8 +44,6 @@ from kunstflug.store.blocks import log_of, track_of
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, ObservationRow, RunRow, SetupRow, now
 
-GUN_ORDER: Final = ("controller", "motor front", "motor back", "pack", "connector", "water out")
-WATER_STATES: Final = ("glass", "ripples", "chop", "waves")
 DRAWN_SAMPLES: Final = 4000
 MOST_READINGS: Final = 40
 PAGE: Final = 50

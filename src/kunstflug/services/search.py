@@ -9,14 +9,13 @@ import numpy as np
 import numpy.typing as npt
 from pydantic import Field
 
-from kunstflug.core.choose.fronts import Drives, lasting_front, pareto_front
+from kunstflug.core.choose.fronts import Drives, easy_front, lasting_front
 from kunstflug.core.choose.shelf import Bounds, Choices, shelf_sweep
-from kunstflug.core.choose.sweep import MOST_CASES, Ranges, SweepResult, sweep
+from kunstflug.core.choose.sweep import MOST_CASES, Ranges, SweepResult, ranges_about, sweep
 from kunstflug.core.drive.limits import KEYS
 from kunstflug.core.drive.schools import Schools
 from kunstflug.core.drive.verdict import ORDER, Verdict
 from kunstflug.core.parts import pack
-from kunstflug.core.parts.propeller import pitch_ratio
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.progress import Progress
 from kunstflug.core.setup.setup import Setup
@@ -67,14 +66,14 @@ def ranges_for(setup: Setup, wanted: RangesIn) -> Ranges:
     kv, diameter = setup.motor.kv_rpm_per_v.value, setup.propeller.diameter_m.value
     now, other = pack.series_cells(setup.pack), setup.pack.second_cells or 0
     low, high = max(now - 4, 1 + other), min(now + 5, pack.MOST_SERIES_CELLS + 1)
-    one = np.atleast_1d
-    found = Ranges(
-        kv_rpm_per_v=np.geomspace(0.5 * kv, 1.8 * kv, n) if wanted.kv else one(kv),
-        diameter_m=np.linspace(0.7, 1.5, n) * diameter if wanted.diameter else one(diameter),
+    found = ranges_about(
+        setup,
+        kv=np.geomspace(0.5 * kv, 1.8 * kv, n) if wanted.kv else None,
+        diameter=np.linspace(0.7, 1.5, n) * diameter if wanted.diameter else None,
         # Curves are made for each pitch ratio: no more of them than one can buy.
-        pitch_ratio=np.linspace(1.0, 2.0, min(n, 21)) if wanted.pitch_ratio else one(pitch_ratio(setup.propeller)),
-        cells=np.arange(low, high, dtype=float) if wanted.cells else one(float(now)),
-        mass_factor=np.linspace(0.85, 1.15, min(n, 25)) if wanted.mass else one(1.0),
+        pitch_ratio=np.linspace(1.0, 2.0, min(n, 21)) if wanted.pitch_ratio else None,
+        cells=np.arange(low, high, dtype=float) if wanted.cells else None,
+        mass_factor=np.linspace(0.85, 1.15, min(n, 25)) if wanted.mass else None,
     )
     if found.count > MOST_CASES:
         free = sum((wanted.kv, wanted.diameter))
@@ -105,8 +104,7 @@ class _Fronts:
 
 
 def _fronts(found: Drives, verdict: npt.NDArray[np.int8]) -> _Fronts:
-    runs = np.flatnonzero(verdict != NONE)
-    margin = runs[pareto_front(found.speed_mps[runs], found.use[runs])] if runs.size else runs
+    margin = easy_front(found.speed_mps, found.use, verdict)
     lasting = lasting_front(found.speed_mps, found.run_s, verdict)
     return _Fronts(margin=frozenset(map(int, margin)), lasting=frozenset(map(int, lasting)))
 
@@ -149,15 +147,6 @@ def _changes(setup: Setup, found: SweepResult, k: int, wanted: RangesIn) -> list
 
 def _typed(path: str, value: float, unit: str) -> ChangeOut:
     return ChangeOut(path=path, value=Quantity(value=value, unit=unit))
-
-
-def combinations(there: list[ShelfPart], kinds: KindsIn) -> int:
-    """How many combinations a search over the shelf would try, the parts of today included."""
-    count = 1
-    for kind in SEARCHED:
-        if getattr(kinds, kind):
-            count *= 1 + sum(1 for p in there if p.kind == kind)
-    return count
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -243,7 +232,7 @@ def _out(found: Drives, verdict: npt.NDArray[np.int8], tried: int, left_out: int
     return SearchOut(
         tried=tried,
         left_out=left_out,
-        holding=int(np.sum(verdict == 0)),
+        holding=int(np.sum(verdict == ORDER.index(Verdict.HOLDS))),
         found=sorted(rows, key=lambda r: (ORDER.index(r.verdict), -r.speed_mps)),
         cloud=[
             (round(float(found.speed_mps[k]), 2), round(float(found.use[k]), 3), ORDER[int(verdict[k])]) for k in drawn

@@ -6,11 +6,11 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from kunstflug.core.choose.backward import FreePart, Wish
-from kunstflug.documents.base import Out, Strict
+from kunstflug.documents.base import Strict
 from kunstflug.documents.quantity import LengthQuantity, MassQuantity, Quantity, SpeedQuantity, TemperatureQuantity
 from kunstflug.documents.schools import DutyIn, SchoolsIn
 from kunstflug.documents.setup import SetupDocument
-from kunstflug.documents.vocabulary import FieldRow, KindOut
+from kunstflug.documents.vocabulary import Vocabulary
 from kunstflug.documents.water import CircuitIn
 from kunstflug.services.run import MOST_READINGS
 from kunstflug.services.search import KindsIn, RangesIn
@@ -210,6 +210,9 @@ class ReadingIn(Strict):
     minutes_after: float = Field(ge=0, le=240)
 
 
+WaterState = Literal["glass", "ripples", "chop", "waves"]
+
+
 class ConditionsIn(Strict):
     """Conditions of a run; what is missing was not noted."""
 
@@ -217,7 +220,7 @@ class ConditionsIn(Strict):
     air: TemperatureQuantity | None = None
     wind: SpeedQuantity | None = None
     wind_from_deg: float | None = Field(default=None, ge=0, le=360)
-    water_state: Literal["glass", "ripples", "chop", "waves"] | None = None
+    water_state: WaterState | None = None
 
 
 class NotesIn(Strict):
@@ -257,11 +260,9 @@ class HealthOut(Strict):
     trouble: str = Field(description="what is the matter, in words; empty where nothing is")
 
 
-class VocabularyOut(Out):
-    """Everything that forms are made from."""
+class VocabularyOut(Vocabulary):
+    """Everything that forms are made from, and what a run is noted with."""
 
-    kinds: list[KindOut]
-    fields: list[FieldRow]
     conditions: dict[str, Quantity]
     gun_order: list[str]
     water_states: list[str]

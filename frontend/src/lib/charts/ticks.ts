@@ -6,7 +6,7 @@ import { units } from '$lib/units/units.svelte';
 export type Tick = { at: number; text: string };
 
 export function unitTicks(domain: number[], dimension: string, count: number): Tick[] {
-  const { factor, offset = 0 } = units.unit(dimension);
+  const { factor, offset } = units.unit(dimension);
   const ends = domain.map((value) => value * factor + offset);
   const shown = scaleLinear(ends, [0, 1]);
   const text = shown.tickFormat(count);

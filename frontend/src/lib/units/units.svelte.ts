@@ -4,43 +4,44 @@ import table from './table.json';
 export type System = 'metric' | 'imperial';
 export type Shown = { text: string; unit: string };
 
-type Unit = { unit: string; factor: number; offset?: number; digits: number };
-
-/** Shown unit of a dimension: shown = value * factor + offset. */
-const SHOWN: Record<System, Record<string, Unit>> = {
-  metric: {
-    speed: { unit: 'km/h', factor: 3.6, digits: 1 },
-    mass: { unit: 'g', factor: 1000, digits: 0 },
-    length: { unit: 'mm', factor: 1000, digits: 1 },
-    temperature: { unit: '°C', factor: 1, digits: 0 },
-    wind: { unit: 'm/s', factor: 1, digits: 1 },
-    distance: { unit: 'm', factor: 1, digits: 0 },
-  },
-  imperial: {
-    speed: { unit: 'mph', factor: 1 / 0.44704, digits: 1 },
-    mass: { unit: 'oz', factor: 1 / 0.028349523125, digits: 1 },
-    length: { unit: 'in', factor: 1 / 0.0254, digits: 3 },
-    temperature: { unit: '°F', factor: 9 / 5, offset: 32, digits: 0 },
-    wind: { unit: 'mph', factor: 1 / 0.44704, digits: 1 },
-    distance: { unit: 'ft', factor: 1 / 0.3048, digits: 0 },
-  },
-};
-
-const SAME: Record<string, Unit> = {
-  current: { unit: 'A', factor: 1, digits: 0 },
-  voltage: { unit: 'V', factor: 1, digits: 1 },
-  power: { unit: 'W', factor: 1, digits: 0 },
-  rotation: { unit: 'rpm', factor: 1, digits: 0 },
-  force: { unit: 'N', factor: 1, digits: 1 },
-  percent: { unit: '%', factor: 100, digits: 0 },
-  number: { unit: '', factor: 1, digits: 2 },
-};
+/** How a dimension is shown: shown = value * factor + offset. */
+type Unit = { unit: string; factor: number; offset: number; digits: number };
 
 /** Units a document may carry, to the core's unit: si = (number + offset) * factor. Made from the core's own table. */
 type Row = { dimension: string; symbol: string; factor: number; offset: number };
 const TYPED: Record<string, Row> = Object.fromEntries(
   Object.entries(table).flatMap(([dimension, rows]) => rows.map(({ unit, ...row }) => [unit, { dimension, ...row }])),
 );
+
+/** Units in which something is shown, as documents write them, and with how many digits. */
+const SHOWN: Record<System, Record<string, [unit: string, digits: number]>> = {
+  metric: {
+    speed: ['km/h', 1],
+    mass: ['g', 0],
+    length: ['mm', 1],
+    temperature: ['degC', 0],
+    wind: ['m/s', 1],
+    distance: ['m', 0],
+  },
+  imperial: {
+    speed: ['mph', 1],
+    mass: ['oz', 1],
+    length: ['in', 3],
+    temperature: ['degF', 0],
+    wind: ['mph', 1],
+    distance: ['ft', 0],
+  },
+};
+const SAME: Record<string, [unit: string, digits: number]> = {
+  current: ['A', 0],
+  voltage: ['V', 1],
+  power: ['W', 0],
+  rotation: ['rpm', 0],
+  force: ['N', 1],
+  percent: ['%', 0],
+  number: ['1', 2],
+};
+
 /** Dimensions that are shown in a unit of the racer's system; a speed that was typed is a wind. */
 const SWITCHED: Record<string, string> = { length: 'length', mass: 'mass', temperature: 'temperature', speed: 'wind' };
 const IMPERIAL = ['in', 'oz', 'lb', 'mph', 'degF'];
@@ -69,14 +70,16 @@ class Units {
   }
 
   unit(dimension: string): Unit {
-    return SHOWN[this.system][dimension] ?? SAME[dimension] ?? { unit: dimension, factor: 1, digits: 1 };
+    const [unit, digits] = SHOWN[this.system][dimension] ?? SAME[dimension] ?? [dimension, 1];
+    const row = TYPED[unit];
+    return { unit: row?.symbol ?? unit, factor: 1 / (row?.factor ?? 1), offset: -(row?.offset ?? 0), digits };
   }
 
   /** A value in the core's unit as text and unit; an en dash for none. */
   show(value: number | null | undefined, dimension: string, digits?: number): Shown {
     const unit = this.unit(dimension);
     if (value === null || value === undefined || !Number.isFinite(value)) return { text: '–', unit: unit.unit };
-    return { text: grouped(value * unit.factor + (unit.offset ?? 0), digits ?? unit.digits), unit: unit.unit };
+    return { text: grouped(value * unit.factor + unit.offset, digits ?? unit.digits), unit: unit.unit };
   }
 
   /** The same in one string. */

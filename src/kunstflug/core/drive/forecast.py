@@ -12,7 +12,7 @@ from kunstflug.core.drive.point import NAMES as RESULTS
 from kunstflug.core.drive.point import OperatingPoint, solve
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.drive.values import DriveValues, Rows, drive_values
-from kunstflug.core.drive.verdict import Judged, LimitTable, Verdict, judge, worst
+from kunstflug.core.drive.verdict import ORDER, Judged, LimitTable, Verdict, judge, worst
 from kunstflug.core.laws.cell import FULL_CELL_V, NOMINAL_CELL_V
 from kunstflug.core.laws.resistance import PLANING_FROUDE
 from kunstflug.core.parts import controller, hull, pack
@@ -152,11 +152,9 @@ def _margins(points: OperatingPoint, limits: tuple[Limit, ...], judged: Judged) 
         if not limit.exists:
             continue
         load, use = float(np.atleast_1d(getattr(points, LOADS[key]))[0]), float(judged.uses[k, 0])
-        stopped = load > limit.stop if key in RISING else load < limit.stop
-        verdict = Verdict.STOP if stopped else Verdict.SHORT if use > 1 else Verdict.HOLDS
         band = judged.uses[k, 1:]
         chance = float(np.mean(band > 1)) if band.size else 0.0
-        found.append(Margin(limit=limit, load=load, use=use, verdict=verdict, chance=chance))
+        found.append(Margin(limit=limit, load=load, use=use, verdict=ORDER[int(judged.grades[k, 0])], chance=chance))
     return tuple(found)
 
 

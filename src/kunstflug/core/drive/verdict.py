@@ -67,12 +67,14 @@ class Judged:
     Parameters
     ----------
     uses : shape (K, N), load over limit [1]; above 1 it does not hold; 0 where there is no limit.
+    grades : shape (K, N), verdict on each limit, index into ``ORDER``.
     use : shape (N,), the largest of them.
     tightest : shape (N,), index into ``KEYS`` of that limit.
     verdict : shape (N,), index into ``ORDER``.
     """
 
     uses: Array
+    grades: npt.NDArray[np.int8]
     use: Array
     tightest: npt.NDArray[np.int8]
     verdict: npt.NDArray[np.int8]
@@ -112,11 +114,11 @@ def judge(point: OperatingPoint, table: LimitTable, leave_out: frozenset[LimitKe
     with np.errstate(divide="ignore", invalid="ignore"):
         uses = np.where(_RISING, load / table.holds, table.holds / np.maximum(load, 0.1)) * counts
         stops = np.where(_RISING, load / table.stops, table.stops / np.maximum(load, 0.1)) * counts
-        use = np.max(uses, axis=0)
-        graded = np.where(np.max(stops, axis=0) > 1, 2, np.where(use > 1, 1, 0))
+        grades = np.where(stops > 1, 2, np.where(uses > 1, 1, 0)).astype(np.int8)
     return Judged(
         uses=uses,
-        use=use,
+        grades=grades,
+        use=np.max(uses, axis=0),
         tightest=np.argmax(np.nan_to_num(uses), axis=0).astype(np.int8),
-        verdict=np.where(runs(point), graded, 3).astype(np.int8),
+        verdict=np.where(runs(point), grades.max(axis=0), 3).astype(np.int8),
     )

@@ -59,6 +59,7 @@ UNITS: Final[dict[Dimension, dict[str, Unit]]] = {
         "m": Unit(factor=1.0),
         "mm": Unit(factor=1e-3),
         "cm": Unit(factor=1e-2),
+        "ft": Unit(factor=0.3048),
         "in": Unit(factor=0.0254),
     },
     Dimension.MASS: {

@@ -1,15 +1,17 @@
 """Whether it runs, and the words and fields that forms are made from."""
 
+from typing import get_args
+
 from fastapi import APIRouter
 
 from kunstflug import __version__
 from kunstflug.core.drive import MODEL_VERSION
 from kunstflug.documents import vocabulary as words
 from kunstflug.documents.quantity import Quantity
+from kunstflug.documents.run import GUN_ORDER
 from kunstflug.documents.setup import USUAL_CONDITIONS
-from kunstflug.services import run
 from kunstflug.web.api.deps import StoreOf, StrictRoute, TongueOf
-from kunstflug.web.schemas import HealthOut, VocabularyOut
+from kunstflug.web.schemas import HealthOut, VocabularyOut, WaterState
 
 router = APIRouter(tags=["system"], route_class=StrictRoute)
 
@@ -31,6 +33,6 @@ def vocabulary(tongue: TongueOf) -> VocabularyOut:
         kinds=table.kinds,
         fields=table.fields,
         conditions={key: Quantity.model_validate(raw) for key, raw in USUAL_CONDITIONS.items()},
-        gun_order=list(run.GUN_ORDER),
-        water_states=list(run.WATER_STATES),
+        gun_order=list(GUN_ORDER),
+        water_states=list(get_args(WaterState)),
     )

@@ -2603,7 +2603,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "m" | "mm" | "cm" | "in";
+            unit: "m" | "mm" | "cm" | "ft" | "in";
             /** @default typed */
             source: components["schemas"]["Source"];
             /**
@@ -4434,7 +4434,7 @@ export interface components {
         Verdict: "holds" | "short" | "stop" | "none";
         /**
          * VocabularyOut
-         * @description Everything that forms are made from.
+         * @description Everything that forms are made from, and what a run is noted with.
          */
         VocabularyOut: {
             /** Kinds */
