@@ -1,5 +1,6 @@
 """Setup documents, controller CSV, and the published descriptions."""
 
+import dataclasses
 import json
 from pathlib import Path
 
@@ -14,11 +15,12 @@ from tests.samples import q
 from kunstflug.core.drive.dangers import dangers_of
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.values import NAMES
+from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.units import UNITS, Dimension
 from kunstflug.core.quantity.value import Source
 from kunstflug.documents.forecast import forecast_out
 from kunstflug.documents.quantity import QUANTITIES, value_of
-from kunstflug.documents.setup import SetupDocument, setup_of
+from kunstflug.documents.setup import SetupDocument, parsed_part, part_of, setup_of
 from kunstflug.documents.vocabulary import vocabulary
 from kunstflug.wording import METRIC
 from kunstflug.wording.guesses import PARAMETERS
@@ -120,3 +122,16 @@ def test_every_parameter_that_can_be_a_guess_has_a_label():
 def test_the_example_document_runs():
     document = SetupDocument.model_validate_json((DOCS / "example.setup.json").read_text())
     assert forecast(setup_of(document)).runs
+
+
+@pytest.mark.parametrize("edge", ["low", "high"])
+def test_both_edges_of_every_field_of_a_shelf_part_are_accepted(edge):
+    """Of parts that lie on the shelf only; those of a drive are tried as forecasts."""
+    places = {k.kind for k in vocabulary().kinds if k.place}
+    rows = [f for f in vocabulary().fields if f.part not in places and f.type == "quantity"]
+    assert len(rows) > 30
+    for row in rows:
+        part = part_of(row.part, parsed_part(row.part, {row.key: q(getattr(row, edge), row.unit)}))
+        assert dataclasses.is_dataclass(part)
+        with pytest.raises((InvalidValue, InvalidDocument)):
+            part_of(row.part, parsed_part(row.part, {row.key: q(-1.0, row.unit)}))

@@ -15,6 +15,7 @@ from kunstflug.core.quantity.errors import InUse, InvalidValue, NotFound, Unread
 from kunstflug.core.thermal.duty import passes_duty
 from kunstflug.documents.quantity import Quantity
 from kunstflug.documents.setup import SHELF_PARTS
+from kunstflug.documents.vocabulary import vocabulary
 from kunstflug.documents.water import CircuitIn, PieceIn
 from kunstflug.services import bin, boats, candidates, fit, match, plan, prove, run, shelf, shelf_csv
 from kunstflug.services.changes import Change
@@ -303,6 +304,10 @@ def test_what_is_no_circuit_is_not_kept(store, boat):
 def test_the_documented_header_is_the_real_one():
     words = (Path(__file__).parents[2] / "docs" / "shelf-csv.md").read_text(encoding="utf-8")
     assert [c for c in shelf_csv.csv_header() if f"`{c}`" not in words] == []
+    for row in vocabulary().fields:  # a choice is written as its codes
+        if row.type == "choice" and row.part in SHELF_PARTS:
+            codes = " / ".join(o.value for o in row.options)
+            assert f"`{row.part}.{row.key}`: {codes}" in words, f"{row.part}.{row.key}"
     listed = re.findall(r"`([a-z -]+\.[a-z_0-9]+(?: \[.+?\])?)`", words)
     assert [c for c in listed if c not in ("kind.field [unit]", "kind.field", *shelf_csv.csv_header())] == []
 

@@ -24,7 +24,13 @@ def client(store):
 
 
 QUIET = settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture])
-FIELDS = vocabulary().fields
+PLACES = {k.kind for k in vocabulary().kinds if k.place}
+FIELDS = [f for f in vocabulary().fields if f.part in PLACES and f.part != "conditions"]
+# Edges that contradict the rest of the boat: beam below propeller, parts heavier than the boat, pitch past 2.2 D.
+CONTRADICT = {
+    ("hull", "beam", "low"), ("motor", "mass", "high"), ("propeller", "diameter", "high"),
+    ("propeller", "pitch", "low"), ("propeller", "pitch", "high"), ("pack", "mass", "high"),
+}  # fmt: skip
 JSON = st.recursive(
     st.none()
     | st.booleans()
@@ -53,7 +59,7 @@ def test_any_json_is_refused_in_words(client, body):
 
 
 @QUIET
-@given(st.sampled_from([f for f in FIELDS if f.part != "conditions"]), JSON)
+@given(st.sampled_from(FIELDS), JSON)
 def test_any_json_in_any_field_is_refused_or_computed(client, row, value):
     document = copy.deepcopy(samples.MONO)
     document.setdefault(row.part, {})[row.key] = value
@@ -61,9 +67,7 @@ def test_any_json_in_any_field_is_refused_or_computed(client, row, value):
     assert answer.status_code == 200 or is_problem(answer), answer.text
 
 
-EDGES = [
-    (row, edge) for row in FIELDS if row.type == "quantity" and row.part != "conditions" for edge in ("low", "high")
-]
+EDGES = [(row, edge) for row in FIELDS if row.type == "quantity" for edge in ("low", "high")]
 
 
 @pytest.mark.parametrize(("row", "edge"), EDGES, ids=[f"{r.part}.{r.key} {e}" for r, e in EDGES])
@@ -71,9 +75,10 @@ def test_the_edge_of_every_range_gives_a_forecast_without_a_hole(client, row, ed
     document = copy.deepcopy(samples.MONO)
     document.setdefault(row.part, {})[row.key] = q(getattr(row, edge), row.unit)
     answer = client.post("/api/forecast", json=document)
-    if answer.status_code != 200:
+    if (row.part, row.key, edge) in CONTRADICT:
         assert is_problem(answer), answer.text
         return
+    assert answer.status_code == 200, answer.text
     body = answer.json()
     if body["runs"]:
         speed = body["point"]["speed_mps"]
