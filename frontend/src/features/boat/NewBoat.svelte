@@ -93,7 +93,7 @@
         <h1>A new boat</h1>
         <p class="quiet">
           Enter what is printed on the parts. Empty fields are estimated and marked as guesses.
-          {#if left}<b>{left}</b> {left === 1 ? 'number' : 'numbers'} to the first forecast.{/if}
+          {#if left}<b>{left}</b> more {left === 1 ? 'number' : 'numbers'} needed for a forecast.{/if}
         </p>
       {/if}
     </div>

@@ -65,7 +65,7 @@
           <Verdict verdict={setup.verdict} />
           <div class="change">
             {#if setup.changes.length}<Changes changes={setup.changes as Difference[]} />{:else}<span class="quiet"
-                >the first</span
+                >First setup</span
               >{/if}
           </div>
         </div>

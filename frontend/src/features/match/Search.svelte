@@ -72,7 +72,7 @@
   <p class="counts">
     {grouped(result.tried, 0)} drives tried, {grouped(result.holding, 0)} hold every limit{result.left_out
       ? `, ${grouped(result.left_out, 0)} left out`
-      : ''}. These nobody beats:
+      : ''}. Best trade-offs:
   </p>
   {#if !result.found.length}
     <Notice>No combination works. Vary more parts, or relax the mass or budget limits in Aim.</Notice>
