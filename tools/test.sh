@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # All checks, with the time each part took. Needs tools/setup.sh test before.
-# What fails fastest comes first; every part uses two cores. With words behind it, it hands them to pytest.
+# With words behind it, it hands them to pytest.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 unset PYTHONDONTWRITEBYTECODE || true
@@ -23,14 +23,23 @@ part() {
   took+=("$(printf '%4d s  %s' $((SECONDS - start)) "$name")")
 }
 
-# beside COMMAND...: commands side by side, each a lane of its own; fails where any does
+# beside COMMAND...: commands side by side, each a lane of its own; the first that fails ends the others
 beside() {
   local lanes=() failed=0 k
+  set -m
   for k in $(seq $#); do
     (eval "${!k}") >"$log/lane$k" 2>&1 &
     lanes+=($!)
   done
-  for k in "${!lanes[@]}"; do wait "${lanes[$k]}" || failed=1; done
+  for k in $(seq $#); do
+    if ! wait -n "${lanes[@]}"; then
+      failed=1
+      for k in "${lanes[@]}"; do kill -- "-$k" 2>/dev/null || true; done
+      break
+    fi
+  done
+  wait || true
+  set +m
   for k in $(seq $#); do cat "$log/lane$k"; done
   return $failed
 }
@@ -41,10 +50,9 @@ front="cd frontend && npm run --silent check && npm run --silent lint && npm run
 # Compiled kernels run as they are and are not counted.
 covered="--cov=kunstflug.core --cov=kunstflug.wording --cov=kunstflug.documents --cov=kunstflug.files --cov-report=term:skip-covered"
 core="$py $covered src/kunstflug/core tests/core tests/wording tests/documents tests/files tests/pond"
-use="$py tests/services tests/web"
-part "lint, types, import contracts; front end: types, lint, unit tests" beside "$lint" "$front"
-# Three lanes on two cores: the whole program mostly waits for its own processes.
-part "tests: core, then use cases and API; the browser, then fuzz and database; the whole program" beside \
-  "$core && $use" "$py tests/browser && $py tests/fuzz tests/store" "$py --durations=5 tests/launch"
+# Four lanes on two cores: the whole program and the browser mostly wait for their own processes.
+part "lint, types, contracts and front end, then the whole program; core, then API; use cases; browser, fuzz, database" beside \
+  "($lint) && ($front) && echo lint, types and front end passed in \$SECONDS s && $py --durations=5 tests/launch" "$core && $py tests/web" "$py tests/services && $py tests/fuzz" \
+  "$py tests/browser && $py tests/store"
 printf '\n== all of it, in %d s\n' "$SECONDS"
 printf '%s\n' "${took[@]}"

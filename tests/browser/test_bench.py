@@ -130,7 +130,7 @@ def test_the_build_list_goes_on_paper(page, site):
     page.goto(f"/setups/{fitted_boat(site, 'Printed')}/fit")
     page.get_by_role("button", name="build list").click()
     expect(page.get_by_role("checkbox").first).to_be_visible()
-    titles = page.locator("ol .what b, ol .what strong, ol .title").all_inner_texts()
+    titles = page.locator("ol li b").all_inner_texts()
     document = pypdfium2.PdfDocument(io.BytesIO(page.pdf(format="A4")))
     text = " ".join(p.get_textpage().get_text_range() for p in document)
     document.close()
@@ -214,11 +214,11 @@ def test_water_is_moved_by_keyboard_and_kept(page, site):
     motor.click()
     with page.expect_response("**/api/circuit"):
         motor.press("ArrowRight")
-    names = [n.split("\n")[0] for n in page.locator(".piece .name").all_inner_texts()]
+    names = page.locator(".piece .name").all_text_contents()
     assert names.index("motor") == 3
     with page.expect_response("**/api/circuit"):
         page.get_by_role("button", name="split with a Y").click()
-    expect(page.get_by_role("group", name="Water circuit").get_by_text("Y", exact=True)).to_be_visible()
+    expect(page.get_by_role("group", name="Water circuit").get_by_text("Y-piece", exact=True)).to_be_visible()
     with page.expect_response("**/api/circuit"):
         page.get_by_role("button", name="Undo", exact=True).click()
     with page.expect_response(lambda r: r.request.method == "PUT"):
@@ -269,7 +269,7 @@ def test_found_compared_and_buried(page, site):
     for kv in (1700, 2500):
         shelf.add_part(site.store, "motor", {**FITTED["motor"], "kv": q(kv, "rpm/V"), "name": f"bench {kv}"})
     page.goto("/shelf")
-    page.get_by_placeholder("Find:").fill("bench")
+    page.get_by_label("Find by size or words").fill("bench")
     for name in ("compare bench 1700", "compare bench 2500"):
         page.get_by_role("checkbox", name=name).check()
     page.get_by_label("Boat", exact=True).select_option(label="Shelved")
@@ -310,7 +310,7 @@ def test_keys_lead_to_shelf_and_bench(page, site):
     page.goto(f"/setups/{fitted_boat(site, 'Keys')}/match")
     expect(page.get_by_test_id("speed")).to_be_visible()
     page.keyboard.press("/")
-    expect(page.get_by_placeholder("Find:")).to_be_focused()
+    expect(page.get_by_label("Find by size or words")).to_be_focused()
     page.keyboard.type("3m")  # letters belong to the field, not to the course
     expect(page.get_by_role("heading", name="Shelf")).to_be_visible()
     page.keyboard.press("Escape")

@@ -103,7 +103,7 @@ def test_adopt_by_enter_makes_a_setup_and_the_old_one_stays(page, site):
 def test_swap_from_the_shelf(page):
     page.goto("/")
     page.get_by_role("button", name="swap the propeller").click()
-    page.get_by_label("Find by size or words").fill("48")
+    page.get_by_label("Find by size or name").fill("48")
     page.get_by_role("button", name="48 x 1.4").click()
     expect(page.get_by_role("region", name="Draft")).to_contain_text("42 x 1.4 → 48 x 1.4")
     page.get_by_role("button", name="Discard changes").click()
@@ -243,7 +243,7 @@ def test_the_simulated_pond_and_the_comparison(page, site):
     expect(page.get_by_test_id("both-ways")).to_be_visible()
     expect(page.get_by_label("motor front, °C")).not_to_have_value("")
     page.get_by_role("link", name="Compare").click()
-    table = page.get_by_role("table")
+    table = page.get_by_role("table", name="Forecast and result")
     for what in ("Top speed, average of both directions", "Current", "Loaded rpm", "Pack under load"):
         expect(table).to_contain_text(what)
     expect(table.get_by_text("held").or_(table.get_by_text("missed")).first).to_be_visible()
@@ -350,8 +350,7 @@ def test_an_address_that_leads_nowhere(page):
 def test_walking_the_single_changes_and_adopting_one(page, site):
     setup = fresh_boat(site, "Walked")
     page.goto(f"/setups/{setup}/match")
-    first = page.get_by_role("row").nth(1)
-    expect(first).to_be_visible()
+    expect(page.get_by_role("table", name="Single changes").get_by_role("row").nth(1)).to_be_visible()
     before = speed(page)
     with page.expect_response("**/api/draft"):
         page.keyboard.press("]")

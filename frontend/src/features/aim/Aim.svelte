@@ -1,4 +1,8 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Input from 'flowbite-svelte/Input.svelte';
+  import Label from 'flowbite-svelte/Label.svelte';
+
   import { api, ask, Problem, type Answer, type Backward, type Forecast, type SetupView } from '$lib/api/client';
   import PowerChart from '$lib/charts/PowerChart.svelte';
   import { aim, type Lock } from '$lib/state/aim.svelte';
@@ -10,10 +14,13 @@
   import Notice from '$lib/ui/Notice.svelte';
   import SchoolSwitch from '$lib/ui/SchoolSwitch.svelte';
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
+  import Small from '$lib/ui/Small.svelte';
+  import { chip } from '$lib/ui/theme';
+  import { typed, typedNumber } from '$lib/ui/typed';
   import { toSi, trimmed, units } from '$lib/units/units.svelte';
 
-  import Answers from './Answers.svelte';
   import { changesOf } from './aim';
+  import Answers from './Answers.svelte';
 
   let setup = $state<SetupView | undefined>();
   let forecast = $state<Forecast | undefined>();
@@ -91,11 +98,6 @@
     aim.locked = aim.locked.includes(part) ? aim.locked.filter((p) => p !== part) : [...aim.locked, part];
     said();
   }
-  function numberFrom(event: Event): number | undefined {
-    const text = (event.currentTarget as HTMLInputElement).value.replace(',', '.').trim();
-    const value = Number(text);
-    return text === '' || !Number.isFinite(value) || value < 0 ? undefined : value;
-  }
   function tryIt(found: Answer): void {
     if (!setup) return;
     keep(`draft.${setup.id}`, { changes: changesOf(found, setup.document, aim.locked), shelf: {} });
@@ -108,88 +110,88 @@
 {#if failed}
   <Notice kind="problem">
     {failed.message}
-    <button class="plain" onclick={() => here.setupId && load(here.setupId)}>Try again</button>
+    <Button color="alternative" onclick={() => here.setupId && load(here.setupId)}>Try again</Button>
   </Notice>
 {:else if setup && forecast}
-  <div class="title">
+  <div class="flex items-baseline gap-4 flex-wrap mb-2.5">
     <h1>{here.boat?.name ?? ''}</h1>
     <SetupPicker {setup} mark="aim" onchanged={() => load(setup?.id ?? 0)} />
   </div>
-  <div class="sheet">
-    <section class="say">
-      <h2>Goal</h2>
+  <div class="grid grid-cols-[minmax(0,1fr)_minmax(0,1.6fr)] gap-9.5 max-md:grid-cols-[minmax(0,1fr)]">
+    <section>
+      <h2 class="mb-1">Goal</h2>
       <DutyForm onchange={work} />
-      <label class="wish">
-        <span>Target speed</span>
-        <input
+      <Label class="mt-2 flex items-baseline gap-2.5">
+        <span class="whitespace-nowrap">Target speed</span>
+        <Input
           inputmode="decimal"
           value={wish}
           placeholder={units.show(wantedMps, 'speed', 0).text}
-          oninput={(e) => wished(e.currentTarget.value)}
+          oninput={(e) => wished(typed(e))}
+          class="w-32! bg-transparent px-0 text-[3.4rem] leading-none font-light font-stretch-[72%] placeholder:text-[3.4rem]"
         />
-        <span class="unit">{aim.wanted?.unit ?? wishUnit}</span>
-      </label>
-      <label class="line">
-        Full throttle for at least
-        <input
-          inputmode="decimal"
+        <span class="unit text-lg">{aim.wanted?.unit ?? wishUnit}</span>
+      </Label>
+      <div class="mt-2">
+        <Small
+          label="Full throttle for at least"
+          unit="minutes on one pack"
           value={aim.leastMinutes || ''}
           placeholder="any"
           onchange={(e) => {
-            aim.leastMinutes = Math.min(numberFrom(e) ?? 0, 60);
+            aim.leastMinutes = Math.min(typedNumber(e) ?? 0, 60);
             said();
           }}
         />
-        minutes on one pack
-      </label>
-      <h2>Parts to keep</h2>
-      <div class="locks" role="group" aria-label="Parts to keep">
-        <span class="lock held">Hull</span>
+      </div>
+      <h2 class="mt-4.5 mb-1">Parts to keep</h2>
+      <div class="flex flex-wrap gap-1.5" role="group" aria-label="Parts to keep">
+        <span class="inline-flex min-h-(--target) items-center bg-ink px-3 text-paper">Hull</span>
         {#each LOCKS as [part, words] (part)}
-          <button class="lock" aria-pressed={aim.locked.includes(part)} onclick={() => lock(part)}>{words}</button>
+          <Button aria-pressed={aim.locked.includes(part)} onclick={() => lock(part)} class={chip}>{words}</Button>
         {/each}
       </div>
-      <h2>Limits used</h2>
+      <h2 class="mt-4.5 mb-1">Limits used</h2>
       <SchoolSwitch onchange={work} />
-      <h2>Other limits</h2>
-      <div class="binds">
-        <label
-          >Budget <input
-            inputmode="decimal"
-            value={aim.budget ?? ''}
-            onchange={(e) => {
-              aim.budget = numberFrom(e);
-              void aim.save();
-            }}
-          /></label
-        >
-        <label
-          >Motor bay length, mm <input
-            inputmode="decimal"
-            value={aim.roomLength?.value ?? ''}
-            onchange={(e) => {
-              const value = numberFrom(e);
-              aim.roomLength = value === undefined ? undefined : { value, unit: 'mm', source: 'measured' };
-              void aim.save();
-            }}
-          /></label
-        >
-        <label
-          >Max. all-up mass, g <input
-            inputmode="decimal"
-            value={aim.mostMass?.value ?? ''}
-            onchange={(e) => {
-              const value = numberFrom(e);
-              aim.mostMass = value === undefined ? undefined : { value, unit: 'g', source: 'typed' };
-              void aim.save();
-            }}
-          /></label
-        >
+      <h2 class="mt-4.5 mb-1">Other limits</h2>
+      <div class="flex flex-wrap gap-x-5 gap-y-1.5">
+        <Small
+          label="Budget"
+          unit={units.currency}
+          wide
+          value={aim.budget ?? ''}
+          onchange={(e) => {
+            aim.budget = typedNumber(e);
+            void aim.save();
+          }}
+        />
+        <Small
+          label="Motor bay length"
+          unit="mm"
+          wide
+          value={aim.roomLength?.value ?? ''}
+          onchange={(e) => {
+            const value = typedNumber(e);
+            aim.roomLength = value === undefined ? undefined : { value, unit: 'mm', source: 'measured' };
+            said();
+          }}
+        />
+        <Small
+          label="Max. all-up mass"
+          unit="g"
+          wide
+          value={aim.mostMass?.value ?? ''}
+          onchange={(e) => {
+            const value = typedNumber(e);
+            aim.mostMass = value === undefined ? undefined : { value, unit: 'g', source: 'typed' };
+            said();
+          }}
+        />
       </div>
       {#if aim.problem}<Notice kind="problem">{aim.problem}</Notice>{/if}
     </section>
-    <section class="answer">
-      <h2>Shaft power needed at each speed</h2>
+    <section>
+      <h2 class="mb-1">Shaft power needed at each speed</h2>
       {#if answer}
         <PowerChart
           speedMps={answer.speed_mps}
@@ -211,89 +213,3 @@
 {:else}
   <p class="quiet">Loading…</p>
 {/if}
-
-<style>
-  .title {
-    display: flex;
-    align-items: baseline;
-    gap: 1rem;
-    flex-wrap: wrap;
-    margin-bottom: 0.6rem;
-  }
-  h2 {
-    margin: 1.1rem 0 0.3rem;
-  }
-  h2:first-child {
-    margin-top: 0;
-  }
-  .sheet {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1.6fr);
-    gap: 2.4rem;
-  }
-  .wish {
-    display: flex;
-    align-items: baseline;
-    gap: 0.6rem;
-    margin-top: 0.5rem;
-  }
-  .wish input {
-    width: 8rem;
-    font-size: 3.4rem;
-    font-weight: 300;
-    font-stretch: 72%;
-    line-height: 1;
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: transparent;
-    color: var(--ink);
-    padding: 0;
-  }
-  .wish .unit {
-    font-size: 1.1rem;
-  }
-  .line {
-    display: block;
-    margin-top: 0.5rem;
-    font-size: 0.92rem;
-  }
-  .line input,
-  .binds input {
-    width: 4rem;
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: transparent;
-    color: var(--ink);
-    min-height: calc(var(--target) * 0.8);
-    padding: 0 0.2rem;
-  }
-  .locks {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.35rem;
-  }
-  .lock {
-    min-height: var(--target);
-    display: inline-flex;
-    align-items: center;
-    padding: 0 0.7rem;
-    border: 1px solid var(--rule);
-  }
-  .lock[aria-pressed='true'],
-  .held {
-    background: var(--ink);
-    border-color: var(--ink);
-    color: var(--paper);
-  }
-  .binds {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.4rem 1.2rem;
-    font-size: 0.9rem;
-  }
-  @media (max-width: 760px) {
-    .sheet {
-      grid-template-columns: minmax(0, 1fr);
-    }
-  }
-</style>

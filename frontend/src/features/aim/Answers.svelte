@@ -1,7 +1,12 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+
   import type { Answer, Backward, Quantity } from '$lib/api/client';
   import Notice from '$lib/ui/Notice.svelte';
+  import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
+  import { row } from '$lib/ui/theme';
   import Verdict from '$lib/ui/Verdict.svelte';
+  import Wide from '$lib/ui/Wide.svelte';
   import { toSi, trimmed, units } from '$lib/units/units.svelte';
 
   /** The backward answer: for each number of cells the easiest drive, with the classes of all that goes with it. */
@@ -23,36 +28,40 @@
   </Notice>
 {/if}
 {#if answer.answers.length}
-  <div class="scroll">
-    <table>
-      <thead>
-        <tr
-          ><th>Cells</th><th class="n">KV</th><th>Propeller</th><th class="n">{units.unit('speed').unit}</th><th
-            class="n">A</th
-          ><th class="n">Loaded rpm</th><th class="n">Shaft power, W</th><th>Tightest limit</th><th></th></tr
-        >
-      </thead>
-      <tbody>
+  <Wide label="Drives that reach the speed">
+    <Table>
+      <TableHead>
+        <TableHeadCell>Cells</TableHeadCell><TableHeadCell class="n">KV</TableHeadCell><TableHeadCell
+          >Propeller</TableHeadCell
+        ><TableHeadCell class="n">{units.unit('speed').unit}</TableHeadCell><TableHeadCell class="n">A</TableHeadCell
+        ><TableHeadCell class="n">Loaded rpm</TableHeadCell><TableHeadCell class="n">Shaft power, W</TableHeadCell
+        ><TableHeadCell>Tightest limit</TableHeadCell><TableHeadCell>Verdict</TableHeadCell>
+      </TableHead>
+      <TableBody>
         {#each answer.answers as found, k (found.cells)}
-          <tr class:chosen={k === chosen}>
-            <td
-              ><button class="pick" aria-pressed={k === chosen} onclick={() => (chosen = k)}>{found.cells}S</button></td
+          <TableBodyRow class={[k === chosen && 'at']}>
+            <TableBodyCell
+              ><Button
+                aria-pressed={k === chosen}
+                onclick={() => (chosen = k)}
+                class={[row, 'min-w-9.5 font-semibold underline underline-offset-3']}>{found.cells}S</Button
+              ></TableBodyCell
             >
-            <td class="n">{Math.round(found.kv_rpm_per_v / 10) * 10}</td>
-            <td>{units.text(found.diameter_m, 'length')} × {found.pitch_ratio.toFixed(2)}</td>
-            <td class="n">{units.show(found.speed_mps, 'speed', 0).text}</td>
-            <td class="n">{Math.round(found.current_a)}</td>
-            <td class="n">{units.show(found.rpm, 'rotation').text}</td>
-            <td class="n">{Math.round(found.shaft_power_w)}</td>
-            <td>{Math.round(found.use * 100)}% of {found.tightest.toLowerCase()}</td>
-            <td><Verdict verdict={found.verdict} /></td>
-          </tr>
+            <TableBodyCell class="n">{Math.round(found.kv_rpm_per_v / 10) * 10}</TableBodyCell>
+            <TableBodyCell>{units.text(found.diameter_m, 'length')} × {found.pitch_ratio.toFixed(2)}</TableBodyCell>
+            <TableBodyCell class="n">{units.show(found.speed_mps, 'speed', 0).text}</TableBodyCell>
+            <TableBodyCell class="n">{Math.round(found.current_a)}</TableBodyCell>
+            <TableBodyCell class="n">{units.show(found.rpm, 'rotation').text}</TableBodyCell>
+            <TableBodyCell class="n">{Math.round(found.shaft_power_w)}</TableBodyCell>
+            <TableBodyCell>{Math.round(found.use * 100)}% of {found.tightest.toLowerCase()}</TableBodyCell>
+            <TableBodyCell><Verdict verdict={found.verdict} /></TableBodyCell>
+          </TableBodyRow>
         {/each}
-      </tbody>
-    </table>
-  </div>
+      </TableBody>
+    </Table>
+  </Wide>
   {#if picked}
-    <p class="needs">
+    <p class="max-w-[75ch]">
       It needs a controller rated <b>{picked.controller_class_a} A</b>, a motor of about
       <b>{units.text(picked.motor_kg, 'mass')}</b> ({units.text(picked.motor_room_m, 'length', 0)} with its wires, at today's
       can diameter){#if room && picked.motor_room_m > toSi(room)},
@@ -63,31 +72,6 @@
       pins. Full throttle lasts
       <b>{Math.round(picked.run_s)} s</b>.
     </p>
-    <button class="plain strong" onclick={() => ontry(picked)}>Try in Match</button>
+    <Button onclick={() => ontry(picked)}>Try in Match</Button>
   {/if}
 {/if}
-
-<style>
-  .scroll {
-    overflow-x: auto;
-  }
-  td,
-  th {
-    padding: 0.1rem 0.8rem 0.1rem 0;
-    white-space: nowrap;
-  }
-  .pick {
-    font-weight: 650;
-    min-height: calc(var(--target) * 0.85);
-    min-width: 2.4rem;
-    text-align: left;
-    text-decoration: underline;
-    text-underline-offset: 3px;
-  }
-  .chosen td {
-    background: var(--water-pale);
-  }
-  .needs {
-    max-width: 75ch;
-  }
-</style>

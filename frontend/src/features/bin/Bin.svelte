@@ -1,8 +1,11 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
   import Modal from 'flowbite-svelte/Modal.svelte';
   import { onMount } from 'svelte';
 
   import Notice from '$lib/ui/Notice.svelte';
+  import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
+  import { link } from '$lib/ui/theme';
   import { day } from '$lib/units/day';
 
   import { BinState } from './bin.svelte';
@@ -17,66 +20,65 @@
 {#if bin.problem}
   <Notice kind="problem">
     {bin.problem.message}
-    <button class="plain" onclick={() => bin.load()}>Load again</button>
+    <Button color="alternative" onclick={() => bin.load()}>Load again</Button>
   </Notice>
 {/if}
 {#if bin.phase === 'loading'}
   <p class="quiet">Loading the bin…</p>
 {:else if bin.phase === 'ready'}
-  <section>
-    <h2>Bin</h2>
+  <section class="mt-4 mb-7 max-w-256">
+    <h2 class="mb-1.5">Bin</h2>
     {#if bin.binned.length}
-      <table>
-        <thead
-          ><tr
-            ><th>Kind</th><th>Name</th><th>Includes</th><th>Deleted</th><th
-              ><span class="visually-hidden">Actions</span></th
-            ></tr
-          ></thead
+      <Table>
+        <TableHead
+          ><TableHeadCell>Kind</TableHeadCell><TableHeadCell>Name</TableHeadCell><TableHeadCell>Includes</TableHeadCell
+          ><TableHeadCell>Deleted</TableHeadCell><TableHeadCell
+            ><span class="visually-hidden">Actions</span></TableHeadCell
+          ></TableHead
         >
-        <tbody>
+        <TableBody>
           {#each bin.binned as one (`${one.kind} ${one.id}`)}
-            <tr>
-              <td class="quiet">{one.kind.replace('-', ' ')}</td>
-              <td><b>{one.name}</b></td>
-              <td>{one.with_it}</td>
-              <td>{day(one.deleted_at)}</td>
-              <td class="n">
-                <button class="link" onclick={() => bin.putBack(one)}>Restore</button>
-                <button class="link" onclick={() => (bin.asked = one)}>Delete for good</button>
-              </td>
-            </tr>
+            <TableBodyRow>
+              <TableBodyCell class="quiet">{one.kind.replace('-', ' ')}</TableBodyCell>
+              <TableBodyCell><b>{one.name}</b></TableBodyCell>
+              <TableBodyCell>{one.with_it}</TableBodyCell>
+              <TableBodyCell>{day(one.deleted_at)}</TableBodyCell>
+              <TableBodyCell class="n">
+                <Button onclick={() => bin.putBack(one)} class={link}>Restore</Button>
+                <Button onclick={() => (bin.asked = one)} class={[link, 'ms-3.5']}>Delete for good</Button>
+              </TableBodyCell>
+            </TableBodyRow>
           {/each}
-        </tbody>
-      </table>
+        </TableBody>
+      </Table>
     {:else}
       <p class="quiet">
         The bin is empty. Deleted boats, setups, runs, parts and logs stay here until you delete them for good.
       </p>
     {/if}
   </section>
-  <section>
-    <h2>Archived boats</h2>
+  <section class="mt-4 mb-7 max-w-256">
+    <h2 class="mb-1.5">Archived boats</h2>
     {#if bin.archived.length}
-      <table>
-        <thead
-          ><tr
-            ><th>boat</th><th class="n">setups</th><th class="n">runs</th><th
-              ><span class="visually-hidden">Actions</span></th
-            ></tr
-          ></thead
+      <Table>
+        <TableHead
+          ><TableHeadCell>Boat</TableHeadCell><TableHeadCell class="n">Setups</TableHeadCell><TableHeadCell class="n"
+            >runs</TableHeadCell
+          ><TableHeadCell><span class="visually-hidden">Actions</span></TableHeadCell></TableHead
         >
-        <tbody>
+        <TableBody>
           {#each bin.archived as boat (boat.id)}
-            <tr>
-              <td><b>{boat.name}</b> <span class="quiet">{boat.hull_type}</span></td>
-              <td class="n">{boat.setups}</td>
-              <td class="n">{boat.runs}</td>
-              <td class="n"><button class="link" onclick={() => bin.takeOut(boat)}>Move back to the boats</button></td>
-            </tr>
+            <TableBodyRow>
+              <TableBodyCell><b>{boat.name}</b> <span class="quiet">{boat.hull_type}</span></TableBodyCell>
+              <TableBodyCell class="n">{boat.setups}</TableBodyCell>
+              <TableBodyCell class="n">{boat.runs}</TableBodyCell>
+              <TableBodyCell class="n"
+                ><Button onclick={() => bin.takeOut(boat)} class={link}>Move back to the boats</Button></TableBodyCell
+              >
+            </TableBodyRow>
           {/each}
-        </tbody>
-      </table>
+        </TableBody>
+      </Table>
     {:else}
       <p class="quiet">No archived boats. Archive a boat you no longer race: its setups and runs are kept.</p>
     {/if}
@@ -91,33 +93,13 @@
   title="Delete for good?"
   aria-label="Delete for good?"
   size="sm"
-  class="sheet-modal"
 >
   <p>
     <b>{bin.asked?.name}</b>{bin.asked?.with_it ? ` with ${bin.asked.with_it}` : ''} cannot be restored after this, except
     from a backup.
   </p>
-  <div class="choose">
-    <button class="plain strong" onclick={() => bin.destroy()}>Delete for good</button>
-    <button class="plain" onclick={() => (bin.asked = undefined)}>Keep in bin</button>
+  <div class="flex gap-2 mt-4">
+    <Button onclick={() => bin.destroy()}>Delete for good</Button>
+    <Button color="alternative" onclick={() => (bin.asked = undefined)}>Keep in bin</Button>
   </div>
 </Modal>
-
-<style>
-  section {
-    margin: 1rem 0 1.8rem;
-    max-width: 64rem;
-  }
-  td,
-  th {
-    padding: 0.3rem 0.9rem 0.3rem 0;
-  }
-  .n button + button {
-    margin-left: 0.9rem;
-  }
-  .choose {
-    display: flex;
-    gap: 0.5rem;
-    margin-top: 1rem;
-  }
-</style>

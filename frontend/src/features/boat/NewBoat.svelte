@@ -1,14 +1,17 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+
   import type { Field } from '$lib/api/client';
   import BoatOutline from '$lib/drawing/BoatOutline.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { go, pathTo } from '$lib/state/go';
+  import Entry from '$lib/ui/Entry.svelte';
   import Notice from '$lib/ui/Notice.svelte';
+  import { link } from '$lib/ui/theme';
   import Verdict from '$lib/ui/Verdict.svelte';
   import { toSi, unitLabel, units } from '$lib/units/units.svelte';
 
   import { BoatState, FIRST } from './boat.svelte';
-  import Entry from '$lib/ui/Entry.svelte';
 
   const boat = new BoatState(
     () => boathouse.vocabulary.fields,
@@ -68,13 +71,13 @@
 <svelte:head><title>New boat · Kunstflug</title></svelte:head>
 
 <form onsubmit={save} novalidate>
-  <div class="head">
-    <div class="drawn"><BoatOutline {type} lengthM={length} wide={220} /></div>
-    <div class="answer" aria-live="polite">
+  <div class="flex items-center gap-8 min-h-26 flex-wrap">
+    <div class="max-md:hidden"><BoatOutline {type} lengthM={length} wide={220} /></div>
+    <div class="flex-[1_1_22rem]" aria-live="polite">
       {#if boat.forecast?.runs}
-        <span class="big">{units.show(boat.forecast.point.speed_mps.value, 'speed', 0).text}</span><span class="unit"
-          >{units.unit('speed').unit}</span
-        >
+        <span class="text-[4.4rem] font-light font-stretch-[72%] leading-[0.9]"
+          >{units.show(boat.forecast.point.speed_mps.value, 'speed', 0).text}</span
+        ><span class="unit">{units.unit('speed').unit}</span>
         <div>
           80 % between {units.show(boat.forecast.point.speed_mps.low, 'speed', 0).text} and {units.show(
             boat.forecast.point.speed_mps.high,
@@ -88,10 +91,10 @@
           <Verdict verdict={boat.forecast.verdict} />
         </div>
       {:else if boat.forecast}
-        <p class="refusal">{boat.forecast.refusal}</p>
+        <p class="my-1 max-w-[60ch] border-l-6 border-double border-l-vermilion pl-3">{boat.forecast.refusal}</p>
       {:else}
-        <h1>A new boat</h1>
-        <p class="quiet">
+        <h1 class="text-[1.6rem] m-0">A new boat</h1>
+        <p class="quiet my-1 max-w-[60ch]">
           Enter what is printed on the parts. Empty fields are estimated and marked as guesses.
           {#if left}<b>{left}</b> more {left === 1 ? 'number' : 'numbers'} needed for a forecast.{/if}
         </p>
@@ -99,7 +102,7 @@
     </div>
   </div>
 
-  <div class="name">
+  <div class="flex gap-5.5 flex-wrap mt-2.5 mb-4">
     <Entry
       label="Boat name"
       value={boat.typed.name ?? ''}
@@ -118,10 +121,12 @@
     />
   </div>
 
-  <div class="stations">
+  <div class="grid grid-cols-[repeat(5,minmax(0,1fr))] border-t border-t-ink max-md:grid-cols-[minmax(0,1fr)]">
     {#each parts as part (part)}
-      <fieldset>
-        <legend>{TITLES[part]}</legend>
+      <fieldset
+        class="m-0 min-w-0 border-l border-l-hair px-3.5 py-1.5 first:border-l-0 first:pl-0 max-md:border-l-0 max-md:border-b max-md:border-b-hair max-md:py-1.5 max-md:px-0"
+      >
+        <legend class="float-left mb-1 w-full p-0 font-semibold">{TITLES[part]}</legend>
         {#each [...fieldsOf(part, true), ...(more[part] ? fieldsOf(part, false) : [])] as field (field.key)}
           {@const path = `${part}.${field.key}`}
           <Entry
@@ -136,109 +141,20 @@
             oninput={(text) => boat.set(path, text)}
           />
         {/each}
-        <button
-          type="button"
-          class="more"
+        <Button
           aria-expanded={more[part] ?? false}
           onclick={() => (more[part] = !more[part])}
+          class={[link, 'clear-both']}
         >
-          {more[part] ? 'less' : 'More details'}<span class="visually-hidden"> about the {part}</span>
-        </button>
+          {more[part] ? 'Fewer details' : 'More details'}<span class="visually-hidden"> about the {part}</span>
+        </Button>
       </fieldset>
     {/each}
   </div>
 
   {#if boat.problem}<Notice kind="problem">{boat.problem.message}</Notice>{/if}
-  <div class="do">
-    <button class="plain strong" disabled={boat.saving}>{boat.saving ? 'Saving…' : 'Save boat'}</button>
+  <div class="flex items-center gap-4 mt-4">
+    <Button type="submit" disabled={boat.saving}>{boat.saving ? 'Saving…' : 'Save boat'}</Button>
     {#if tried && left}<span class="stop">{left} {left === 1 ? 'number is' : 'numbers are'} still missing</span>{/if}
   </div>
 </form>
-
-<style>
-  .head {
-    display: flex;
-    align-items: center;
-    gap: 2rem;
-    min-height: 104px;
-    flex-wrap: wrap;
-  }
-  .answer {
-    flex: 1 1 22rem;
-  }
-  .big {
-    font-size: 4.4rem;
-    font-weight: 300;
-    font-stretch: 72%;
-    line-height: 0.9;
-  }
-  h1 {
-    font-size: 1.6rem;
-    margin: 0;
-  }
-  p {
-    margin: 0.2rem 0;
-    max-width: 60ch;
-  }
-  .refusal {
-    border-left: 6px double var(--vermilion);
-    padding-left: 0.8rem;
-  }
-  .name {
-    display: flex;
-    gap: 1.4rem;
-    flex-wrap: wrap;
-    margin: 0.6rem 0 1rem;
-  }
-  .stations {
-    display: grid;
-    grid-template-columns: repeat(5, minmax(0, 1fr));
-    border-top: 1px solid var(--ink);
-  }
-  fieldset {
-    border: 0;
-    border-left: 1px solid var(--hair);
-    margin: 0;
-    padding: 0.4rem 0.9rem;
-    min-width: 0;
-  }
-  fieldset:first-child {
-    border-left: 0;
-    padding-left: 0;
-  }
-  legend {
-    font-weight: 600;
-    float: left;
-    width: 100%;
-    padding: 0;
-    margin-bottom: 0.3rem;
-  }
-  .more {
-    clear: both;
-    color: var(--water);
-    text-decoration: underline;
-    text-underline-offset: 2px;
-    min-height: var(--target);
-    font-size: 0.9rem;
-    text-align: left;
-  }
-  .do {
-    display: flex;
-    align-items: center;
-    gap: 1rem;
-    margin-top: 1rem;
-  }
-  @media (max-width: 760px) {
-    .stations {
-      grid-template-columns: minmax(0, 1fr);
-    }
-    fieldset {
-      border-left: 0;
-      border-bottom: 1px solid var(--hair);
-      padding: 0.4rem 0;
-    }
-    .drawn {
-      display: none;
-    }
-  }
-</style>

@@ -1,6 +1,9 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+
   import { here } from '$lib/state/here.svelte';
   import Notice from '$lib/ui/Notice.svelte';
+  import { link } from '$lib/ui/theme';
 
   import { CompareState } from './compare.svelte';
   import Results from './Results.svelte';
@@ -24,16 +27,16 @@
 {#if compare.failed}
   <Notice kind="problem">
     {compare.failed.message}
-    <button class="plain" onclick={() => here.setupId && load(here.setupId)}>Try again</button>
+    <Button color="alternative" onclick={() => here.setupId && load(here.setupId)}>Try again</Button>
   </Notice>
 {:else if trail}
   <h1>{trail.boat_name}</h1>
-  <p class="quiet lead">
+  <p class="quiet max-w-[70ch] mt-1 mb-4">
     Setups in order: what changed, the forecast (dashed, with its 80 % band) and the measured speed (solid). Measured
     speed is the average of both directions, so a steady wind cancels out.
   </p>
   {#if compare.problem}<Notice kind="problem">{compare.problem.message}</Notice>{/if}
-  {#if trail.older}<button class="link" onclick={() => compare.olderSetups()}>Show older setups</button>{/if}
+  {#if trail.older}<Button onclick={() => compare.olderSetups()} class={link}>Show older setups</Button>{/if}
   <Trail {trail} current={here.setupId} />
   {#if ran}
     <Results {trail} onolder={(id) => compare.olderRuns(id)} />
@@ -43,10 +46,3 @@
 {:else}
   <p class="quiet">Loading setups and runs…</p>
 {/if}
-
-<style>
-  .lead {
-    max-width: 70ch;
-    margin: 0.2rem 0 1rem;
-  }
-</style>

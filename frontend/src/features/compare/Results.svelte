@@ -1,5 +1,10 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+
   import type { TrailView } from '$lib/api/client';
+  import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
+  import { link } from '$lib/ui/theme';
+  import Wide from '$lib/ui/Wide.svelte';
   import { shortDay } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
@@ -21,36 +26,39 @@
 </script>
 
 <section>
-  <h2>Forecast and result</h2>
-  <div class="scroll">
-    <table>
-      <thead>
-        <tr
-          ><th>Setup, run</th><th>Quantity</th><th class="n">Forecast</th><th class="n">80 % band</th><th class="n"
-            >Measured</th
-          ><th class="n">Difference</th><th>In band</th></tr
-        >
-      </thead>
-      <tbody>
+  <h2 class="mt-6.5 mb-1.5">Forecast and result</h2>
+  <Wide label="Forecast and result">
+    <Table aria-label="Forecast and result">
+      <TableHead>
+        <TableHeadCell>Setup, run</TableHeadCell><TableHeadCell>Quantity</TableHeadCell><TableHeadCell class="n"
+          >Forecast</TableHeadCell
+        ><TableHeadCell class="n">80 % band</TableHeadCell><TableHeadCell class="n">Measured</TableHeadCell
+        ><TableHeadCell class="n">Difference</TableHeadCell><TableHeadCell>In band</TableHeadCell>
+      </TableHead>
+      <TableBody>
         {#each rows as { setup, run, m, first, count } (`${run.run_id}-${m.label}`)}
-          <tr class:first>
-            {#if first}<th rowspan={count} scope="rowgroup"
-                >{setup.name}<br /><span class="quiet">{shortDay(run.started_at)}</span></th
+          <TableBodyRow class={first ? 'border-t border-rule' : ''}>
+            {#if first}<TableHeadCell rowspan={count} scope="rowgroup" class="pt-1 align-top font-semibold text-ink"
+                >{setup.name}<br /><span class="quiet">{shortDay(run.started_at)}</span></TableHeadCell
               >{/if}
-            <td>{m.label}</td>
-            <td class="n forecast">{units.text(m.forecast, m.dimension)}</td>
-            <td class="n quiet">{units.show(m.low, m.dimension).text} to {units.show(m.high, m.dimension).text}</td>
-            <td class="n"><b>{units.text(m.measured, m.dimension)}</b></td>
-            <td class="n">{signed(off(m.measured, m.forecast))}</td>
-            <td>{m.inside === null ? '' : m.inside ? 'held' : 'missed'}</td>
-          </tr>
+            <TableBodyCell>{m.label}</TableBodyCell>
+            <TableBodyCell class="n underline decoration-water decoration-dashed decoration-1 underline-offset-3"
+              >{units.text(m.forecast, m.dimension)}</TableBodyCell
+            >
+            <TableBodyCell class="n quiet"
+              >{units.show(m.low, m.dimension).text} to {units.show(m.high, m.dimension).text}</TableBodyCell
+            >
+            <TableBodyCell class="n"><b>{units.text(m.measured, m.dimension)}</b></TableBodyCell>
+            <TableBodyCell class="n">{signed(off(m.measured, m.forecast))}</TableBodyCell>
+            <TableBodyCell>{m.inside === null ? '' : m.inside ? 'held' : 'missed'}</TableBodyCell>
+          </TableBodyRow>
         {/each}
-      </tbody>
-    </table>
-  </div>
+      </TableBody>
+    </Table>
+  </Wide>
   {#each trail.setups.filter((s) => s.runs_in_all > s.runs.length) as setup (setup.setup_id)}
     <p>
-      <button class="link" onclick={() => onolder(setup.setup_id)}>Show older runs of {setup.name}</button>
+      <Button onclick={() => onolder(setup.setup_id)} class={link}>Show older runs of {setup.name}</Button>
       <span class="quiet">{setup.runs.length} of {setup.runs_in_all} shown</span>
     </p>
   {/each}
@@ -61,31 +69,3 @@
     The 80 % band should contain four results in five. If it misses more often, one of the boat's numbers is wrong.
   </p>
 </section>
-
-<style>
-  h2 {
-    margin: 1.6rem 0 0.4rem;
-  }
-  .scroll {
-    overflow-x: auto;
-  }
-  tbody th {
-    vertical-align: top;
-    font-weight: 600;
-  }
-  td,
-  th {
-    padding: 0.22rem 0.9rem 0.22rem 0;
-  }
-  td {
-    border-bottom: 0; /* a rule between runs, none within one */
-  }
-  tr.first > * {
-    border-top: 1px solid var(--hair);
-  }
-  .forecast {
-    text-decoration: underline dashed 1px;
-    text-underline-offset: 3px;
-    text-decoration-color: var(--water);
-  }
-</style>

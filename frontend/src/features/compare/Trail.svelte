@@ -25,14 +25,20 @@
   const HEAD = 26;
 </script>
 
-<div class="trail" style:--gutter="{gutter}px">
-  <div class="scale" bind:clientWidth={width}>
+<div class="relative max-md:[--gutter:0px]!" style:--gutter="{gutter}px">
+  <div class="relative ml-[calc(var(--gutter)+17rem)] max-md:ml-[var(--gutter)]" bind:clientWidth={width}>
     <svg {width} height={HEAD} aria-hidden="true">
       {#each ticks as t (t)}<text x={x(t)} y="14" class="tick" text-anchor="middle">{t}</text>{/each}
     </svg>
-    <span class="unit">{units.unit('speed').unit}</span>
+    <span class="unit absolute -top-3.5 right-0">{units.unit('speed').unit}</span>
   </div>
-  <svg class="line" width={gutter} height={trail.setups.length * ROW} style:top="{HEAD}px" aria-hidden="true">
+  <svg
+    class="absolute left-0 max-md:hidden"
+    width={gutter}
+    height={trail.setups.length * ROW}
+    style:top="{HEAD}px"
+    aria-hidden="true"
+  >
     {#each nodes as node (node.id)}
       {#if node.parentRow !== undefined && node.parentLane !== undefined}
         {@const y0 = node.parentRow * ROW + 24}
@@ -57,13 +63,17 @@
       />
     {/each}
   </svg>
-  <ol>
+  <ol class="list-none m-0 p-0">
     {#each trail.setups as setup, k (setup.setup_id)}
-      <li style:min-height="{ROW}px">
-        <div class="words">
-          <a class="name" href={pathTo('match', setup.setup_id)}>{k + 1} · {setup.name}</a>
+      <li
+        style:min-height="{ROW}px"
+        class="grid grid-cols-[17rem_minmax(0,1fr)] pl-[var(--gutter)] border-t border-t-hair max-md:grid-cols-[minmax(0,1fr)]"
+      >
+        <div class="pr-3 pl-0 pt-2.5 pb-1 text-[0.92rem]">
+          <a class="font-[650] text-base text-ink mr-2" href={pathTo('match', setup.setup_id)}>{k + 1} · {setup.name}</a
+          >
           <Verdict verdict={setup.verdict} />
-          <div class="change">
+          <div class="mt-0.5 text-[0.88rem]">
             {#if setup.changes.length}<Changes changes={setup.changes as Difference[]} />{:else}<span class="quiet"
                 >First setup</span
               >{/if}
@@ -112,47 +122,6 @@
 </div>
 
 <style>
-  .trail {
-    position: relative;
-  }
-  .scale {
-    position: relative;
-    margin-left: calc(var(--gutter) + 17rem);
-  }
-  .scale .unit {
-    position: absolute;
-    right: 0;
-    top: -0.9rem;
-  }
-  .line {
-    position: absolute;
-    left: 0;
-  }
-  ol {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-  }
-  li {
-    display: grid;
-    grid-template-columns: 17rem minmax(0, 1fr);
-    padding-left: var(--gutter);
-    border-top: 1px solid var(--hair);
-  }
-  .words {
-    padding: 0.65rem 0.8rem 0.3rem 0;
-    font-size: 0.92rem;
-  }
-  .name {
-    font-weight: 650;
-    font-size: 1rem;
-    color: var(--ink);
-    margin-right: 0.5rem;
-  }
-  .change {
-    margin-top: 0.15rem;
-    font-size: 0.88rem;
-  }
   .tick,
   .small {
     font-size: 12.5px;
@@ -193,19 +162,5 @@
   }
   .dot {
     fill: var(--ink);
-  }
-  @media (max-width: 760px) {
-    .scale {
-      margin-left: var(--gutter);
-    }
-    li {
-      grid-template-columns: minmax(0, 1fr);
-    }
-    .line {
-      display: none;
-    }
-    .trail {
-      --gutter: 0px !important;
-    }
   }
 </style>

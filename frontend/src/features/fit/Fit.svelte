@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+
   import SectionDrawing from '$lib/drawing/SectionDrawing.svelte';
   import { aim } from '$lib/state/aim.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
@@ -9,6 +11,7 @@
   import Notice from '$lib/ui/Notice.svelte';
   import PartSheet from '$lib/ui/PartSheet.svelte';
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
+  import { link, tab } from '$lib/ui/theme';
 
   import { FitState } from './fit.svelte';
   import FitMark from './FitMark.svelte';
@@ -26,7 +29,7 @@
     ['power', 'First power-up'],
     ['tub', 'Tub test'],
   ] as const;
-  let tab = $state<(typeof TABS)[number][0]>('together');
+  let sheet = $state<(typeof TABS)[number][0]>('together');
   let zoom = $state(1);
   let chosen = $state('');
   let whole = $state(false);
@@ -69,14 +72,14 @@
 {#if draft.failed}
   <Notice kind="problem"
     >{draft.failed.message}
-    <button class="plain" onclick={() => here.setupId && open(here.setupId)}>Try again</button></Notice
+    <Button color="alternative" onclick={() => here.setupId && open(here.setupId)}>Try again</Button></Notice
   >
 {:else if draft.setup && draft.now && fit.now && boathouse.state === 'ready'}
   {@const setup = draft.setup}
-  <div class="title">
+  <div class="flex items-baseline gap-x-4 gap-y-1 flex-wrap">
     <h1>{here.boat?.name ?? ''}</h1>
     <SetupPicker {setup} mark="fit" onchanged={() => open(setup.id)} />
-    <p class="sum" aria-live="polite" data-testid="fit-sum">
+    <p class="ml-auto flex gap-1.5 items-baseline font-semibold" aria-live="polite" data-testid="fit-sum">
       {#if fit.now.clashes}<FitMark fit="clashes" /> {fit.now.clashes}{/if}
       {#if fit.now.needs}<FitMark fit="needs" /> {fit.now.needs}{/if}
       {#if fit.now.unknown}<FitMark fit="unknown" /> {fit.now.unknown}{/if}
@@ -84,36 +87,38 @@
       {fit.now.joints.length - fit.now.clashes - fit.now.needs - fit.now.unknown}
     </p>
   </div>
-  <div class="tabs" role="group" aria-label="Sheet">
+  <div class="tabs print:hidden" role="group" aria-label="Sheet">
     {#each TABS as [key, words] (key)}
-      <button class="tab" aria-pressed={tab === key} onclick={() => (tab = key)}>{words}</button>
+      <Button aria-pressed={sheet === key} onclick={() => (sheet = key)} class={tab}>{words}</Button>
     {/each}
-    <span class="tools">
-      {#if tab === 'together'}
-        <button class="plain small" onclick={() => (zoom = Math.max(zoom / 1.4, 1))} aria-label="Smaller">−</button>
-        <button class="plain small" onclick={() => (zoom = Math.min(zoom * 1.4, 12))} aria-label="Larger">+</button>
+    <span class="ml-auto flex gap-1">
+      {#if sheet === 'together'}
+        <Button color="alternative" onclick={() => (zoom = Math.max(zoom / 1.4, 1))} aria-label="Smaller">−</Button>
+        <Button color="alternative" onclick={() => (zoom = Math.min(zoom * 1.4, 12))} aria-label="Larger">+</Button>
       {/if}
-      {#if tab !== 'water' && tab !== 'tub'}<button class="plain small" onclick={() => window.print()}
-          >print{tab === 'together' ? ' 1:1' : ''}</button
+      {#if sheet !== 'water' && sheet !== 'tub'}<Button color="alternative" onclick={() => window.print()}
+          >Print{sheet === 'together' ? ' 1:1' : ''}</Button
         >{/if}
     </span>
   </div>
   {#if fit.problem}<Notice kind="problem">{fit.problem.message}</Notice>{/if}
   {#if draft.problem}<Notice kind="problem">{draft.problem.message}</Notice>{/if}
-  {#if tab === 'together'}
+  {#if sheet === 'together'}
     <SectionDrawing section={fit.now.section} {zoom} {chosen} />
-    <div class="joints"><Joints joints={fit.now.joints} onask={askFor} onlook={(part) => (chosen = part)} /></div>
-  {:else if tab === 'build'}
+    <div class="mt-3 print:hidden">
+      <Joints joints={fit.now.joints} onask={askFor} onlook={(part) => (chosen = part)} />
+    </div>
+  {:else if sheet === 'build'}
     {#if fit.now.swap.length}
       <p>
         From the setup before: <b>{fit.now.changed.join(', ')}</b>.
-        <button class="link" onclick={() => (whole = !whole)}>{whole ? 'Only what changes' : 'The whole build'}</button>
+        <Button onclick={() => (whole = !whole)} class={link}>{whole ? 'Only what changes' : 'The whole build'}</Button>
       </p>
     {/if}
     <Steps {steps} ontick={(key, done) => void fit.tick(setup.id, key, done)} />
-  {:else if tab === 'power'}
+  {:else if sheet === 'power'}
     <Steps steps={fit.now.first_power} ontick={(key, done) => void fit.tick(setup.id, key, done)} />
-  {:else if tab === 'water'}
+  {:else if sheet === 'water'}
     <Water document={draft.now.document} boatId={setup.boat_id} />
   {:else}
     <Tub
@@ -135,40 +140,3 @@
 {:else}
   <p class="quiet">Checking the joints…</p>
 {/if}
-
-<style>
-  .title {
-    display: flex;
-    align-items: baseline;
-    gap: 0.3rem 1rem;
-    flex-wrap: wrap;
-  }
-  .sum {
-    margin: 0 0 0 auto;
-    display: flex;
-    gap: 0.4rem;
-    align-items: baseline;
-    font-weight: 600;
-  }
-  .tools {
-    margin-left: auto;
-    display: flex;
-    gap: 0.3rem;
-  }
-  .small {
-    min-width: var(--target);
-    padding: 0 0.6rem;
-  }
-  .joints {
-    margin-top: 0.8rem;
-  }
-  @media print {
-    .tabs,
-    .joints {
-      display: none;
-    }
-    h1 {
-      font-size: 12pt;
-    }
-  }
-</style>

@@ -3,8 +3,21 @@
   let { fit }: { fit: string } = $props();
 </script>
 
-<span class="mark {fit.replace(' ', '-')}">
-  <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
+<span
+  class={[
+    'inline-flex items-baseline gap-[0.35em] whitespace-nowrap',
+    fit === 'unknown' ? 'font-medium text-ink-2 italic' : 'font-semibold',
+    fit === 'needs' && 'text-ochre',
+    fit === 'clashes' && 'text-vermilion',
+  ]}
+>
+  <svg
+    width="14"
+    height="14"
+    viewBox="0 0 14 14"
+    aria-hidden="true"
+    class="flex-none translate-y-[0.1em] overflow-hidden"
+  >
     <rect x="1" y="1" width="12" height="12" class="frame" class:dashed={fit === 'unknown'} />
     {#if fit === 'fits'}<path d="M3.5 7.5 l2.5 2.5 l4.5 -6" class="line" />{/if}
     {#if fit === 'needs'}<path d="M-1 9 L9 -1 M1 14 L14 1 M6 16 L16 6" class="line" />{/if}
@@ -17,17 +30,6 @@
 </span>
 
 <style>
-  .mark {
-    display: inline-flex;
-    align-items: center;
-    gap: 0.35em;
-    font-weight: 600;
-    white-space: nowrap;
-  }
-  svg {
-    overflow: hidden;
-    flex: none;
-  }
   .frame,
   .line {
     fill: none;
@@ -36,16 +38,5 @@
   }
   .dashed {
     stroke-dasharray: 2.4 1.8;
-  }
-  .needs {
-    color: var(--ochre);
-  }
-  .clashes {
-    color: var(--vermilion);
-  }
-  .not-measured {
-    color: var(--ink-2);
-    font-style: italic;
-    font-weight: 500;
   }
 </style>

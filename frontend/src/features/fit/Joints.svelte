@@ -1,5 +1,8 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+
   import type { Joint } from '$lib/api/client';
+  import { link } from '$lib/ui/theme';
 
   import FitMark from './FitMark.svelte';
 
@@ -28,75 +31,34 @@
   };
 </script>
 
-<ul>
+<ul class="m-0 list-none columns-2 gap-8 p-0 max-lg:columns-1">
   {#each sorted as joint (joint.key)}
-    <li onpointerenter={() => onlook(PARTS[joint.key]?.[0] ?? '')} onpointerleave={() => onlook('')}>
-      <div class="head">
+    <li
+      class="break-inside-avoid border-b border-hair py-1.5"
+      onpointerenter={() => onlook(PARTS[joint.key]?.[0] ?? '')}
+      onpointerleave={() => onlook('')}
+    >
+      <div class="flex flex-wrap gap-x-3 gap-y-0 items-baseline">
         <b>{joint.title}</b>
         <FitMark fit={joint.fit} />
-        {#if joint.off_mm > 0 && joint.fit !== 'fits'}<span class="off"
+        {#if joint.off_mm > 0 && joint.fit !== 'fits'}<span class="font-semibold"
             >{joint.off_mm.toFixed(2).replace(/\.?0+$/, '')} mm</span
           >{/if}
-        <button class="sizes" onclick={() => onask(PARTS[joint.key] ?? [])}
+        <Button onclick={() => onask(PARTS[joint.key] ?? [])} class={[link, 'ms-auto text-[0.86rem]']}
           >{joint.fit === 'unknown' ? 'Enter sizes' : 'Sizes'}<span class="visually-hidden">
             of {joint.title.toLowerCase()}</span
-          ></button
+          ></Button
         >
       </div>
-      <p>{joint.sentence}</p>
-      {#if joint.remedy}<p class="remedy">→ {joint.remedy}</p>{/if}
-      {#if joint.caution}<p class="caution">{joint.caution}</p>{/if}
+      <p class="mt-0.5 text-sm text-ink-2 font-stretch-[88%]">{joint.sentence}</p>
+      {#if joint.remedy}<p class="mt-0.5 text-sm text-ink-2 font-stretch-[88%] text-ink font-medium">
+          → {joint.remedy}
+        </p>{/if}
+      {#if joint.caution}<p
+          class="mt-0.5 text-sm text-ink-2 font-stretch-[88%] border-l-3 border-l-ochre-mark pl-2 mt-1"
+        >
+          {joint.caution}
+        </p>{/if}
     </li>
   {/each}
 </ul>
-
-<style>
-  ul {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-    columns: 2;
-    column-gap: 2rem;
-  }
-  li {
-    break-inside: avoid;
-    border-bottom: 1px solid var(--hair);
-    padding: 0.35rem 0;
-  }
-  .head {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0 0.7rem;
-    align-items: baseline;
-  }
-  .off {
-    font-weight: 600;
-  }
-  .sizes {
-    margin-left: auto;
-    color: var(--water);
-    text-decoration: underline;
-    font-size: 0.86rem;
-    min-height: 26px;
-  }
-  p {
-    margin: 0.05rem 0 0;
-    font-size: 0.9rem;
-    color: var(--ink-2);
-    font-stretch: 88%;
-  }
-  .remedy {
-    color: var(--ink);
-    font-weight: 500;
-  }
-  .caution {
-    border-left: 3px solid var(--ochre-mark);
-    padding-left: 0.5rem;
-    margin-top: 0.2rem;
-  }
-  @media (max-width: 900px) {
-    ul {
-      columns: 1;
-    }
-  }
-</style>

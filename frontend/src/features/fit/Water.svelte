@@ -1,15 +1,22 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Checkbox from 'flowbite-svelte/Checkbox.svelte';
+  import Label from 'flowbite-svelte/Label.svelte';
+  import Select from 'flowbite-svelte/Select.svelte';
   import { untrack } from 'svelte';
-  import { scaleLinear } from 'd3-scale';
-  import { line } from 'd3-shape';
 
   import type { Circuit, Piece, SetupDocument } from '$lib/api/client';
-  import { unitTicks } from '$lib/charts/ticks';
   import Notice from '$lib/ui/Notice.svelte';
+  import Small from '$lib/ui/Small.svelte';
+  import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
+  import { link } from '$lib/ui/theme';
+  import { typed } from '$lib/ui/typed';
+  import Wide from '$lib/ui/Wide.svelte';
   import { units } from '$lib/units/units.svelte';
 
   import * as circuits from './circuit';
-  import Row from './Row.svelte';
+  import FlowChart from './FlowChart.svelte';
+  import Plumbing from './Plumbing.svelte';
   import { WaterState } from './water.svelte';
 
   /** The water from the pickup to where the driver sees it: drawn by hand, solved over speed, and what goes wrong. */
@@ -17,7 +24,6 @@
 
   const water = new WaterState();
   let at = $state<circuits.Path>([]);
-  let width = $state(500);
   // Another boat brings its own circuit; another draft only its heat.
   $effect(() => {
     const id = boatId;
@@ -30,23 +36,6 @@
 
   const piece = $derived(water.drawn && at.length ? circuits.pieceAt(water.drawn, at) : undefined);
   const now = $derived(water.solved?.cases.find((c) => c.key === 'now'));
-  const top = $derived(Math.max(0.1, ...(water.solved?.motor_l_min ?? []), ...(water.solved?.controller_l_min ?? [])));
-  const x = $derived(scaleLinear([0, water.solved?.full_mps ?? 1], [38, width - 10]));
-  const y = $derived(scaleLinear([0, top * 1.1], [150, 8]));
-  /** Which line is which, at its end; one word for both where they run together. */
-  const ends = $derived.by(() => {
-    const [motor, controller] = [water.solved?.motor_l_min.at(-1) ?? 0, water.solved?.controller_l_min.at(-1) ?? 0];
-    if (Math.abs(motor - controller) < 0.12 * top) return [{ words: 'motor and controller', y: y(motor) }];
-    return [
-      { words: 'motor', y: y(motor) },
-      { words: 'controller', y: y(controller) },
-    ];
-  });
-  const path = (values: number[]) =>
-    line<number>()
-      .x((_, k) => x(water.solved?.speed_mps[k] ?? 0))
-      .y((v) => y(v))(values) ?? '';
-
   function draw(next: Circuit): void {
     water.draw(next);
   }
@@ -62,247 +51,156 @@
     if (water.drawn) draw(circuits.changed(water.drawn, at, change));
   }
   function number(event: Event): number {
-    return Number((event.currentTarget as HTMLInputElement).value.replace(',', '.'));
+    return Number(typed(event).replace(',', '.'));
   }
 </script>
 
 {#if water.problem}<Notice kind="problem">{water.problem.message}</Notice>{/if}
 {#if water.drawn}
   {@const drawn = water.drawn}
-  <div class="lines" role="group" aria-label="Water circuit">
-    {#each drawn.lines as row, k (k)}
-      <div class="line">
-        <Row
-          {row}
-          path={[k]}
-          solved={water.solved}
-          at={at.join('.')}
-          onpick={(own) => (at = own)}
-          onmove={move}
-          onremove={(own) => draw(circuits.without(drawn, own))}
-        />
-        {#if drawn.lines.length > 1}<button class="link" onclick={() => draw(circuits.withoutLine(drawn, k))}
-            >Remove line {k + 1}</button
-          >{/if}
-      </div>
-    {/each}
-  </div>
-  <div class="do">
+  <Wide label="The water circuit in the boat">
+    <Plumbing
+      circuit={drawn}
+      solved={water.solved}
+      hull={document.hull.hull_type ?? 'mono'}
+      at={at.join('.')}
+      onpick={(own) => (at = own)}
+      onmove={move}
+      onremove={(own) => draw(circuits.without(drawn, own))}
+    />
+  </Wide>
+  <div class="flex flex-wrap gap-x-3 gap-y-1.5 items-center my-2 min-h-11">
     {#if piece}
-      <div class="edit" role="group" aria-label="The chosen piece">
+      <div class="flex flex-wrap gap-x-3 gap-y-1.5 items-center" role="group" aria-label="The chosen piece">
         {#if !piece.branches?.length}
-          <label
-            >bore <input type="number" step="0.5" value={piece.bore_mm} onchange={(e) => set({ bore_mm: number(e) })} /> mm</label
-          >
+          <Small
+            label="bore"
+            unit="mm"
+            type="number"
+            step={0.5}
+            value={piece.bore_mm}
+            onchange={(e) => set({ bore_mm: number(e) })}
+          />
           {#if piece.kind === 'hose'}
-            <label
-              >length <input
-                type="number"
-                step="10"
-                value={piece.length_mm}
-                onchange={(e) => set({ length_mm: number(e) })}
-              /> mm</label
-            >
-            <label>bends <input type="number" value={piece.bends} onchange={(e) => set({ bends: number(e) })} /></label>
+            <Small
+              label="length"
+              unit="mm"
+              type="number"
+              step={10}
+              value={piece.length_mm}
+              wide
+              onchange={(e) => set({ length_mm: number(e) })}
+            />
+            <Small label="bends" type="number" value={piece.bends} onchange={(e) => set({ bends: number(e) })} />
           {:else if piece.kind === 'pickup'}
-            <label
+            <Label
               >stands
-              <select value={piece.source} onchange={(e) => set({ source: e.currentTarget.value as Piece['source'] })}>
+              <Select
+                placeholder=""
+                value={piece.source}
+                onchange={(e) => set({ source: typed(e) as Piece['source'] })}
+              >
                 <option value="rudder">in the rudder</option>
                 <option value="bottom">through the bottom</option>
                 <option value="wash">in the propeller's wash</option>
-              </select></label
+              </Select></Label
             >
           {/if}
-          <label
-            >open <input
-              type="number"
-              min="0"
-              max="100"
-              value={Math.round((piece.open_part ?? 1) * 100)}
-              onchange={(e) => set({ open_part: number(e) / 100 })}
-            /> %</label
-          >
-          <button class="plain small" onclick={() => move(at, -1)} aria-label="Towards the pickup">←</button>
-          <button class="plain small" onclick={() => move(at, 1)} aria-label="Towards the outlet">→</button>
-          <button class="plain small" onclick={() => draw(circuits.split(drawn, at))}>Split with a Y-piece</button>
+          <Small
+            label="open"
+            unit="%"
+            type="number"
+            min={0}
+            max={100}
+            value={Math.round((piece.open_part ?? 1) * 100)}
+            onchange={(e) => set({ open_part: number(e) / 100 })}
+          />
+          <Button color="alternative" onclick={() => move(at, -1)} aria-label="Towards the pickup">←</Button>
+          <Button color="alternative" onclick={() => move(at, 1)} aria-label="Towards the outlet">→</Button>
+          <Button color="alternative" onclick={() => draw(circuits.split(drawn, at))}>Split with a Y-piece</Button>
         {:else}
-          <label
-            ><input type="checkbox" checked={piece.joins} onchange={(e) => set({ joins: e.currentTarget.checked })} /> joins
-            again</label
+          <Checkbox checked={piece.joins} onchange={(e) => set({ joins: (e.target as HTMLInputElement).checked })}
+            >joins again</Checkbox
           >
-          <button class="plain small" onclick={() => draw(circuits.joined(drawn, at))}>no Y</button>
+          <Button color="alternative" onclick={() => draw(circuits.joined(drawn, at))}>Remove the Y-piece</Button>
         {/if}
-        <button class="plain small" onclick={() => draw(circuits.without(drawn, at))}>Remove</button>
-        <select
+        <Button color="alternative" onclick={() => draw(circuits.without(drawn, at))}>Remove</Button>
+        <Select
+          placeholder=""
           aria-label="Put in behind"
           value=""
           onchange={(e) => {
-            draw(circuits.inserted(drawn, at, e.currentTarget.value as circuits.Kind));
-            e.currentTarget.value = '';
+            draw(circuits.inserted(drawn, at, typed(e) as circuits.Kind));
+            (e.target as HTMLSelectElement).value = '';
           }}
         >
           <option value="">Insert after…</option>
           {#each circuits.KINDS.slice(0, 3) as kind (kind)}<option value={kind}>{kind}</option>{/each}
-        </select>
+        </Select>
       </div>
     {:else}
       <span class="quiet">Select a piece. Arrow keys move it, Delete removes it.</span>
     {/if}
-    <span class="keep">
-      <button class="plain small" onclick={() => water.undo()} disabled={!water.canUndo}>Undo</button>
-      <button class="plain small" onclick={() => draw(circuits.withLine(drawn))}>Add a second line</button>
-      <button class="plain small strong" onclick={() => void water.keep(boatId)} disabled={!water.dirty}
-        >Save circuit</button
-      >
+    <span class="flex flex-wrap gap-x-3 gap-y-1.5 items-center ml-auto">
+      <Button color="alternative" onclick={() => water.undo()} disabled={!water.canUndo}>Undo</Button>
+      <Button color="alternative" onclick={() => draw(circuits.withLine(drawn))}>Add a second line</Button>
+      {#if drawn.lines.length > 1}
+        <Button color="alternative" onclick={() => draw(circuits.withoutLine(drawn, at[0] ?? drawn.lines.length - 1))}
+          >Remove {at.length ? 'this' : 'the last'} line</Button
+        >
+      {/if}
+      <Button onclick={() => void water.keep(boatId)} disabled={!water.dirty}>Save circuit</Button>
     </span>
   </div>
 {/if}
 {#if water.solved}
   {@const solved = water.solved}
-  <div class="below">
-    <div class="flow" bind:clientWidth={width}>
-      <h2>Flow against speed</h2>
-      <svg {width} height="186" role="img" aria-label="Flow through motor and controller against speed">
-        {#each y.ticks(4) as t (t)}<line x1="38" x2={width - 10} y1={y(t)} y2={y(t)} class="grid" /><text
-            x="32"
-            y={y(t) + 4}
-            class="tick"
-            text-anchor="end">{t}</text
-          >{/each}
-        <path d={path(solved.motor_l_min)} class="motor" />
-        <path d={path(solved.controller_l_min)} class="controller" />
-        {#each unitTicks(x.domain(), 'speed', 6) as t (t.at)}<text x={x(t.at)} y="168" class="tick" text-anchor="middle"
-            >{t.text}</text
-          >{/each}
-        <text x={width - 10} y="184" class="tick" text-anchor="end">{units.unit('speed').unit}</text>
-        <text x="44" y="12" class="tick">L/min</text>
-        {#each ends as end (end.words)}
-          <text x={width - 14} y={end.y - 6} class="said" text-anchor="end">{end.words}</text>
-        {/each}
-      </svg>
+  <div class="grid grid-cols-[minmax(0,1fr)_minmax(0,1.25fr)] gap-8 max-lg:grid-cols-[minmax(0,1fr)]">
+    <div class="min-w-0">
+      <h2 class="my-1">Flow against speed</h2>
+      <FlowChart {solved} />
       <p>
         At walking pace: <b>{solved.walking.words}</b>. At full speed: <b>{solved.full.words}</b>
         ({solved.full.flow_l_min.toFixed(2)} L/min).
         {#if solved.jacket_w_k}A smooth gap round the can would take {solved.jacket_w_k.toFixed(1)} W for each kelvin.{/if}
       </p>
-      <p class="caution">{solved.caution}</p>
+      <p class="border-l-3 border-l-ochre-mark pl-2.5 text-sm">{solved.caution}</p>
     </div>
     <div class="cases">
-      <h2>What if</h2>
-      <table>
-        <thead
-          ><tr
-            ><th>case</th><th class="n">motor L/min</th><th class="n">water in {units.unit('temperature').unit}</th><th
-              class="n">case peak</th
-            ><th>at the outlet</th><th></th></tr
-          ></thead
+      <h2 class="my-1">What if</h2>
+      <Table>
+        <TableHead
+          ><TableHeadCell>Case</TableHeadCell><TableHeadCell class="n">Motor L/min</TableHeadCell><TableHeadCell
+            class="n">Water in {units.unit('temperature').unit}</TableHeadCell
+          ><TableHeadCell class="n">Case peak</TableHeadCell><TableHeadCell>At the outlet</TableHeadCell><TableHeadCell
+            ><span class="visually-hidden">Use</span></TableHeadCell
+          ></TableHead
         >
-        <tbody>
+        <TableBody>
           {#each solved.cases as one (one.key)}
-            <tr class:now={one.key === 'now'}>
-              <td>{one.title}</td>
-              <td class="n">{one.motor_l_min.toFixed(2)}</td>
-              <td class="n">{units.show(one.motor_inlet_c, 'temperature').text}</td>
-              <td class="n"
+            <TableBodyRow class={one.key === 'now' ? 'font-semibold' : ''}>
+              <TableBodyCell>{one.title}</TableBodyCell>
+              <TableBodyCell class="n">{one.motor_l_min.toFixed(2)}</TableBodyCell>
+              <TableBodyCell class="n">{units.show(one.motor_inlet_c, 'temperature').text}</TableBodyCell>
+              <TableBodyCell class="n"
                 >{units.show(one.motor_c, 'temperature').text}{#if now && one.key !== 'now'}
-                  <span class="quiet"
+                  <span class="quiet ms-1"
                     >{one.motor_c - now.motor_c >= 0 ? '+' : '−'}{Math.abs(one.motor_c - now.motor_c).toFixed(0)}</span
-                  >{/if}</td
+                  >{/if}</TableBodyCell
               >
-              <td class="seen">{one.seen}</td>
-              <td
-                >{#if ['controller_first', 'motor_first', 'two_lines', 'one_line'].includes(one.key)}<button
-                    class="link"
+              <TableBodyCell class="text-[0.84rem]">{one.seen}</TableBodyCell>
+              <TableBodyCell
+                >{#if ['controller_first', 'motor_first', 'two_lines', 'one_line'].includes(one.key)}<Button
                     onclick={() => draw(one.circuit)}
-                    >Use this circuit<span class="visually-hidden">: {one.title}</span></button
-                  >{/if}</td
+                    class={link}>Use this circuit<span class="visually-hidden">: {one.title}</span></Button
+                  >{/if}</TableBodyCell
               >
-            </tr>
+            </TableBodyRow>
           {/each}
-        </tbody>
-      </table>
+        </TableBody>
+      </Table>
     </div>
   </div>
 {:else if !water.problem}
   <p class="quiet">Working out the flow…</p>
 {/if}
-
-<style>
-  .lines {
-    display: grid;
-    gap: 0.4rem;
-    border: 1px solid var(--hair);
-    background: var(--sheet);
-    padding: 0.6rem;
-    overflow-x: auto;
-  }
-  .line {
-    display: flex;
-    align-items: center;
-    gap: 1rem;
-  }
-  .do,
-  .edit,
-  .keep {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.4rem 0.8rem;
-    align-items: center;
-  }
-  .do {
-    margin: 0.5rem 0;
-    min-height: 44px;
-  }
-  .keep {
-    margin-left: auto;
-  }
-  .edit input[type='number'] {
-    width: 4.4rem;
-  }
-  .edit input[type='number'],
-  select {
-    padding-right: 1.6rem;
-  }
-  .small {
-    padding: 0 0.6rem;
-  }
-  .below {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1.25fr);
-    gap: 2rem;
-  }
-  h2 {
-    margin: 0.3rem 0;
-  }
-  .grid {
-    stroke: var(--hair);
-  }
-  .motor,
-  .controller {
-    fill: none;
-    stroke: var(--ink);
-    stroke-width: 2;
-    stroke-dasharray: 7 4;
-  }
-  .controller {
-    stroke: var(--water);
-    stroke-dasharray: 2 3;
-  }
-  .caution {
-    border-left: 3px solid var(--ochre-mark);
-    padding-left: 0.6rem;
-    font-size: 0.9rem;
-  }
-  .now td {
-    font-weight: 600;
-  }
-  .seen {
-    font-size: 0.84rem;
-  }
-  @media (max-width: 900px) {
-    .below {
-      grid-template-columns: minmax(0, 1fr);
-    }
-  }
-</style>

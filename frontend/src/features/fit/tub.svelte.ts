@@ -10,6 +10,25 @@ export const EVERY_S = 30;
 /** The gun's order at the tub: the case each time, the rest round and round. */
 export const PLACES = ['case', 'controller', 'pack', 'connector'];
 
+/** A curve that rises less than this is level: nobody sees it on a gun. */
+const LEVEL_K_PER_MIN = 1;
+
+/** How a curve of temperatures goes on: it is level, rises still, or falls because the pack is empty; and since when. */
+export type Outlook = { how: 'level' | 'rising' | 'empty'; at_c: number; after_s: number };
+
+export function outlook(timeS: number[], c: number[]): Outlook {
+  const last = c.length - 1;
+  const peak = c.reduce((best, value, k) => (value > (c[best] ?? -Infinity) ? k : best), 0);
+  if ((c[peak] ?? 0) - (c[last] ?? 0) > 3) return { how: 'empty', at_c: c[peak] ?? NaN, after_s: timeS[peak] ?? NaN };
+  let k = last;
+  for (; k > 0; k--) {
+    const minutes = ((timeS[k] ?? 0) - (timeS[k - 1] ?? 0)) / 60;
+    if (minutes > 0 && ((c[k] ?? 0) - (c[k - 1] ?? 0)) / minutes > LEVEL_K_PER_MIN) break;
+  }
+  const how = k === last ? 'rising' : 'level';
+  return { how, at_c: c[last] ?? NaN, after_s: timeS[how === 'level' ? k : last] ?? NaN };
+}
+
 export class TubState {
   readings = $state<TubReading[]>([]);
   startedAt = $state<number | undefined>();

@@ -21,9 +21,38 @@ vi.mock('$lib/api/client', async (original) => ({
   },
 }));
 
-const { EVERY_S, TubState } = await import('./tub.svelte');
+const { EVERY_S, outlook, TubState } = await import('./tub.svelte');
 const q = (value: number) => ({ value, unit: 'degC', source: 'measured' as const });
 const flush = () => new Promise((done) => setTimeout(done, 0));
+
+describe('how a curve of temperatures goes on', () => {
+  const time = Array.from({ length: 61 }, (_, k) => 10 * k);
+  it('is level where it rises less than a kelvin a minute from there on', () => {
+    // 20 + 60 (1 - e^(-t / 60 s)): the rate falls to 1 K/min at t = 60 s ln 60 = 246 s
+    const found = outlook(
+      time,
+      time.map((t) => 20 + 60 * (1 - Math.exp(-t / 60))),
+    );
+    expect(found.how).toBe('level');
+    expect(found.at_c).toBeCloseTo(80, 2);
+    expect(found.after_s).toBeGreaterThanOrEqual(230);
+    expect(found.after_s).toBeLessThanOrEqual(260);
+  });
+  it('rises on', () => {
+    const found = outlook(
+      time,
+      time.map((t) => 20 + t / 10),
+    );
+    expect(found).toEqual({ how: 'rising', at_c: 80, after_s: 600 });
+  });
+  it('falls once the pack is empty', () => {
+    const found = outlook(
+      time,
+      time.map((t) => (t <= 200 ? 20 + t / 4 : 70 - (t - 200) / 10)),
+    );
+    expect(found).toEqual({ how: 'empty', at_c: 70, after_s: 200 });
+  });
+});
 
 describe('a held-back test', () => {
   beforeEach(() => {

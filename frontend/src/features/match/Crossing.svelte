@@ -9,7 +9,7 @@
   const drawn = $derived(crossing(forecast, ghost));
 </script>
 
-<svg viewBox="0 0 170 76" width="170" height="76" aria-hidden="true">
+<svg viewBox="0 0 170 76" width="170" height="76" aria-hidden="true" class="flex-none max-xl:hidden">
   <path d="M2 74 H168 M2 74 V2" class="axis" />
   {#each drawn.ghosts as d (d)}<path {d} class="ghost" />{/each}
   <path d={drawn.thrust} class="thrust" />
@@ -18,9 +18,6 @@
 </svg>
 
 <style>
-  svg {
-    flex: none;
-  }
   path {
     fill: none;
     stroke-width: 1.6;
@@ -46,10 +43,5 @@
     fill: var(--paper);
     stroke: var(--ink);
     stroke-width: 2;
-  }
-  @media (max-width: 1150px) {
-    svg {
-      display: none;
-    }
   }
 </style>

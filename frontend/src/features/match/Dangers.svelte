@@ -7,41 +7,21 @@
 </script>
 
 <section>
-  <h2>On the water</h2>
+  <h2 class="mb-1">On the water</h2>
   {#if dangers.length}
-    <dl>
+    <dl class="m-0">
       {#each dangers as danger (danger.title)}
-        <dt>{danger.title} <Verdict verdict={danger.verdict} /></dt>
-        <dd>{danger.sentence}.</dd>
+        <dt class="font-semibold flex justify-between border-t border-t-hair pt-1">
+          {danger.title}
+          <Verdict verdict={danger.verdict} />
+        </dt>
+        <dd class="mb-1.5 text-sm">{danger.sentence}.</dd>
       {/each}
     </dl>
   {:else}
     <p class="quiet">This drive does not run, so there is nothing to warn about.</p>
   {/if}
-  <p class="quiet rule">
+  <p class="quiet text-[0.85rem]">
     Hulls and parts fly: nobody in the water, nobody on the line. The venue's rules and the makers' sheets come first.
   </p>
 </section>
-
-<style>
-  h2 {
-    margin: 0 0 0.3rem;
-  }
-  dl {
-    margin: 0;
-  }
-  dt {
-    font-weight: 600;
-    display: flex;
-    justify-content: space-between;
-    border-top: 1px solid var(--hair);
-    padding-top: 0.3rem;
-  }
-  dd {
-    margin: 0 0 0.4rem;
-    font-size: 0.9rem;
-  }
-  .rule {
-    font-size: 0.85rem;
-  }
-</style>

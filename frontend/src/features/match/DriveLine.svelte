@@ -24,12 +24,13 @@
   );
 </script>
 
-<div class="line" bind:clientWidth={width}>
+<div class="min-w-0 max-md:hidden" bind:clientWidth={width}>
   <svg
     {width}
     height="134"
     role="img"
     aria-label="Power along the drive: {drawn.leaks.map((l) => `${l.name} loses ${Math.round(l.watts)} W`).join(', ')}"
+    class="block"
   >
     <path d={drawn.body} class="power" />
     {#each drawn.leaks as leak (leak.name)}
@@ -92,12 +93,6 @@
 </div>
 
 <style>
-  .line {
-    min-width: 0;
-  }
-  svg {
-    display: block;
-  }
   .power {
     fill: var(--water-pale);
     stroke: var(--water);
@@ -144,10 +139,5 @@
     font-size: 12px;
     fill: var(--ink-2);
     font-stretch: 78%;
-  }
-  @media (max-width: 760px) {
-    .line {
-      display: none;
-    }
   }
 </style>

@@ -1,5 +1,11 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Input from 'flowbite-svelte/Input.svelte';
+  import Label from 'flowbite-svelte/Label.svelte';
+  import Select from 'flowbite-svelte/Select.svelte';
+
   import type { Forecast, Quantity, SetupDocument } from '$lib/api/client';
+  import { link } from '$lib/ui/theme';
   import { trimmed, unitLabel } from '$lib/units/units.svelte';
 
   import { measurable } from './measure';
@@ -41,35 +47,45 @@
 </script>
 
 <section>
-  <h2>
+  <h2 class="mb-1.5">
     What widens the band of
-    <select aria-label="Headline" bind:value={of}>
+    <Select
+      placeholder=""
+      aria-label="Headline"
+      bind:value={of}
+      classes={{ select: 'min-h-[calc(var(--target)*0.8)] bg-transparent text-[1em] font-semibold' }}
+    >
       {#each OF as [key, words] (key)}<option value={key}>{words}</option>{/each}
-    </select>
+    </Select>
   </h2>
   {#if !guesses.length}
     <p class="quiet">No guesses: every number was given.</p>
   {:else}
-    <ol>
+    <ol class="list-none m-0 p-0 grid gap-2">
       {#each shown as g (g.parameter)}
         <li>
-          <div class="row">
+          <div class="flex justify-between gap-2.5 text-[0.92rem]">
             <span
-              >{g.label} <span class="value" class:guess={g.source === 'guessed'}>{number(g.value, g.unit)}</span></span
+              >{g.label}
+              <span class="font-semibold whitespace-nowrap" class:guess={g.source === 'guessed'}
+                >{number(g.value, g.unit)}</span
+              ></span
             >
-            <span class="share">{Math.round(part(g) * 100)}%</span>
+            <span class="font-semibold">{Math.round(part(g) * 100)}%</span>
           </div>
-          <div class="rule"><span style:width="{Math.max(part(g) * 100, 0.6)}%"></span></div>
-          <p class="why">
+          <div class="rule h-1 bg-hair">
+            <span class="block h-1 bg-water" style:width="{Math.max(part(g) * 100, 0.6)}%"></span>
+          </div>
+          <p class="m-0 text-xs text-ink-2 font-stretch-[85%]">
             {g.reason || 'known to a few percent'}
             {#if g.source === 'guessed' && measurable(g.parameter, document)}
-              <button
-                class="measure"
+              <Button
                 aria-expanded={open === g.parameter}
                 onclick={() => {
                   open = open === g.parameter ? '' : g.parameter;
                   typed = '';
-                }}>Measured?<span class="visually-hidden"> {g.label}</span></button
+                }}
+                class={link}>Measured?<span class="visually-hidden"> {g.label}</span></Button
               >
             {/if}
           </p>
@@ -77,7 +93,7 @@
             {@const field = measurable(g.parameter, document)}
             {#if field}
               <form
-                class="typed"
+                class="typed flex gap-2 items-end text-[0.86rem]"
                 onsubmit={(e) => {
                   e.preventDefault();
                   const value = Number(typed.replace(',', '.'));
@@ -86,8 +102,11 @@
                   open = '';
                 }}
               >
-                <label>{field.label}, {unitLabel(field.unit)} <input inputmode="decimal" bind:value={typed} /></label>
-                <button class="plain">Use measured value</button>
+                <Label
+                  >{field.label}, {unitLabel(field.unit)}
+                  <Input inputmode="decimal" bind:value={typed} class="w-20!" /></Label
+                >
+                <Button type="submit" color="alternative">Use measured value</Button>
               </form>
             {/if}
           {/if}
@@ -95,91 +114,10 @@
       {/each}
     </ol>
     {#if guesses.length > 6}
-      <button class="more" onclick={() => (all = !all)}>{all ? 'Largest only' : `all ${guesses.length}`}</button>
+      <Button onclick={() => (all = !all)} class={link}>{all ? 'Largest only' : `All ${guesses.length}`}</Button>
     {/if}
   {/if}
   {#each forecast.caveats as caveat (caveat)}
-    <p class="caveat">{caveat}</p>
+    <p class="border-l-3 border-l-ochre-mark pl-2.5 text-[0.88rem] mt-2.5">{caveat}</p>
   {/each}
 </section>
-
-<style>
-  h2 {
-    margin: 0 0 0.4rem;
-  }
-  ol {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-    display: grid;
-    gap: 0.45rem;
-  }
-  select {
-    background: transparent;
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    color: var(--ink);
-    font: inherit;
-    min-height: calc(var(--target) * 0.8);
-    padding: 0 1.6rem 0 0.2rem;
-  }
-  .row {
-    display: flex;
-    justify-content: space-between;
-    gap: 0.6rem;
-    font-size: 0.92rem;
-  }
-  .value {
-    font-weight: 600;
-    white-space: nowrap;
-  }
-  .share {
-    font-weight: 600;
-  }
-  .rule {
-    height: 4px;
-    background: var(--hair);
-  }
-  .rule span {
-    display: block;
-    height: 4px;
-    background: var(--water);
-  }
-  .why {
-    margin: 0;
-    font-size: 0.8rem;
-    color: var(--ink-2);
-    font-stretch: 85%;
-  }
-  .measure {
-    color: var(--water);
-    text-decoration: underline;
-    min-height: 24px;
-  }
-  .typed {
-    display: flex;
-    gap: 0.5rem;
-    align-items: end;
-    font-size: 0.86rem;
-  }
-  .typed input {
-    width: 5rem;
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: var(--sheet);
-    color: var(--ink);
-    min-height: var(--target);
-  }
-  .more {
-    color: var(--water);
-    text-decoration: underline;
-    padding: 0.4rem 0;
-    min-height: 24px;
-  }
-  .caveat {
-    border-left: 3px solid var(--ochre-mark);
-    padding-left: 0.6rem;
-    font-size: 0.88rem;
-    margin: 0.6rem 0 0;
-  }
-</style>

@@ -23,37 +23,48 @@
   ] as const);
 </script>
 
-<section class="headline" aria-live="polite" data-testid="headline">
+<section
+  class="flex items-end flex-wrap gap-x-5 gap-y-1.5 min-h-21 xl:flex-nowrap"
+  aria-live="polite"
+  data-testid="headline"
+>
   {#if forecast.runs}
-    <div class="speed">
-      <span class="big" data-testid="speed">{shown.text}</span><span class="unit">{shown.unit}</span>
+    <div class="speed leading-[0.9] whitespace-nowrap">
+      <span
+        class="text-[5.2rem] font-light font-stretch-[72%] tracking-[-0.01em] max-md:text-[4.4rem]"
+        data-testid="speed">{shown.text}</span
+      ><span class="unit text-xl">{shown.unit}</span>
     </div>
     <Crossing {forecast} {ghost} />
-    <div class="beside">
+    <div class="grid gap-1 pb-1 flex-[1_1_10rem] max-w-120 min-w-0">
       <div class="band">
         80 % between <b>{units.show(speed.low, 'speed', 0).text}</b> and
         <b>{units.show(speed.high, 'speed', 0).text}</b>
         {#if ghost && ghost.point.speed_mps.value !== speed.value}
-          <span class="was"
+          <span class="text-ghost border-b-2 border-dashed border-b-ghost ml-3 whitespace-nowrap"
             >saved: {ghost.runs ? units.text(ghost.point.speed_mps.value, 'speed', 0) : 'does not run'}</span
           >
         {/if}
       </div>
-      <div class="verdict">
+      <div class="flex flex-wrap gap-x-2.5 gap-y-0.5 leading-[1.3]">
         <Verdict verdict={forecast.verdict} />
-        <span class="why">{worst ? worst.reason : 'Every limit holds at the forecast load'}</span>
+        <span class="text-ink-2 text-sm font-stretch-[88%]"
+          >{worst ? worst.reason : 'Every limit holds at the forecast load'}</span
+        >
       </div>
     </div>
-    <dl>
+    <dl
+      class="grid grid-cols-[repeat(4,auto)] gap-x-4.5 gap-y-1 ml-auto mb-1 max-md:grid-cols-[repeat(2,1fr)] max-md:m-0 max-md:w-full"
+    >
       {#each others as [name, text] (name)}
-        <div>
-          <dt>{name}</dt>
-          <dd>{text}</dd>
+        <div class="flex justify-between gap-1.5 border-b border-hair whitespace-nowrap">
+          <dt class="text-ink-2 text-[0.86rem] font-stretch-[80%]">{name}</dt>
+          <dd class="m-0 font-medium text-[0.95rem]">{text}</dd>
         </div>
       {/each}
     </dl>
   {:else}
-    <div class="refused" role="alert">
+    <div class="refused max-w-[62ch] border-l-6 border-double border-l-vermilion pl-4" role="alert">
       <Verdict verdict={forecast.verdict} big />
       <p>{forecast.refusal}</p>
       {#if forecast.remedies.length}
@@ -71,97 +82,3 @@
     </div>
   {/if}
 </section>
-
-<style>
-  .headline {
-    display: flex;
-    align-items: flex-end;
-    flex-wrap: wrap;
-    gap: 0.4rem 1.3rem;
-    min-height: 84px;
-  }
-  .speed {
-    line-height: 0.9;
-    white-space: nowrap;
-  }
-  .big {
-    font-size: 5.2rem;
-    font-weight: 300;
-    font-stretch: 72%;
-    letter-spacing: -0.01em;
-  }
-  .speed .unit {
-    font-size: 1.3rem;
-  }
-  .beside {
-    display: grid;
-    gap: 0.3rem;
-    padding-bottom: 0.3rem;
-    flex: 1 1 10rem;
-    max-width: 30rem;
-    min-width: 0;
-  }
-  .was {
-    color: var(--ghost);
-    border-bottom: 2px dashed var(--ghost);
-    margin-left: 0.7rem;
-    white-space: nowrap;
-  }
-  .verdict {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.1rem 0.6rem;
-    line-height: 1.3;
-  }
-  .why {
-    color: var(--ink-2);
-    font-size: 0.9rem;
-    font-stretch: 88%;
-  }
-  dl {
-    display: grid;
-    grid-template-columns: repeat(4, auto);
-    gap: 0.25rem 1.1rem;
-    margin: 0 0 0.3rem auto;
-  }
-  dl div {
-    display: flex;
-    gap: 0.4rem;
-    justify-content: space-between;
-    border-bottom: 1px solid var(--hair);
-    white-space: nowrap;
-  }
-  dt {
-    color: var(--ink-2);
-    font-size: 0.86rem;
-    font-stretch: 80%;
-  }
-  dd {
-    margin: 0;
-    font-weight: 500;
-    font-size: 0.95rem;
-  }
-  .refused {
-    max-width: 62ch;
-    border-left: 6px double var(--vermilion);
-    padding-left: 1rem;
-  }
-  .refused p {
-    margin: 0.3rem 0;
-  }
-  @media (min-width: 1151px) {
-    .headline {
-      flex-wrap: nowrap;
-    }
-  }
-  @media (max-width: 760px) {
-    .big {
-      font-size: 4.4rem;
-    }
-    dl {
-      grid-template-columns: repeat(2, 1fr);
-      margin: 0;
-      width: 100%;
-    }
-  }
-</style>

@@ -1,8 +1,11 @@
 <script lang="ts">
-  import type { Quantity } from '$lib/api/client';
-  import { fromSi, toSi, trimmed, unitLabel, units } from '$lib/units/units.svelte';
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Input from 'flowbite-svelte/Input.svelte';
 
+  import type { Quantity } from '$lib/api/client';
   import type { ChangeValue } from '$lib/state/draft.svelte';
+  import { row } from '$lib/ui/theme';
+  import { fromSi, toSi, trimmed, unitLabel, units } from '$lib/units/units.svelte';
 
   /** A ruler one pulls: the value follows the hand, the saved value stays as a ghost mark. */
   let {
@@ -57,12 +60,11 @@
   }
 </script>
 
-<div class="knob" class:moved>
-  <div class="top">
-    <span class="label">{label}</span>
+<div class="mt-1" class:moved>
+  <div class="flex justify-between items-baseline gap-2">
+    <span class="text-[0.84rem] text-ink-2 font-stretch-[80%]">{label}</span>
     {#if editing}
-      <input
-        class="typed"
+      <Input
         inputmode="decimal"
         aria-label="{label} in {unitLabel(unit) || 'pieces'}"
         aria-invalid={wrong}
@@ -77,29 +79,38 @@
           }
           e.stopPropagation();
         }}
+        class="min-h-7 w-22! border border-ink px-1 text-right"
       />
     {:else}
-      <button
-        class="value"
-        title="type a number"
+      <Button
+        title="Type a number"
         onclick={() => {
           typed = String(number);
           editing = true;
         }}
+        class={[
+          row,
+          'min-h-7 border-b border-dotted border-b-rule px-0.5 font-semibold hover:no-underline',
+          moved && 'text-water',
+        ]}
         ><span class:guess>{shown.text}</span><span class="unit">{shown.unit}</span><span class="visually-hidden"
           >, type {label}</span
-        ></button
+        ></Button
       >
     {/if}
   </div>
   {#if wrong}
-    <p class="wrong" role="alert">
+    <p class="my-0.5 text-[0.82rem] text-vermilion" role="alert">
       allowed: {trimmed((allowed ?? reach)[0])} to {trimmed((allowed ?? reach)[1])}
       {unitLabel(unit)}
     </p>
   {/if}
   <div class="rule">
-    <span class="ghost" style:left="{at}%" title="saved: {trimmed(ghost)} {unitLabel(unit)}"></span>
+    <span
+      class="absolute top-[12%] h-[76%] border-l-2 border-dashed border-l-ghost pointer-events-none"
+      style:left="{at}%"
+      title="Saved: {trimmed(ghost)} {unitLabel(unit)}"
+    ></span>
     <input
       type="range"
       aria-label={label}
@@ -114,53 +125,12 @@
 </div>
 
 <style>
-  .knob {
-    margin-top: 0.3rem;
-  }
-  .top {
-    display: flex;
-    justify-content: space-between;
-    align-items: baseline;
-    gap: 0.5rem;
-  }
-  .label {
-    font-size: 0.84rem;
-    color: var(--ink-2);
-    font-stretch: 80%;
-  }
-  .value {
-    font-weight: 600;
-    padding: 0 0.15rem;
-    border-bottom: 1px dotted var(--rule);
-  }
-  .moved .value {
-    color: var(--water);
-  }
-  .typed {
-    width: 5.5rem;
-    padding: 0 0.3rem;
-    border: 1px solid var(--ink);
-    background: var(--sheet);
-    text-align: right;
-  }
-  .wrong {
-    margin: 0.1rem 0;
-    font-size: 0.82rem;
-    color: var(--vermilion);
-  }
   .rule {
     position: relative;
     height: calc(var(--target) * 0.62);
     background:
       repeating-linear-gradient(90deg, var(--rule) 0 1px, transparent 1px 10%) 0 60% / 100% 7px no-repeat,
       linear-gradient(var(--ink), var(--ink)) 0 60% / 100% 1px no-repeat;
-  }
-  .ghost {
-    position: absolute;
-    top: 12%;
-    height: 76%;
-    border-left: 2px dashed var(--ghost);
-    pointer-events: none;
   }
   input[type='range'] {
     appearance: none;

@@ -15,18 +15,18 @@
   const digits = $derived(margin.unit === 'V' ? 2 : 0);
 </script>
 
-<div class="load {margin.verdict === 'holds' ? '' : margin.verdict === 'stop' ? 'stop' : 'short'}">
-  <div class="words">
+<div class="{margin.verdict === 'holds' ? '' : margin.verdict === 'stop' ? 'stop' : 'short'} relative mb-1.5">
+  <div class="flex justify-between gap-1.5 text-[0.82rem] font-stretch-[80%] text-ink-2">
     <span class="title">{margin.title}</span>
-    <span class="numbers">
-      <b>{grouped(margin.load, digits)}</b>
+    <span class="whitespace-nowrap">
+      <b class="text-ink font-semibold">{grouped(margin.load, digits)}</b>
       {margin.rising ? 'of' : 'over'} <span class:guess={margin.guessed}>{grouped(margin.limit, digits)}</span><span
         class="unit">{margin.unit}</span
       >
     </span>
   </div>
   <svg
-    class="bar"
+    class="block w-full h-2.5 border-b border-b-ink"
     viewBox="0 0 100 10"
     preserveAspectRatio="none"
     role="img"
@@ -37,7 +37,7 @@
     {#if ghostAt !== undefined}<line x1={ghostAt} x2={ghostAt} y1="0" y2="10" class="ghost" />{/if}
   </svg>
   <!-- The hatches are drawn apart, unstretched. -->
-  <svg class="hatch" aria-hidden="true">
+  <svg class="block w-full h-2.5 absolute left-0 top-5.5 opacity-85" aria-hidden="true">
     {#if margin.rising}
       <rect x="{bar.limit}%" y="0" width="{bar.stop - bar.limit}%" height="100%" fill="url(#hatch-short)" />
       <rect x="{bar.stop}%" y="0" width="{100 - bar.stop}%" height="100%" fill="url(#hatch-stop)" />
@@ -46,29 +46,12 @@
       <rect x="0" y="0" width="{bar.stop}%" height="100%" fill="url(#hatch-stop)" />
     {/if}
   </svg>
-  {#if margin.verdict !== 'holds'}<div class="verdict">{VERDICTS[margin.verdict]}</div>{/if}
+  {#if margin.verdict !== 'holds'}<div class="verdict font-semibold text-[0.85rem]">
+      {VERDICTS[margin.verdict]}
+    </div>{/if}
 </div>
 
 <style>
-  .load {
-    position: relative;
-    margin-bottom: 0.35rem;
-  }
-  .words {
-    display: flex;
-    justify-content: space-between;
-    gap: 0.4rem;
-    font-size: 0.82rem;
-    font-stretch: 80%;
-    color: var(--ink-2);
-  }
-  .numbers {
-    white-space: nowrap;
-  }
-  b {
-    color: var(--ink);
-    font-weight: 600;
-  }
   .short b,
   .short .verdict {
     color: var(--ochre);
@@ -76,21 +59,6 @@
   .stop b,
   .stop .verdict {
     color: var(--vermilion);
-  }
-  .bar,
-  .hatch {
-    display: block;
-    width: 100%;
-    height: 10px;
-  }
-  .hatch {
-    position: absolute;
-    left: 0;
-    top: 1.32rem;
-    opacity: 0.85;
-  }
-  .bar {
-    border-bottom: 1px solid var(--ink);
   }
   .fill {
     fill: var(--ink);
@@ -105,9 +73,5 @@
     stroke-width: 2;
     stroke-dasharray: 3 2;
     vector-effect: non-scaling-stroke;
-  }
-  .verdict {
-    font-weight: 600;
-    font-size: 0.85rem;
   }
 </style>

@@ -1,30 +1,26 @@
 <script lang="ts">
-  import HeatStrips from '$lib/charts/HeatStrips.svelte';
-  import SweepMap from '$lib/charts/SweepMap.svelte';
+  import Button from 'flowbite-svelte/Button.svelte';
+
   import ThrustChart from '$lib/charts/ThrustChart.svelte';
   import { aim } from '$lib/state/aim.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
+  import { DraftState } from '$lib/state/draft.svelte';
   import { go, pathTo } from '$lib/state/go';
   import { here } from '$lib/state/here.svelte';
+  import DraftBar from '$lib/ui/DraftBar.svelte';
   import Notice from '$lib/ui/Notice.svelte';
-  import DutyForm from '$lib/ui/DutyForm.svelte';
-  import PartSheet from '$lib/ui/PartSheet.svelte';
   import SchoolSwitch from '$lib/ui/SchoolSwitch.svelte';
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
+  import { link, tab } from '$lib/ui/theme';
   import { toSi } from '$lib/units/units.svelte';
 
-  import Dangers from './Dangers.svelte';
-  import DraftBar from '$lib/ui/DraftBar.svelte';
-  import { PlanState } from './plan.svelte';
-  import Steps from './Steps.svelte';
   import { STATIONS, type Station as StationName } from './driveline';
   import DriveLine from './DriveLine.svelte';
-  import Guesses from './Guesses.svelte';
   import Headline from './Headline.svelte';
-  import { DraftState } from '$lib/state/draft.svelte';
-  import Search from './Search.svelte';
+  import * as later from './later';
+  import { PlanState } from './plan.svelte';
   import Station from './Station.svelte';
-  import Swap from './Swap.svelte';
+  import Steps from './Steps.svelte';
 
   const match = new DraftState();
   const plan = new PlanState();
@@ -118,11 +114,11 @@
 {#if match.failed}
   <Notice kind="problem">
     {match.failed.message}
-    <button class="plain" onclick={() => here.setupId && match.load(here.setupId)}>Try again</button>
+    <Button color="alternative" onclick={() => here.setupId && match.load(here.setupId)}>Try again</Button>
   </Notice>
 {:else if match.setup && match.now && match.base && boathouse.state === 'ready'}
   {@const ghost = match.dirty ? match.base.forecast : undefined}
-  <div class="title">
+  <div class="flex items-baseline gap-4 flex-wrap">
     <h1>{here.boat?.name ?? ''}</h1>
     <SetupPicker setup={match.setup} mark="match" onchanged={() => match.load(match.setup?.id ?? 0)} />
   </div>
@@ -131,7 +127,7 @@
     <Notice kind="problem">{match.problem.message}</Notice>
   {/if}
   <DriveLine forecast={match.now.forecast} document={match.now.document} />
-  <div class="stations">
+  <div class="grid grid-cols-[repeat(5,minmax(0,1fr))] mt-1 max-md:grid-cols-[minmax(0,1fr)]">
     {#each STATIONS as station (station)}
       <Station
         {station}
@@ -152,55 +148,60 @@
       />
     {/each}
   </div>
-  <div class="judged">
+  <div class="flex flex-wrap gap-x-5 gap-y-0 items-center justify-between mt-2.5 pt-1 border-t border-t-ink">
     <SchoolSwitch onchange={rejudge} />
-    <button class="around" onclick={() => details(['wiring', 'conditions'], 'Wires, water and wind')}
-      >wires, water and wind</button
+    <Button onclick={() => details(['wiring', 'conditions'], 'Wires, water and wind')} class={link}
+      >Wires, water and wind</Button
     >
   </div>
-  <div class="below">
-    <div class="left">
+  <div class="grid grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)] gap-8 mt-2 max-md:grid-cols-[minmax(0,1fr)]">
+    <div class="min-w-0">
       <div class="tabs" role="group" aria-label="Drawing">
         {#each VIEWS as [key, words] (key)}
-          <button class="tab" aria-pressed={view === key} onclick={() => (view = key)}>{words}</button>
+          <Button aria-pressed={view === key} onclick={() => (view = key)} class={tab}>{words}</Button>
         {/each}
       </div>
       {#if view === 'thrust'}
         <ThrustChart forecast={match.now.forecast} {ghost} />
       {:else if view === 'heat'}
-        <DutyForm onchange={rejudge} />
-        {#if plan.heat}<HeatStrips heat={plan.heat} />{:else}<p class="quiet">Working out temperatures…</p>{/if}
+        {#await later.heat() then { default: Heat }}
+          <Heat heat={plan.heat} onchange={rejudge} />
+        {/await}
       {:else if view === 'search'}
-        <Search
-          document={match.setup.document}
-          onpick={(found) =>
-            match.previewMany(
-              found.changes.map((c) => [String(c.path), c.value as never]),
-              found.shelf,
-            )}
-        />
+        {#await later.search() then { default: Search }}
+          <Search
+            document={match.setup.document}
+            onpick={(found) =>
+              match.previewMany(
+                found.changes.map((c) => [String(c.path), c.value as never]),
+                found.shelf,
+              )}
+          />
+        {/await}
       {:else if plan.map}
-        <SweepMap
-          map={plan.map}
-          kv={match.now.document.motor.kv.value}
-          diameterM={toSi(match.now.document.propeller.diameter)}
-          onpick={(kv, diameterM) =>
-            match.previewMany([
-              ['motor.kv', { value: Math.round(kv / 10) * 10, unit: 'rpm/V', source: 'typed' }],
-              ['propeller.diameter', { value: Math.round(diameterM * 2000) / 2, unit: 'mm', source: 'typed' }],
-            ])}
-        />
+        {#await later.sweepMap() then { default: SweepMap }}
+          <SweepMap
+            map={plan.map}
+            kv={match.now.document.motor.kv.value}
+            diameterM={toSi(match.now.document.propeller.diameter)}
+            onpick={(kv, diameterM) =>
+              match.previewMany([
+                ['motor.kv', { value: Math.round(kv / 10) * 10, unit: 'rpm/V', source: 'typed' }],
+                ['propeller.diameter', { value: Math.round(diameterM * 2000) / 2, unit: 'mm', source: 'typed' }],
+              ])}
+          />
+        {/await}
       {:else}
         <p class="quiet">Working out the map…</p>
       {/if}
     </div>
-    <div class="right">
+    <div class="min-w-0">
       <div class="tabs" role="group" aria-label="Beside">
-        <button class="tab" aria-pressed={side === 'steps'} onclick={() => (side = 'steps')}>Next step</button>
-        <button class="tab" aria-pressed={side === 'guesses'} onclick={() => (side = 'guesses')}>Guesses</button>
-        <button class="tab" aria-pressed={side === 'dangers'} onclick={() => (side = 'dangers')}>
+        <Button aria-pressed={side === 'steps'} onclick={() => (side = 'steps')} class={tab}>Next step</Button>
+        <Button aria-pressed={side === 'guesses'} onclick={() => (side = 'guesses')} class={tab}>Guesses</Button>
+        <Button aria-pressed={side === 'dangers'} onclick={() => (side = 'dangers')} class={tab}>
           Dangers{near ? ` (${near})` : ''}
-        </button>
+        </Button>
       </div>
       {#if side === 'steps'}
         <Steps
@@ -211,74 +212,40 @@
           }}
         />
       {:else if side === 'dangers'}
-        <Dangers dangers={match.now.forecast.dangers} />
+        {#await later.dangers() then { default: Dangers }}
+          <Dangers dangers={match.now.forecast.dangers} />
+        {/await}
       {:else}
-        <Guesses
-          forecast={match.now.forecast}
-          document={match.now.document}
-          onmeasure={(path, value) => match.change(path, value)}
-        />
+        {#await later.guesses() then { default: Guesses }}
+          <Guesses
+            forecast={match.now.forecast}
+            document={match.now.document}
+            onmeasure={(path, value) => match.change(path, value)}
+          />
+        {/await}
       {/if}
     </div>
   </div>
   {#if plan.problem}<Notice kind="problem">{plan.problem.message}</Notice>{/if}
   <DraftBar {match} onadopt={adopt} />
-  <PartSheet
-    title={sheetTitle}
-    kinds={sheetKinds}
-    fields={boathouse.vocabulary.fields}
-    document={match.now.document as never}
-    doubts={match.now.forecast.doubts}
-    bind:open={sheetOpen}
-    onsay={(path, value) => match.change(path, value)}
-  />
-  <Swap kind={swapKind} bind:open={swapOpen} onpick={(part) => match.swap(part)} />
+  {#if sheetOpen}
+    {#await later.partSheet() then { default: PartSheet }}
+      <PartSheet
+        title={sheetTitle}
+        kinds={sheetKinds}
+        fields={boathouse.vocabulary.fields}
+        document={match.now.document as never}
+        doubts={match.now.forecast.doubts}
+        bind:open={sheetOpen}
+        onsay={(path, value) => match.change(path, value)}
+      />
+    {/await}
+  {/if}
+  {#if swapOpen}
+    {#await later.swap() then { default: Swap }}
+      <Swap kind={swapKind} bind:open={swapOpen} onpick={(part) => match.swap(part)} />
+    {/await}
+  {/if}
 {:else}
   <p class="quiet">Working out the drive…</p>
 {/if}
-
-<style>
-  .title {
-    display: flex;
-    align-items: baseline;
-    gap: 1rem;
-    flex-wrap: wrap;
-  }
-  .stations {
-    display: grid;
-    grid-template-columns: repeat(5, minmax(0, 1fr));
-    margin-top: 0.3rem;
-  }
-  .around {
-    color: var(--water);
-    text-decoration: underline;
-    text-underline-offset: 2px;
-    min-height: calc(var(--target) * 0.85);
-  }
-  .judged {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0 1.2rem;
-    align-items: center;
-    justify-content: space-between;
-    margin-top: 0.6rem;
-    padding-top: 0.3rem;
-    border-top: 1px solid var(--ink);
-  }
-  .left,
-  .right {
-    min-width: 0;
-  }
-  .below {
-    display: grid;
-    grid-template-columns: minmax(0, 1.7fr) minmax(0, 1fr);
-    gap: 2rem;
-    margin-top: 0.5rem;
-  }
-  @media (max-width: 760px) {
-    .stations,
-    .below {
-      grid-template-columns: minmax(0, 1fr);
-    }
-  }
-</style>

@@ -1,8 +1,16 @@
 <script lang="ts">
-  import Cloud from '$lib/charts/Cloud.svelte';
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Checkbox from 'flowbite-svelte/Checkbox.svelte';
+  import Progressbar from 'flowbite-svelte/Progressbar.svelte';
+
   import type { Found, SetupDocument } from '$lib/api/client';
+  import Cloud from '$lib/charts/Cloud.svelte';
   import { aim } from '$lib/state/aim.svelte';
   import Notice from '$lib/ui/Notice.svelte';
+  import Small from '$lib/ui/Small.svelte';
+  import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
+  import { row, tab } from '$lib/ui/theme';
+  import { typedNumber } from '$lib/ui/typed';
   import Verdict from '$lib/ui/Verdict.svelte';
   import { grouped, units } from '$lib/units/units.svelte';
 
@@ -34,42 +42,53 @@
   );
 </script>
 
-<div class="ask">
+<div class="flex flex-wrap items-center gap-x-4.5 gap-y-1">
   <div class="tabs" role="group" aria-label="Search over">
-    <button class="tab" aria-pressed={search.over === 'shelf'} onclick={() => (search.over = 'shelf')}
-      >Parts on the shelf</button
+    <Button aria-pressed={search.over === 'shelf'} onclick={() => (search.over = 'shelf')} class={tab}
+      >Parts on the shelf</Button
     >
-    <button class="tab" aria-pressed={search.over === 'ranges'} onclick={() => (search.over = 'ranges')}>Ranges</button>
+    <Button aria-pressed={search.over === 'ranges'} onclick={() => (search.over = 'ranges')} class={tab}>Ranges</Button>
   </div>
-  <div class="free" role="group" aria-label="What may change">
+  <div class="flex flex-wrap gap-x-3.5 gap-y-1" role="group" aria-label="What may change">
     {#if search.over === 'shelf'}
       {#each KINDS as kind (kind)}
-        <label><input type="checkbox" bind:checked={search.kinds[kind]} /> {kind}</label>
+        <Checkbox bind:checked={search.kinds[kind]}>{kind}</Checkbox>
       {/each}
     {:else}
       {#each RANGES as [key, words] (key)}
-        <label><input type="checkbox" bind:checked={search.ranges[key]} /> {words}</label>
+        <Checkbox bind:checked={search.ranges[key]}>{words}</Checkbox>
       {/each}
-      <label class="fine"
-        >values per range <input type="number" min="3" max="200" bind:value={search.ranges.fineness} /></label
-      >
+      <Small
+        label="values per range"
+        type="number"
+        min={3}
+        max={200}
+        value={search.ranges.fineness}
+        onchange={(e) => (search.ranges.fineness = Math.round(typedNumber(e) ?? search.ranges.fineness))}
+      />
     {/if}
   </div>
   {#if search.busy}
-    <button class="plain" onclick={() => search.stop()}>Stop</button>
+    <Button color="alternative" onclick={() => search.stop()}>Stop</Button>
   {:else}
-    <button class="plain" onclick={() => ((at = -1), void search.start(document))}>Search these</button>
+    <Button color="alternative" onclick={() => ((at = -1), void search.start(document))}>Search these</Button>
   {/if}
 </div>
 {#if bounds}<p class="quiet">From Aim: {bounds}.</p>{/if}
 {#if search.busy}
-  <progress max="1" value={search.part} aria-label="Progress of the search"></progress>
+  <Progressbar
+    progress={Math.round(search.part * 100)}
+    size="h-2"
+    role="progressbar"
+    aria-label="Progress of the search"
+    aria-valuenow={Math.round(search.part * 100)}
+  />
   <p class="quiet">{grouped(search.progress?.done ?? 0, 0)} of {grouped(search.progress?.total ?? 0, 0)} drives</p>
 {/if}
 {#if search.problem}<Notice kind="problem">{search.problem.message}</Notice>{/if}
 {#if search.stopped}<p class="quiet">Search stopped. No results were kept.</p>{/if}
 {#if result}
-  <p class="counts">
+  <p class="mt-1.5 mb-1">
     {grouped(result.tried, 0)} drives tried, {grouped(result.holding, 0)} hold every limit{result.left_out
       ? `, ${grouped(result.left_out, 0)} left out`
       : ''}. Best trade-offs:
@@ -78,88 +97,41 @@
     <Notice>No combination works. Vary more parts, or relax the mass or budget limits in Aim.</Notice>
   {:else}
     <Cloud search={result} {at} />
-    <table>
-      <thead
-        ><tr
-          ><th>Drive</th><th class="n">{units.unit('speed').unit}</th><th class="n">A</th><th class="n"
-            >Full throttle</th
-          >{#if priced}<th class="n">price</th>{/if}<th>Verdict, tightest limit</th></tr
-        ></thead
+    <Table>
+      <TableHead
+        ><TableHeadCell>Drive</TableHeadCell><TableHeadCell class="n">{units.unit('speed').unit}</TableHeadCell
+        ><TableHeadCell class="n">A</TableHeadCell><TableHeadCell class="n">Full throttle</TableHeadCell
+        >{#if priced}<TableHeadCell class="n">Price</TableHeadCell>{/if}<TableHeadCell
+          >Verdict, tightest limit</TableHeadCell
+        ></TableHead
       >
-      <tbody>
+      <TableBody>
         {#each result.found as found, k (k)}
-          <tr class:at={k === at} onpointerenter={() => (at = k)}>
-            <td>
-              <button
+          <TableBodyRow onpointerenter={() => (at = k)} class={[k === at && 'at']}>
+            <TableBodyCell>
+              <Button
                 onclick={() => {
                   at = k;
                   onpick(found);
-                }}>{found.words}</button
+                }}
+                class={row}>{found.words}</Button
               >
-            </td>
-            <td class="n">{units.show(found.speed_mps, 'speed', 0).text}</td>
-            <td class="n">{Math.round(found.current_a)}</td>
-            <td class="n">{Math.round(found.run_s)} s</td>
-            {#if priced}<td class="n">{found.price ? grouped(found.price, 0) : '–'}</td>{/if}
-            <td
+            </TableBodyCell>
+            <TableBodyCell class="n">{units.show(found.speed_mps, 'speed', 0).text}</TableBodyCell>
+            <TableBodyCell class="n">{Math.round(found.current_a)}</TableBodyCell>
+            <TableBodyCell class="n">{Math.round(found.run_s)} s</TableBodyCell>
+            {#if priced}<TableBodyCell class="n">{found.price ? grouped(found.price, 0) : '–'}</TableBodyCell>{/if}
+            <TableBodyCell
               ><Verdict verdict={found.verdict} />
-              <span class="quiet">{Math.round(found.use * 100)}% {found.tightest.toLowerCase()}</span></td
+              <span class="quiet">{Math.round(found.use * 100)}% {found.tightest.toLowerCase()}</span></TableBodyCell
             >
-          </tr>
+          </TableBodyRow>
         {/each}
-      </tbody>
-    </table>
+      </TableBody>
+    </Table>
     <p class="quiet">
       These drives change several things at once. Change one at a time on the water, or you cannot tell which change
       helped.
     </p>
   {/if}
 {/if}
-
-<style>
-  th {
-    white-space: nowrap;
-  }
-  .ask {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: center;
-    gap: 0.3rem 1.1rem;
-  }
-  .free {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.2rem 0.9rem;
-  }
-  .free label {
-    display: inline-flex;
-    align-items: center;
-    gap: 0.3rem;
-    min-height: var(--target);
-    font-size: 0.92rem;
-  }
-  .fine input {
-    width: 4rem;
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: var(--sheet);
-    color: var(--ink);
-    padding: 0 0.3rem;
-  }
-  progress {
-    width: 100%;
-    height: 8px;
-    accent-color: var(--water);
-  }
-  .counts {
-    margin: 0.4rem 0 0.2rem;
-  }
-  td button {
-    text-align: left;
-    min-height: calc(var(--target) * 0.85);
-  }
-  td button:hover {
-    color: var(--water);
-    text-decoration: underline;
-  }
-</style>

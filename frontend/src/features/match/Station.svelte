@@ -1,11 +1,14 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+
   import type { Field, Forecast, SetupDocument } from '$lib/api/client';
+  import type { ChangeValue } from '$lib/state/draft.svelte';
+  import { link } from '$lib/ui/theme';
 
   import type { Station } from './driveline';
-  import { knobs } from './knobs';
   import Knob from './Knob.svelte';
+  import { knobs } from './knobs';
   import Load from './Load.svelte';
-  import type { ChangeValue } from '$lib/state/draft.svelte';
 
   /** One station of the drive line: its part, its loads against their limits, its knobs. */
   let {
@@ -37,18 +40,34 @@
   const loads = $derived(forecast.margins.filter((m) => m.station === station));
 </script>
 
-<section class="station" aria-label={title}>
-  <h2>
+<section
+  class="min-w-0 border-l border-l-hair px-3 first:border-l-0 first:pl-0 max-md:border-l-0 max-md:border-t max-md:border-t-ink max-md:px-0 max-md:pt-1.5 max-md:pb-3"
+  aria-label={title}
+>
+  <h2 class="flex flex-wrap gap-x-3 gap-y-0 items-baseline mt-1">
     {title}
-    <button class="swap" onclick={ondetails}
-      >Details<span class="visually-hidden"> of the {title.toLowerCase()}</span></button
+    <Button onclick={ondetails} class={[link, 'text-[0.84rem] max-md:min-h-(--target) max-md:min-w-(--target)']}
+      >Details<span class="visually-hidden"> of the {title.toLowerCase()}</span></Button
     >
-    {#if onswap}<button class="swap" onclick={onswap}
-        >swap<span class="visually-hidden"> the {title.toLowerCase()}</span></button
+    {#if onswap}<Button
+        onclick={onswap}
+        class={[link, 'text-[0.84rem] max-md:min-h-(--target) max-md:min-w-(--target)']}
+        >Swap<span class="visually-hidden"> the {title.toLowerCase()}</span></Button
       >{/if}
   </h2>
-  <p class="part" class:changed={part.name !== saved[station].name}>{part.name || '–'}</p>
-  {#each doubts as doubt (doubt.path)}<p class="doubt">{doubt.sentence}</p>{/each}
+  <p
+    class={[
+      'mb-2 min-h-[1.3em] text-[0.88rem] font-stretch-[82%]',
+      part.name === saved[station].name ? 'text-ink-2' : 'font-semibold text-water',
+    ]}
+  >
+    {part.name || '–'}
+  </p>
+  {#each doubts as doubt (doubt.path)}<p
+      class="mb-1.5 pl-2 border-l-3 border-l-ochre-mark text-xs font-stretch-[85%] text-ochre"
+    >
+      {doubt.sentence}
+    </p>{/each}
   {#each loads as margin (margin.title)}
     <Load {margin} ghost={ghost?.margins.find((m) => m.title === margin.title)} />
   {/each}
@@ -56,61 +75,3 @@
     <Knob {...knob} onpull={(value) => onpull(path, value)} />
   {/each}
 </section>
-
-<style>
-  .station {
-    min-width: 0;
-    padding: 0 0.7rem;
-    border-left: 1px solid var(--hair);
-  }
-  .station:first-child {
-    border-left: 0;
-    padding-left: 0;
-  }
-  h2 {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0 0.7rem;
-    align-items: baseline;
-    margin: 0.2rem 0 0;
-  }
-  .swap {
-    font-size: 0.84rem;
-    font-weight: 500;
-    color: var(--water);
-    text-decoration: underline;
-    text-underline-offset: 2px;
-    padding: 0.2rem 0.1rem;
-    min-height: 24px;
-  }
-  .part {
-    margin: 0 0 0.5rem;
-    font-size: 0.88rem;
-    font-stretch: 82%;
-    color: var(--ink-2);
-    min-height: 1.3em;
-  }
-  .doubt {
-    margin: 0 0 0.4rem;
-    padding-left: 0.5rem;
-    border-left: 3px solid var(--ochre-mark);
-    font-size: 0.8rem;
-    font-stretch: 85%;
-    color: var(--ochre);
-  }
-  .changed {
-    color: var(--water);
-    font-weight: 600;
-  }
-  @media (max-width: 760px) {
-    .station {
-      border-left: 0;
-      border-top: 1px solid var(--ink);
-      padding: 0.4rem 0 0.8rem;
-    }
-    .swap {
-      min-height: var(--target);
-      min-width: var(--target);
-    }
-  }
-</style>

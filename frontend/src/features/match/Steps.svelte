@@ -1,5 +1,10 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Kbd from 'flowbite-svelte/Kbd.svelte';
+
   import type { Step } from '$lib/api/client';
+  import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
+  import { link, row } from '$lib/ui/theme';
   import Verdict from '$lib/ui/Verdict.svelte';
   import { units } from '$lib/units/units.svelte';
 
@@ -13,83 +18,46 @@
 </script>
 
 <section>
-  <h2>Next single change</h2>
+  <h2 class="mb-1">Next single change</h2>
   {#if plan.stepsBusy && !plan.steps.length}
     <p class="quiet">Trying every single change…</p>
   {:else if !plan.steps.length}
     <p class="quiet">No single change from here runs.</p>
   {:else}
-    <table>
-      <thead
-        ><tr
-          ><th>change</th><th class="n">{units.unit('speed').unit}</th><th class="n"
-            >case {units.unit('temperature').unit}</th
-          ><th class="n">A</th><th>verdict</th></tr
-        ></thead
+    <Table aria-label="Single changes">
+      <TableHead
+        ><TableHeadCell>Change</TableHeadCell><TableHeadCell class="n">{units.unit('speed').unit}</TableHeadCell
+        ><TableHeadCell class="n">Case {units.unit('temperature').unit}</TableHeadCell><TableHeadCell class="n"
+          >A</TableHeadCell
+        ><TableHeadCell>Verdict</TableHeadCell></TableHead
       >
-      <tbody>
+      <TableBody>
         {#each shown as step, k (step.label + step.text)}
-          <tr class:at={k === plan.at}>
-            <td>
-              <button title={step.sentence} aria-pressed={k === plan.at} onclick={() => onpick(step, k)}
-                >{step.label.replace(' from the shelf', '')} <b>{step.text}</b></button
+          <TableBodyRow class={[k === plan.at && 'at']}>
+            <TableBodyCell>
+              <Button
+                title={step.sentence}
+                aria-pressed={k === plan.at}
+                onclick={() => onpick(step, k)}
+                class={[row, 'inline min-h-7 leading-snug']}
+                >{step.label.replace(' from the shelf', '')} <b>{step.text}</b></Button
               >
-              {#if step.shelf_id !== null}<span class="quiet shelf">shelf</span>{/if}
-            </td>
-            <td class="n">{units.change(step.gain_mps, 'speed')}</td>
-            <td class="n">{units.change(step.case_gain_c, 'temperature')}</td>
-            <td class="n">{Math.round(step.current_a)}</td>
-            <td><Verdict verdict={step.verdict} /></td>
-          </tr>
+              {#if step.shelf_id !== null}<span class="quiet text-[0.78rem] ml-1">shelf</span>{/if}
+            </TableBodyCell>
+            <TableBodyCell class="n">{units.change(step.gain_mps, 'speed')}</TableBodyCell>
+            <TableBodyCell class="n">{units.change(step.case_gain_c, 'temperature')}</TableBodyCell>
+            <TableBodyCell class="n">{Math.round(step.current_a)}</TableBodyCell>
+            <TableBodyCell><Verdict verdict={step.verdict} /></TableBodyCell>
+          </TableBodyRow>
         {/each}
-      </tbody>
-    </table>
-    {#if plan.steps.length > 9}<button class="more" onclick={() => (all = !all)}
-        >{all ? 'Best only' : `all ${plan.steps.length}`}</button
+      </TableBody>
+    </Table>
+    {#if plan.steps.length > 9}<Button onclick={() => (all = !all)} class={link}
+        >{all ? 'Best only' : `All ${plan.steps.length}`}</Button
       >{/if}
-    <p class="quiet hint">
-      <kbd>[</kbd> and <kbd>]</kbd> step through the list, Enter saves the setup. Change one thing at a time, or you cannot
+    <p class="quiet text-[0.82rem] mt-1">
+      <Kbd>[</Kbd> and <Kbd>]</Kbd> step through the list, Enter saves the setup. Change one thing at a time, or you cannot
       tell what helped.
     </p>
   {/if}
 </section>
-
-<style>
-  th {
-    white-space: nowrap;
-  }
-  h2 {
-    margin: 0 0 0.3rem;
-  }
-  td button {
-    display: inline-flex;
-    flex-wrap: wrap;
-    align-items: center;
-    gap: 0 0.3rem;
-    text-align: left;
-    min-height: calc(var(--target) * 0.85);
-    min-width: 24px;
-  }
-  td button:hover {
-    color: var(--water);
-    text-decoration: underline;
-  }
-  .shelf {
-    font-size: 0.78rem;
-    margin-left: 0.3rem;
-  }
-  .more {
-    color: var(--water);
-    text-decoration: underline;
-    min-height: 30px;
-  }
-  .hint {
-    font-size: 0.82rem;
-    margin: 0.2rem 0 0;
-  }
-  kbd {
-    border: 1px solid var(--rule);
-    padding: 0 0.3rem;
-    font-family: inherit;
-  }
-</style>

@@ -1,9 +1,12 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Input from 'flowbite-svelte/Input.svelte';
   import Modal from 'flowbite-svelte/Modal.svelte';
 
   import { api, ask, Problem, type PartView } from '$lib/api/client';
   import { allPages } from '$lib/api/pages';
   import Notice from '$lib/ui/Notice.svelte';
+  import { row } from '$lib/ui/theme';
   import { trimmed, unitLabel, units } from '$lib/units/units.svelte';
 
   /** The shelf, for one kind of part: pick one and see at once what it does. */
@@ -57,32 +60,33 @@
   }
 </script>
 
-<Modal bind:open title="{kind[0]?.toUpperCase()}{kind.slice(1)} from the shelf" size="md" class="sheet-modal">
+<Modal bind:open title="{kind[0]?.toUpperCase()}{kind.slice(1)} from the shelf" size="md">
   {#if problem}
-    <Notice kind="problem">{problem.message} <button class="plain" onclick={() => load(kind)}>Try again</button></Notice
+    <Notice kind="problem"
+      >{problem.message} <Button color="alternative" onclick={() => load(kind)}>Try again</Button></Notice
     >
   {:else if phase === 'loading'}
     <p class="quiet">Loading parts…</p>
   {:else if !parts.length}
     <Notice>No {kind} on the shelf yet. Parts come onto it with each new boat.</Notice>
   {:else}
-    <label class="find">
-      <span class="visually-hidden">Find by size or words</span>
-      <input bind:value={words} placeholder="Find by size or name" />
-    </label>
-    <ul>
+    <Input bind:value={words} aria-label="Find by size or name" placeholder="Find by size or name" />
+    <ul class="list-none m-0 p-0">
       {#each found as part (part.id)}
         <li>
-          <button
-            class="part"
+          <Button
             onclick={() => {
               open = false;
               onpick(part);
             }}
+            class={[
+              row,
+              'grid w-full justify-items-start border-b border-b-hair px-1.5 py-2 hover:bg-sheet hover:no-underline',
+            ]}
           >
             <b>{part.name}</b>
-            <span>{facts(part)}</span>
-          </button>
+            <span class="text-[0.85rem] font-normal text-ink-2 font-stretch-[85%]">{facts(part)}</span>
+          </Button>
         </li>
       {:else}
         <li class="quiet">Nothing matches “{words}”.</li>
@@ -90,35 +94,3 @@
     </ul>
   {/if}
 </Modal>
-
-<style>
-  ul {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-  }
-  .find input {
-    width: 100%;
-    min-height: var(--target);
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: transparent;
-    color: var(--ink);
-  }
-  .part {
-    display: grid;
-    width: 100%;
-    text-align: left;
-    padding: 0.55rem 0.4rem;
-    border-bottom: 1px solid var(--hair);
-  }
-  .part:hover,
-  .part:focus-visible {
-    background: var(--sheet);
-  }
-  .part span {
-    font-size: 0.85rem;
-    color: var(--ink-2);
-    font-stretch: 85%;
-  }
-</style>

@@ -25,7 +25,7 @@
   );
 </script>
 
-<svg viewBox="0 0 320 190" role="img" aria-label="Drawing of what is measured">
+<svg viewBox="0 0 320 190" role="img" aria-label="Drawing of what is measured" class="w-full max-w-95 block">
   {#if name === 'kv'}
     <rect x="150" y="55" width="110" height="80" class="part" />
     <path d="M260 70 h26 M260 95 h26 M260 120 h26" class="wire" />
@@ -135,11 +135,6 @@
 </svg>
 
 <style>
-  svg {
-    width: 100%;
-    max-width: 380px;
-    display: block;
-  }
   .part {
     fill: var(--sheet);
     stroke: var(--ink);

@@ -1,7 +1,13 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Input from 'flowbite-svelte/Input.svelte';
+  import Label from 'flowbite-svelte/Label.svelte';
+  import Select from 'flowbite-svelte/Select.svelte';
   import { onMount } from 'svelte';
 
   import Notice from '$lib/ui/Notice.svelte';
+  import { tab } from '$lib/ui/theme';
+  import { typed } from '$lib/ui/typed';
   import { fromSi, trimmed, unitLabel } from '$lib/units/units.svelte';
 
   import { CONVERSIONS, converted } from './convert';
@@ -22,97 +28,106 @@
     return sure(fromSi(value, unit), fromSi(value + sd, unit) - fromSi(value, unit));
   });
   const widest = $derived(bench.instrument?.readings.find((r) => r.key === bench.result?.widest)?.label ?? '');
+
+  const pick =
+    'min-h-[calc(var(--target)*0.85)] w-full justify-start border-0 border-l-4 border-l-transparent bg-transparent px-2 text-left font-normal text-ink hover:bg-sheet aria-pressed:border-l-water aria-pressed:bg-sheet aria-pressed:font-semibold aria-pressed:text-ink';
 </script>
 
 <svelte:head><title>Measure · Kunstflug</title></svelte:head>
 
-<h1>Measure</h1>
-<div class="bench">
+<h1 class="mb-4">Measure</h1>
+<div class="grid grid-cols-[15rem_minmax(0,1fr)] gap-10 max-md:grid-cols-[minmax(0,1fr)] max-md:gap-4">
   <nav aria-label="Instruments">
-    <h2>Instruments</h2>
+    <h2 class="mt-5 mb-1.5 border-b border-ink pb-0.5 first:mt-0">Instruments</h2>
     {#each bench.instruments as one (one.key)}
-      <button class="pick" aria-pressed={bench.key === one.key} onclick={() => bench.use(one.key)}>{one.title}</button>
+      <Button aria-pressed={bench.key === one.key} onclick={() => bench.use(one.key)} class={pick}>{one.title}</Button>
     {/each}
-    <h2>Find</h2>
+    <h2 class="mt-5 mb-1.5 border-b border-ink pb-0.5 first:mt-0">Find</h2>
     {#each bench.finders as one (one.key)}
-      <button class="pick" aria-pressed={bench.key === `find-${one.key}`} onclick={() => bench.use(`find-${one.key}`)}
-        >{one.title}</button
+      <Button aria-pressed={bench.key === `find-${one.key}`} onclick={() => bench.use(`find-${one.key}`)} class={pick}
+        >{one.title}</Button
       >
     {/each}
-    <h2>Convert</h2>
-    <button class="pick" aria-pressed={bench.key === 'convert'} onclick={() => bench.use('convert')}
-      >Power, heat, length, speed, torque</button
+    <h2 class="mt-5 mb-1.5 border-b border-ink pb-0.5 first:mt-0">Convert</h2>
+    <Button aria-pressed={bench.key === 'convert'} onclick={() => bench.use('convert')} class={pick}
+      >Power, heat, length, speed, torque</Button
     >
   </nav>
   <section aria-live="polite">
     {#if bench.key === 'convert'}
-      <h2 class="big-title">Convert</h2>
+      <h2 class="text-[1.35rem] m-0">Convert</h2>
       <div class="tabs" role="group" aria-label="Kind">
         {#each Object.keys(CONVERSIONS) as kind (kind)}
-          <button
-            class="tab"
+          <Button
             aria-pressed={conversion === kind}
             onclick={() => {
               conversion = kind;
               unit = CONVERSIONS[kind]?.[0] ?? '';
-            }}>{kind}</button
+            }}
+            class={tab}>{kind}</Button
           >
         {/each}
       </div>
-      <p class="entry">
-        <input inputmode="decimal" aria-label="Amount" bind:value={amount} />
-        <select aria-label="Unit" bind:value={unit}
+      <p class="my-3 flex items-baseline gap-3">
+        <Input inputmode="decimal" aria-label="Amount" bind:value={amount} class="w-32! text-[1.6rem]" />
+        <Select placeholder="" aria-label="Unit" bind:value={unit}
           >{#each CONVERSIONS[conversion] ?? [] as name (name)}<option value={name}>{unitLabel(name)}</option
-            >{/each}</select
+            >{/each}</Select
         >
       </p>
-      <dl class="converted">
+      <dl class="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 text-xl max-w-80">
         {#each rows as [name, value] (name)}<dt>{name}</dt>
-          <dd>{Number.isFinite(value) ? trimmed(value) : '–'}</dd>{/each}
+          <dd class="text-right font-medium">{Number.isFinite(value) ? trimmed(value) : '–'}</dd>{/each}
       </dl>
     {:else if bench.tool}
       {@const tool = bench.instrument ?? bench.finder}
-      <div class="two">
+      <div class="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-8 max-md:grid-cols-[minmax(0,1fr)] max-md:gap-4">
         <div>
-          <h2 class="big-title">{tool?.title}</h2>
+          <h2 class="text-[1.35rem] m-0">{tool?.title}</h2>
           <p>{tool?.how}</p>
-          <form onsubmit={(e) => e.preventDefault()}>
+          <form onsubmit={(e) => e.preventDefault()} class="grid gap-2">
             {#each bench.tool.readings as r (r.key)}
-              <label
+              <Label class="grid grid-cols-[1fr_9.5rem] items-baseline text-ink"
                 >{r.label}
-                <span class="cell"
-                  ><input
+                <span class="flex items-baseline"
+                  ><Input
                     inputmode="decimal"
                     value={bench.typed[r.key] ?? ''}
-                    oninput={(e) => bench.read(r.key, e.currentTarget.value)}
+                    oninput={(e) => bench.read(r.key, typed(e))}
+                    class="w-26!"
                   /><span class="unit">{unitLabel(r.unit)}</span></span
-                ></label
+                ></Label
               >
             {/each}
           </form>
         </div>
         <div>
           <Drawing name={bench.key} si={bench.si} />
-          {#if bench.instrument}<p class="equation">{bench.instrument.equation}</p>{/if}
+          {#if bench.instrument}<p class="italic text-[1.05rem]">{bench.instrument.equation}</p>{/if}
         </div>
       </div>
       {#if bench.problem}<Notice kind="problem">{bench.problem.message}</Notice>{/if}
       {#if bench.instrument && shown !== undefined}
-        <p class="result" data-testid="result">
-          <span class="number">{shown[0]}</span><span class="unit">{unitLabel(bench.instrument.unit)}</span>
-          <span class="pm">± {shown[1]}</span>
+        <p
+          class="flex flex-wrap items-baseline gap-x-3 gap-y-1 border-t border-t-ink pt-2.5 mt-3 mb-1.5"
+          data-testid="result"
+        >
+          <span class="text-[3.6rem] font-light font-stretch-[75%] leading-none">{shown[0]}</span><span
+            class="unit -ms-2 text-xl">{unitLabel(bench.instrument.unit)}</span
+          >
+          <span class="text-xl">± {shown[1]}</span>
           {#if widest}<span class="quiet">mostly from “{widest}”</span>{/if}
         </p>
         {#if bench.instrument.writes.length}
-          <p class="write">
+          <p>
             {#if bench.written}<b>{bench.written}.</b>{:else}
-              <label
+              <Label class="inline-flex items-baseline gap-1.5"
                 >Save to
-                <select value="" onchange={(e) => void bench.write(Number(e.currentTarget.value))}>
+                <Select placeholder="" value="" onchange={(e) => void bench.write(Number(typed(e)))}>
                   <option value="">a part…</option>
                   {#each bench.takers as part (part.id)}<option value={String(part.id)}>{part.kind} {part.name}</option
                     >{/each}
-                </select></label
+                </Select></Label
               >
               <span class="quiet">saved as measured, with its uncertainty</span>
             {/if}
@@ -121,145 +136,15 @@
         {#if bench.instrument.caution}<p class="caution">{bench.instrument.caution}</p>{/if}
         <p class="quiet">Source: {bench.instrument.source}.</p>
       {:else if bench.finder && bench.found}
-        <ul class="found">
+        <ul class="list-none px-0 pt-2.5 pb-0 my-3 border-t border-t-ink grid gap-1.5">
           {#each bench.found as one (one.words)}<li>{one.words}</li>
           {:else}<li>{bench.finder.nothing}</li>{/each}
         </ul>
       {/if}
     {:else if bench.problem}<Notice kind="problem"
-        >{bench.problem.message} <button class="plain" onclick={() => void bench.load()}>Try again</button></Notice
+        >{bench.problem.message}
+        <Button color="alternative" onclick={() => void bench.load()}>Try again</Button></Notice
       >
     {:else}<p class="quiet">Loading instruments…</p>{/if}
   </section>
 </div>
-
-<style>
-  .bench {
-    display: grid;
-    grid-template-columns: 15rem minmax(0, 1fr);
-    gap: 2.5rem;
-  }
-  nav h2 {
-    margin: 0.8rem 0 0.2rem;
-    border-bottom: 1px solid var(--ink);
-  }
-  nav h2:first-child {
-    margin-top: 0;
-  }
-  .pick {
-    display: block;
-    width: 100%;
-    text-align: left;
-    min-height: calc(var(--target) * 0.85);
-    padding: 0 0.5rem;
-    border-left: 4px solid transparent;
-  }
-  .pick[aria-pressed='true'] {
-    border-left-color: var(--water);
-    background: var(--sheet);
-    font-weight: 600;
-  }
-  .pick:hover {
-    background: var(--sheet);
-  }
-  .two {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-    gap: 2rem;
-  }
-  .big-title {
-    font-size: 1.35rem;
-    margin: 0;
-  }
-  form {
-    display: grid;
-    gap: 0.5rem;
-  }
-  label {
-    color: var(--ink-2);
-  }
-  form label {
-    display: grid;
-    grid-template-columns: 1fr 9.5rem;
-    align-items: baseline;
-  }
-  .cell {
-    display: flex;
-    align-items: baseline;
-  }
-  input,
-  select {
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: var(--sheet);
-    color: var(--ink);
-    min-height: var(--target);
-    padding: 0 0.4rem;
-    font-size: 1.1rem;
-    font-weight: 500;
-  }
-  .cell input {
-    width: 6.5rem;
-  }
-  select {
-    padding-right: 1.6rem;
-    max-width: 22rem;
-  }
-  .equation {
-    font-style: italic;
-    font-size: 1.05rem;
-  }
-  .result {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: baseline;
-    gap: 0.2rem 0.8rem;
-    border-top: 1px solid var(--ink);
-    padding-top: 0.6rem;
-    margin: 0.8rem 0 0.4rem;
-  }
-  .number {
-    font-size: 3.6rem;
-    font-weight: 300;
-    font-stretch: 75%;
-    line-height: 1;
-  }
-  .result .unit {
-    font-size: 1.2rem;
-    margin-left: -0.5rem;
-  }
-  .pm {
-    font-size: 1.3rem;
-  }
-  .found {
-    list-style: none;
-    padding: 0.6rem 0 0;
-    margin: 0.8rem 0;
-    border-top: 1px solid var(--ink);
-    display: grid;
-    gap: 0.4rem;
-  }
-  .entry input {
-    width: 8rem;
-    font-size: 1.6rem;
-  }
-  .converted {
-    display: grid;
-    grid-template-columns: auto 1fr;
-    gap: 0.2rem 1rem;
-    font-size: 1.3rem;
-    max-width: 20rem;
-  }
-  .converted dd {
-    margin: 0;
-    font-weight: 500;
-    text-align: right;
-  }
-  @media (max-width: 760px) {
-    .bench,
-    .two {
-      grid-template-columns: minmax(0, 1fr);
-      gap: 1rem;
-    }
-  }
-</style>

@@ -1,5 +1,7 @@
 <script lang="ts">
   import type { RunView } from '$lib/api/client';
+  import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
+  import Wide from '$lib/ui/Wide.svelte';
   import { units } from '$lib/units/units.svelte';
 
   /** The numbers of a run, the honest one largest, and each pass. */
@@ -16,46 +18,49 @@
 </script>
 
 {#if s}
-  <div class="figures">
-    <dl>
-      <div class="main">
-        <dt>both ways</dt>
-        <dd data-testid="both-ways">
-          {units.show(s.both_ways_mps, 'speed').text}<span class="unit">{units.unit('speed').unit}</span>
+  <div>
+    <dl class="flex flex-wrap items-end gap-x-5.5 gap-y-1 mb-1.5">
+      <div>
+        <dt class="text-[0.84rem] text-ink-2 font-stretch-[80%]">Both ways</dt>
+        <dd
+          data-testid="both-ways"
+          class="text-[3.6rem] leading-[0.95] font-light whitespace-nowrap font-stretch-[72%]"
+        >
+          {units.show(s.both_ways_mps, 'speed').text}<span class="unit text-lg">{units.unit('speed').unit}</span>
         </dd>
       </div>
       <div>
-        <dt>best 2 s</dt>
-        <dd>{units.text(s.best_2s_mps, 'speed')}</dd>
+        <dt class="text-[0.84rem] text-ink-2 font-stretch-[80%]">Best 2 s</dt>
+        <dd class="m-0 text-[1.15rem] font-medium whitespace-nowrap">{units.text(s.best_2s_mps, 'speed')}</dd>
       </div>
       <div>
-        <dt>best 1 s</dt>
-        <dd>{units.text(s.best_1s_mps, 'speed')}</dd>
+        <dt class="text-[0.84rem] text-ink-2 font-stretch-[80%]">Best 1 s</dt>
+        <dd class="m-0 text-[1.15rem] font-medium whitespace-nowrap">{units.text(s.best_1s_mps, 'speed')}</dd>
       </div>
       <div>
-        <dt>peak</dt>
-        <dd>{units.text(s.peak_mps, 'speed')}</dd>
+        <dt class="text-[0.84rem] text-ink-2 font-stretch-[80%]">Peak</dt>
+        <dd class="m-0 text-[1.15rem] font-medium whitespace-nowrap">{units.text(s.peak_mps, 'speed')}</dd>
       </div>
       {#if run.log}
         <div>
-          <dt>current</dt>
-          <dd>{units.text(run.log.current_a, 'current')}</dd>
+          <dt class="text-[0.84rem] text-ink-2 font-stretch-[80%]">Current</dt>
+          <dd class="m-0 text-[1.15rem] font-medium whitespace-nowrap">{units.text(run.log.current_a, 'current')}</dd>
         </div>
         <div>
-          <dt>rpm</dt>
-          <dd>{units.text(run.log.rpm, 'rotation')}</dd>
+          <dt class="text-[0.84rem] text-ink-2 font-stretch-[80%]">rpm</dt>
+          <dd class="m-0 text-[1.15rem] font-medium whitespace-nowrap">{units.text(run.log.rpm, 'rotation')}</dd>
         </div>
         <div>
-          <dt>pack under load</dt>
-          <dd>{units.text(run.log.voltage_v, 'voltage')}</dd>
+          <dt class="text-[0.84rem] text-ink-2 font-stretch-[80%]">Pack under load</dt>
+          <dd class="m-0 text-[1.15rem] font-medium whitespace-nowrap">{units.text(run.log.voltage_v, 'voltage')}</dd>
         </div>
         <div>
-          <dt>used</dt>
-          <dd>{run.log.mah ?? '–'} mAh</dd>
+          <dt class="text-[0.84rem] text-ink-2 font-stretch-[80%]">Used</dt>
+          <dd class="m-0 text-[1.15rem] font-medium whitespace-nowrap">{run.log.mah ?? '–'} mAh</dd>
         </div>
       {/if}
     </dl>
-    <p class="read">
+    <p class="text-sm text-ink-2 my-1 max-w-[75ch]">
       {units.text(s.distance_m, 'distance')} in {Math.round(s.duration_s)} s at {s.rate_hz} Hz, speed from the {s.speed_source ===
       'receiver'
         ? "receiver's own"
@@ -67,70 +72,31 @@
       <a href="/api/runs/{run.id}/track.gpx" download>GPX</a>
     </p>
     {#if s.passes.length}
-      <div class="scroll">
-        <table>
-          <thead
-            ><tr><th>pass</th><th>heading</th><th>seconds</th><th>length</th><th>best 2 s</th><th>peak</th></tr></thead
+      <Wide label="Passes">
+        <Table>
+          <TableHead
+            ><TableHeadCell>Pass</TableHeadCell><TableHeadCell>Heading</TableHeadCell><TableHeadCell
+              >Seconds</TableHeadCell
+            ><TableHeadCell>Length</TableHeadCell><TableHeadCell>Best 2 s</TableHeadCell><TableHeadCell
+              >Peak</TableHeadCell
+            ></TableHead
           >
-          <tbody>
+          <TableBody>
             {#each s.passes as pass, k (pass.start_s)}
-              <tr>
-                <td>{k + 1}</td>
-                <td>{heading(pass.heading_deg)} {Math.round(pass.heading_deg)}°</td>
-                <td>{(pass.end_s - pass.start_s).toFixed(1)}</td>
-                <td>{units.text(pass.distance_m, 'distance')}</td>
-                <td>{units.text(pass.best_2s_mps, 'speed')}</td>
-                <td>{units.text(pass.peak_mps, 'speed')}</td>
-              </tr>
+              <TableBodyRow>
+                <TableBodyCell>{k + 1}</TableBodyCell>
+                <TableBodyCell>{heading(pass.heading_deg)} {Math.round(pass.heading_deg)}°</TableBodyCell>
+                <TableBodyCell>{(pass.end_s - pass.start_s).toFixed(1)}</TableBodyCell>
+                <TableBodyCell>{units.text(pass.distance_m, 'distance')}</TableBodyCell>
+                <TableBodyCell>{units.text(pass.best_2s_mps, 'speed')}</TableBodyCell>
+                <TableBodyCell>{units.text(pass.peak_mps, 'speed')}</TableBodyCell>
+              </TableBodyRow>
             {/each}
-          </tbody>
-        </table>
-      </div>
+          </TableBody>
+        </Table>
+      </Wide>
     {:else}
       <p class="quiet">No passes found: no straight was held long enough at speed.</p>
     {/if}
   </div>
 {/if}
-
-<style>
-  th,
-  td {
-    white-space: nowrap;
-  }
-  .scroll {
-    overflow-x: auto;
-  }
-  dl {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: flex-end;
-    gap: 0.3rem 1.4rem;
-    margin: 0 0 0.4rem;
-  }
-  dt {
-    font-size: 0.84rem;
-    color: var(--ink-2);
-    font-stretch: 80%;
-  }
-  dd {
-    margin: 0;
-    font-size: 1.15rem;
-    font-weight: 500;
-    white-space: nowrap;
-  }
-  .main dd {
-    font-size: 3.6rem;
-    line-height: 0.95;
-    font-weight: 300;
-    font-stretch: 72%;
-  }
-  .main .unit {
-    font-size: 1.1rem;
-  }
-  .read {
-    font-size: 0.9rem;
-    color: var(--ink-2);
-    margin: 0.3rem 0;
-    max-width: 75ch;
-  }
-</style>

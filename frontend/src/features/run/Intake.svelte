@@ -1,4 +1,9 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Dropzone from 'flowbite-svelte/Dropzone.svelte';
+  import Input from 'flowbite-svelte/Input.svelte';
+  import Label from 'flowbite-svelte/Label.svelte';
+
   import Notice from '$lib/ui/Notice.svelte';
 
   import type { RunState } from './run.svelte';
@@ -6,7 +11,6 @@
   /** Two ways in: a file from the logger, or the simulated pond. */
   let { state: runs }: { state: RunState } = $props();
 
-  let over = $state(false);
   let pondOpen = $state(false);
   let pond = $state({
     seed: Math.floor(Math.random() * 9000) + 1,
@@ -23,40 +27,35 @@
   }
 </script>
 
-<div class="intake">
-  <label
-    class="drop"
-    class:over
-    ondragover={(e) => {
+<div class="flex gap-3 items-stretch flex-wrap">
+  <Dropzone
+    accept=".gpx,.nmea,.txt,.log,.csv"
+    class="drop flex-[1_1_20rem]"
+    onDragOver={(e) => e.preventDefault()}
+    onDrop={(e) => {
       e.preventDefault();
-      over = true;
-    }}
-    ondragleave={() => (over = false)}
-    ondrop={(e) => {
-      e.preventDefault();
-      over = false;
       files(e.dataTransfer?.files);
     }}
+    onChange={(e) => {
+      const input = e.target as HTMLInputElement;
+      files(input.files);
+      input.value = '';
+    }}
   >
-    <input
-      type="file"
-      class="visually-hidden"
-      accept=".gpx,.nmea,.txt,.log,.csv"
-      onchange={(e) => {
-        files(e.currentTarget.files);
-        e.currentTarget.value = '';
-      }}
-    />
-    <b>Import a log</b>
-    <span>GPX or NMEA starts a new run; CSV adds a controller log to the run below</span>
-  </label>
-  <div class="pond">
-    <button class="plain" aria-expanded={pondOpen} onclick={() => (pondOpen = !pondOpen)}>Simulated pond</button>
+    <b class="text-base">Import a log</b>
+    <span class="text-[0.88rem] text-ink-2"
+      >GPX or NMEA starts a new run; CSV adds a controller log to the run below</span
+    >
+  </Dropzone>
+  <div>
+    <Button color="alternative" class="h-full" aria-expanded={pondOpen} onclick={() => (pondOpen = !pondOpen)}
+      >Simulated pond</Button
+    >
   </div>
 </div>
 {#if pondOpen}
   <form
-    class="weather"
+    class="flex flex-wrap gap-x-4 gap-y-2 items-end py-2.5 px-0"
     onsubmit={(e) => {
       e.preventDefault();
       pondOpen = false;
@@ -64,13 +63,16 @@
       pond.seed += 1;
     }}
   >
-    <p class="quiet">Drives this setup with hidden true values and records what your devices would log.</p>
-    <label>Passes <input type="number" min="1" max="20" bind:value={pond.passes} /></label>
-    <label>Water, °C <input type="number" min="0" max="35" step="0.5" bind:value={pond.water_c} /></label>
-    <label>Air, °C <input type="number" min="-10" max="45" step="0.5" bind:value={pond.air_c} /></label>
-    <label>Wind, m/s <input type="number" min="0" max="12" step="0.5" bind:value={pond.wind_mps} /></label>
-    <label>from, ° <input type="number" min="0" max="360" step="5" bind:value={pond.wind_from_deg} /></label>
-    <button class="plain strong">Drive</button>
+    <p class="quiet w-full">Drives this setup with hidden true values and records what your devices would log.</p>
+    <Label>Passes <Input type="number" min={1} max={20} bind:value={pond.passes} class="w-24!" /></Label>
+    <Label>Water, °C <Input type="number" min={0} max={35} step={0.5} bind:value={pond.water_c} class="w-24!" /></Label>
+    <Label>Air, °C <Input type="number" min={-10} max={45} step={0.5} bind:value={pond.air_c} class="w-24!" /></Label>
+    <Label>Wind, m/s <Input type="number" min={0} max={12} step={0.5} bind:value={pond.wind_mps} class="w-24!" /></Label
+    >
+    <Label
+      >From, ° <Input type="number" min={0} max={360} step={5} bind:value={pond.wind_from_deg} class="w-24!" /></Label
+    >
+    <Button type="submit">Drive</Button>
   </form>
 {/if}
 {#if runs.busy}<p role="status" class="quiet">{runs.busy}</p>{/if}
@@ -80,76 +82,10 @@
     <b>{file.name}</b> is damaged: line {problem.line}, {problem.message.replace(/^line \d+: /, '')}.
     {(problem.broken ?? 1) > 1 ? `${problem.broken} places cannot be read; ` : ''}{problem.readable} samples over
     {Math.round(problem.seconds ?? 0)} s can.
-    <div class="choose">
-      <button class="plain strong" onclick={() => runs.take(file, true)}>Import the readable part</button>
-      <button class="plain" onclick={() => (runs.offer = undefined)}>Cancel</button>
+    <div class="flex gap-2 mt-2">
+      <Button onclick={() => runs.take(file, true)}>Import the readable part</Button>
+      <Button color="alternative" onclick={() => (runs.offer = undefined)}>Cancel</Button>
     </div>
   </Notice>
 {/if}
 {#if runs.problem}<Notice kind="problem">{runs.problem.message}</Notice>{/if}
-
-<style>
-  .intake {
-    display: flex;
-    gap: 0.8rem;
-    align-items: stretch;
-    flex-wrap: wrap;
-  }
-  .drop {
-    flex: 1 1 20rem;
-    display: flex;
-    flex-wrap: wrap;
-    align-items: baseline;
-    align-content: center;
-    gap: 0 0.7rem;
-    min-height: calc(var(--target) + 8px);
-    padding: 0.4rem 1rem;
-    border: 1.5px dashed var(--ink);
-    cursor: pointer;
-  }
-  .drop:hover,
-  .over {
-    background: var(--sheet);
-  }
-  .drop:focus-within {
-    outline: 2.5px solid var(--water);
-    outline-offset: 2px;
-  }
-  .drop span {
-    font-size: 0.88rem;
-    color: var(--ink-2);
-  }
-  .pond .plain {
-    height: 100%;
-  }
-  .weather {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.5rem 1rem;
-    align-items: end;
-    padding: 0.6rem 0;
-  }
-  .weather p {
-    width: 100%;
-    margin: 0;
-  }
-  .weather label {
-    display: grid;
-    font-size: 0.86rem;
-    color: var(--ink-2);
-  }
-  .weather input {
-    width: 6rem;
-    min-height: var(--target);
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: transparent;
-    color: var(--ink);
-    padding: 0 0.2rem;
-  }
-  .choose {
-    display: flex;
-    gap: 0.5rem;
-    margin-top: 0.5rem;
-  }
-</style>

@@ -1,4 +1,11 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Input from 'flowbite-svelte/Input.svelte';
+  import Label from 'flowbite-svelte/Label.svelte';
+  import Textarea from 'flowbite-svelte/Textarea.svelte';
+
+  import { chip } from '$lib/ui/theme';
+
   import type { NotesDraft } from './run.svelte';
 
   /** Conditions and what the boat did: tapped, not written. */
@@ -35,85 +42,37 @@
 </script>
 
 <section>
-  <h2>Conditions</h2>
-  <div class="conditions">
-    <label>water, {temperature} <input inputmode="decimal" bind:value={notes.water} oninput={ontouch} /></label>
-    <label>air, {temperature} <input inputmode="decimal" bind:value={notes.air} oninput={ontouch} /></label>
-    <label>wind, {notes.windUnit} <input inputmode="decimal" bind:value={notes.wind} oninput={ontouch} /></label>
-    <label>from, ° <input inputmode="decimal" bind:value={notes.windFrom} oninput={ontouch} /></label>
+  <h2 class="mb-1">Conditions</h2>
+  <div class="grid grid-cols-[repeat(4,minmax(0,1fr))] gap-3 mb-2">
+    <Label>Water, {temperature} <Input inputmode="decimal" bind:value={notes.water} oninput={ontouch} /></Label>
+    <Label>Air, {temperature} <Input inputmode="decimal" bind:value={notes.air} oninput={ontouch} /></Label>
+    <Label>Wind, {notes.windUnit} <Input inputmode="decimal" bind:value={notes.wind} oninput={ontouch} /></Label>
+    <Label>From, ° <Input inputmode="decimal" bind:value={notes.windFrom} oninput={ontouch} /></Label>
   </div>
-  <div class="taps" role="group" aria-label="Water">
+  <div class="flex flex-wrap gap-1.5" role="group" aria-label="Water">
     {#each waterStates as water (water)}
-      <button
-        class="tap"
+      <Button
         aria-pressed={notes.waterState === water}
         onclick={() => {
           notes.waterState = notes.waterState === water ? '' : water;
           ontouch();
-        }}>{water}</button
+        }}
+        class={chip}>{water}</Button
       >
     {/each}
   </div>
-  <h2>What the boat did</h2>
-  <div class="taps" role="group" aria-label="Observations">
+  <h2 class="mt-3.5 mb-1">What the boat did</h2>
+  <div class="flex flex-wrap gap-1.5" role="group" aria-label="Observations">
     {#each [...SIGNS, ...others] as sign (sign)}
-      <button class="tap" aria-pressed={notes.observations.includes(sign)} onclick={() => tap(sign)}>{sign}</button>
+      <Button aria-pressed={notes.observations.includes(sign)} onclick={() => tap(sign)} class={chip}>{sign}</Button>
     {/each}
-    <input class="own" placeholder="something else" aria-label="Another observation" bind:value={own} onchange={add} />
+    <Input
+      placeholder="something else"
+      aria-label="Another observation"
+      bind:value={own}
+      onchange={add}
+      class="w-40!"
+    />
   </div>
-  <label class="note">note <textarea rows="2" bind:value={notes.note} oninput={ontouch}></textarea></label>
+  <Label class="mt-2.5">Note <Textarea rows={2} bind:value={notes.note} oninput={ontouch} class="w-full" /></Label>
 </section>
-
-<style>
-  h2 {
-    margin: 0.9rem 0 0.3rem;
-  }
-  h2:first-child {
-    margin-top: 0;
-  }
-  .conditions {
-    display: grid;
-    grid-template-columns: repeat(4, minmax(0, 1fr));
-    gap: 0.8rem;
-    margin-bottom: 0.5rem;
-  }
-  label {
-    display: grid;
-    font-size: 0.86rem;
-    color: var(--ink-2);
-  }
-  input,
-  textarea {
-    width: 100%;
-    min-height: var(--target);
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: transparent;
-    color: var(--ink);
-    font-size: 1.05rem;
-    padding: 0.1rem 0.2rem;
-  }
-  .taps {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.35rem;
-  }
-  .tap {
-    min-height: var(--target);
-    padding: 0 0.7rem;
-    border: 1px solid var(--rule);
-    color: var(--ink);
-    font-size: 0.92rem;
-  }
-  .tap[aria-pressed='true'] {
-    background: var(--ink);
-    border-color: var(--ink);
-    color: var(--paper);
-  }
-  .own {
-    width: 10rem;
-  }
-  .note {
-    margin-top: 0.6rem;
-  }
-</style>

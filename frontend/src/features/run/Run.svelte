@@ -1,10 +1,16 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Label from 'flowbite-svelte/Label.svelte';
+  import Select from 'flowbite-svelte/Select.svelte';
+
   import SpeedChart from '$lib/charts/SpeedChart.svelte';
   import TrackMap from '$lib/charts/TrackMap.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { here } from '$lib/state/here.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
+  import { link } from '$lib/ui/theme';
+  import { typed } from '$lib/ui/typed';
   import { day } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
@@ -37,34 +43,37 @@
 {#if runs.failed}
   <Notice kind="problem">
     {runs.failed.message}
-    <button class="plain" onclick={() => here.setupId && runs.load(here.setupId)}>Try again</button>
+    <Button color="alternative" onclick={() => here.setupId && runs.load(here.setupId)}>Try again</Button>
   </Notice>
 {:else if runs.setup}
-  <div class="title">
+  <div class="flex items-baseline flex-wrap gap-x-4 gap-y-1.5 mb-2.5">
     <h1>{here.boat?.name ?? ''}</h1>
     <SetupPicker setup={runs.setup} mark="run" run={runs.run} onchanged={() => runs.load(runs.setup?.id ?? 0)} />
     {#if runs.runs.length > 1}
-      <label class="which">
-        <span class="quiet">run of</span>
-        <select
+      <Label class="inline-flex items-baseline gap-1.5">
+        <span class="quiet">Run of</span>
+        <Select
+          placeholder=""
           value={String(runs.run?.id)}
           onchange={(e) => {
-            const chosen = runs.runs.find((r) => r.id === Number(e.currentTarget.value));
+            const chosen = runs.runs.find((r) => r.id === Number(typed(e)));
             if (chosen) void runs.open(chosen.id);
           }}
         >
           {#each runs.runs as run (run.id)}<option value={String(run.id)}
               >{day(run.started_at)} · {run.setup_name}</option
             >{/each}
-        </select>
-        {#if runs.older}<button class="link" onclick={() => runs.more()}>older runs</button>{/if}
-      </label>
+        </Select>
+        {#if runs.older}<Button onclick={() => runs.more()} class={link}>Older runs</Button>{/if}
+      </Label>
     {/if}
   </div>
   <Intake state={runs} />
   {#each runs.run?.odd ?? [] as words (words)}<Notice kind="problem">Not possible: {words}</Notice>{/each}
   {#if runs.run && runs.notes}
-    <div class="read">
+    <div
+      class="grid grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)] gap-6.5 my-3.5 items-start max-md:grid-cols-[minmax(0,1fr)] max-md:gap-4"
+    >
       <Figures run={runs.run} />
       {#if runs.track?.time_s.length}<TrackMap track={runs.track} run={runs.run} {cursor} />{/if}
     </div>
@@ -78,15 +87,22 @@
         onpoint={(index) => (cursor = index)}
       />
     {/if}
-    <div class="write">
+    <div
+      class="grid grid-cols-[minmax(0,1fr)_minmax(0,1.1fr)] gap-9 mt-4 pt-3.5 border-t border-t-ink max-md:grid-cols-[minmax(0,1fr)] max-md:gap-4"
+    >
       <TemperaturePad notes={runs.notes} ontouch={() => runs.touched()} />
       <Notes notes={runs.notes} waterStates={boathouse.vocabulary.water_states} ontouch={() => runs.touched()} />
     </div>
-    <div class="save" class:unsaved={runs.unsaved}>
-      <button class="plain strong" disabled={runs.busy !== ''} onclick={() => runs.save()}>Save notes</button>
+    <div
+      class={[
+        'mt-3 flex items-center justify-end gap-4 max-md:*:flex-1',
+        runs.unsaved && 'max-md:sticky max-md:bottom-16 max-md:bg-paper max-md:py-1.5',
+      ]}
+    >
+      <Button disabled={runs.busy !== ''} onclick={() => runs.save()}>Save notes</Button>
     </div>
   {:else if !runs.busy}
-    <div class="empty">
+    <div class="py-10 px-0 max-w-[52ch]">
       <h2>No run yet.</h2>
       <p>
         Import a log from your position logger, or drive this setup on the simulated pond to see how far off the
@@ -97,60 +113,3 @@
 {:else}
   <p class="quiet">Loading the run…</p>
 {/if}
-
-<style>
-  .title {
-    display: flex;
-    align-items: baseline;
-    flex-wrap: wrap;
-    gap: 0.4rem 1rem;
-    margin-bottom: 0.6rem;
-  }
-  .which {
-    display: inline-flex;
-    align-items: baseline;
-    gap: 0.4rem;
-  }
-  .read {
-    display: grid;
-    grid-template-columns: minmax(0, 1.1fr) minmax(0, 1fr);
-    gap: 1.6rem;
-    margin: 0.9rem 0;
-    align-items: start;
-  }
-  .write {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr);
-    gap: 2.2rem;
-    margin-top: 1rem;
-    padding-top: 0.9rem;
-    border-top: 1px solid var(--ink);
-  }
-  .save {
-    display: flex;
-    justify-content: flex-end;
-    align-items: center;
-    gap: 1rem;
-    margin-top: 0.8rem;
-  }
-  .empty {
-    padding: 2.5rem 0;
-    max-width: 52ch;
-  }
-  @media (max-width: 760px) {
-    .read,
-    .write {
-      grid-template-columns: minmax(0, 1fr);
-      gap: 1rem;
-    }
-    .save.unsaved {
-      position: sticky;
-      bottom: 64px;
-      background: var(--paper);
-      padding: 0.4rem 0;
-    }
-    .save .plain {
-      flex: 1;
-    }
-  }
-</style>

@@ -1,4 +1,8 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Input from 'flowbite-svelte/Input.svelte';
+  import Label from 'flowbite-svelte/Label.svelte';
+
   import { unitLabel } from '$lib/units/units.svelte';
 
   import { numberOf, type NotesDraft } from './run.svelte';
@@ -27,39 +31,42 @@
   }
 </script>
 
-<section class="pad">
-  <h2>Temperatures, in gun order</h2>
-  <div class="clock">
+<section>
+  <h2 class="mb-1">Temperatures, in gun order</h2>
+  <div class="flex items-center gap-3 min-h-[calc(var(--target)+4px)] text-sm">
     {#if landed === undefined}
-      <button class="plain" onclick={() => (landed = now = Date.now())}>Landed now</button>
+      <Button color="alternative" onclick={() => (landed = now = Date.now())}>Landed now</Button>
       <span class="quiet">starts the clock: the case keeps warming after you stop</span>
     {:else}
-      <span class="time" role="timer">{clock}</span>
+      <span class="text-[2rem] font-light font-stretch-[75%]" role="timer">{clock}</span>
       <span class="quiet">since landing</span>
-      <button class="plain" onclick={() => (landed = undefined)}>Stop</button>
+      <Button color="alternative" onclick={() => (landed = undefined)}>Stop</Button>
     {/if}
   </div>
-  <ol>
+  <ol class="list-none m-0 p-0">
     {#each notes.readings as row, k (row.place)}
-      <li>
-        <label for="t{k}">{row.place}</label>
-        <span class="cell">
-          <input
+      <li
+        class="grid grid-cols-[minmax(6rem,1fr)_auto_auto] gap-3 items-center border-b border-b-hair min-h-[calc(var(--target)+2px)]"
+      >
+        <Label for="t{k}" class="text-base text-ink">{row.place}</Label>
+        <span class="flex items-baseline">
+          <Input
             id="t{k}"
             inputmode="decimal"
             bind:value={row.value}
             oninput={() => typed(k)}
             aria-label="{row.place}, {unitLabel(row.unit)}"
+            class="w-17! bg-transparent text-right text-[1.15rem] font-semibold"
           />
           <span class="unit">{unitLabel(row.unit)}</span>
         </span>
-        <span class="cell">
-          <input
-            class="minutes"
+        <span class="flex items-baseline">
+          <Input
             inputmode="decimal"
             bind:value={row.minutes}
             oninput={ontouch}
             aria-label="{row.place}, minutes after landing"
+            class="w-13! bg-transparent text-right font-normal"
           />
           <span class="unit">min after</span>
         </span>
@@ -67,54 +74,3 @@
     {/each}
   </ol>
 </section>
-
-<style>
-  h2 {
-    margin: 0 0 0.3rem;
-  }
-  .clock {
-    display: flex;
-    align-items: center;
-    gap: 0.7rem;
-    min-height: calc(var(--target) + 4px);
-    font-size: 0.9rem;
-  }
-  .time {
-    font-size: 2rem;
-    font-weight: 300;
-    font-stretch: 75%;
-  }
-  ol {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-  }
-  li {
-    display: grid;
-    grid-template-columns: minmax(6rem, 1fr) auto auto;
-    gap: 0.8rem;
-    align-items: center;
-    border-bottom: 1px solid var(--hair);
-    min-height: calc(var(--target) + 2px);
-  }
-  .cell {
-    display: flex;
-    align-items: baseline;
-  }
-  input {
-    width: 4.2rem;
-    min-height: var(--target);
-    font-size: 1.15rem;
-    font-weight: 600;
-    text-align: right;
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: transparent;
-    color: var(--ink);
-    padding: 0 0.2rem;
-  }
-  .minutes {
-    width: 3.2rem;
-    font-weight: 400;
-  }
-</style>

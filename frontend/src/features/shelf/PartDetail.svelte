@@ -1,13 +1,20 @@
 <script lang="ts">
-  import { untrack } from 'svelte';
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Input from 'flowbite-svelte/Input.svelte';
+  import Label from 'flowbite-svelte/Label.svelte';
   import Modal from 'flowbite-svelte/Modal.svelte';
+  import Select from 'flowbite-svelte/Select.svelte';
+  import Timeline from 'flowbite-svelte/Timeline.svelte';
+  import TimelineItem from 'flowbite-svelte/TimelineItem.svelte';
+  import { untrack } from 'svelte';
 
   import type { Field, Quantity, ShelfPart } from '$lib/api/client';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import Entry from '$lib/ui/Entry.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { read, textOf } from '$lib/ui/partsheet';
-  import { unitLabel } from '$lib/units/units.svelte';
+  import { day } from '$lib/units/day';
+  import { unitLabel, units } from '$lib/units/units.svelte';
 
   import { DRIVE_KINDS, GONE, STATES, type ShelfState } from './shelf.svelte';
 
@@ -31,6 +38,13 @@
     open?: boolean;
   } = $props();
 
+  const LIFE: Record<string, string> = {
+    service: 'Service',
+    damage: 'Damage',
+    repair: 'Repair',
+    died: 'Failed',
+    note: 'Note',
+  };
   let document = $state<Record<string, unknown>>({});
   let typed = $state<Record<string, string>>({});
   let wrong = $state<Record<string, string>>({});
@@ -57,6 +71,7 @@
     note = String(part?.record.note ?? '');
     words = '';
   }
+  const chosen = (event: Event): string => (event.target as HTMLSelectElement).value;
   const own = $derived(fields.filter((f) => f.part === kind));
 
   function say(field: Field, text: string): void {
@@ -83,22 +98,26 @@
   }
 </script>
 
-<Modal bind:open title={part ? part.name : `New part: ${boathouse.kind(kind)}`} size="lg" class="sheet-modal">
+<Modal bind:open title={part ? part.name : `New part: ${boathouse.kind(kind)}`} size="lg">
   {#if shelf.problem}<Notice kind="problem">{shelf.problem.message}</Notice>{/if}
   {#if part}
-    <div class="life">
-      <label
-        >State <select value={part.state} onchange={(e) => void shelf.change(part, { state: e.currentTarget.value })}>
-          {#each STATES as state (state)}<option>{state}</option>{/each}
-        </select></label
+    <div class="flex flex-wrap gap-x-5 gap-y-1 items-center mb-2.5">
+      <Label
+        >State <Select
+          placeholder=""
+          value={part.state}
+          onchange={(e) => void shelf.change(part, { state: chosen(e) })}
+        >
+          {#each STATES as state (state)}<option value={state}>{state}</option>{/each}
+        </Select></Label
       >
       <span>{part.runs} runs, {part.hours.toFixed(1)} h</span>
       {#if part.boats.length}<span>in {part.boats.join(', ')}</span>{/if}
-      {#if part.due}<span class="due">{part.due}</span>{/if}
+      {#if part.due}<span class="text-ochre font-medium">{part.due}</span>{/if}
       {#if part.record.died_of}<span class="stop">Failed: {String(part.record.died_of)}</span>{/if}
     </div>
   {/if}
-  <div class="fields">
+  <div class="grid grid-cols-[repeat(auto-fill,minmax(13rem,1fr))] gap-x-6 gap-y-0">
     <Entry label="Name" value={name} wide oninput={(text) => (name = text)} />
     {#each own as field (field.key)}
       {@const raw = document[field.key]}
@@ -115,92 +134,46 @@
       />
     {/each}
     {#if part}
-      <Entry label="Price" value={price} empty="not set" oninput={(text) => (price = text)} />
+      <Entry label="Price" unit={units.currency} value={price} empty="not set" oninput={(text) => (price = text)} />
       <Entry label="Pieces" value={pieces} oninput={(text) => (pieces = text)} />
       <Entry label="Note" value={note} wide oninput={(text) => (note = text)} />
     {/if}
   </div>
   {#if part}
-    <h3>History</h3>
-    <ul>
-      {#each part.events as event (event.id)}
-        <li><b>{event.kind}</b> {new Date(event.happened_at).toLocaleDateString('en-GB')} · {event.words}</li>
-      {:else}<li class="quiet">No entries yet</li>{/each}
-    </ul>
+    <h3 class="mt-2.5 mb-1">History</h3>
+    {#if part.events.length}
+      <Timeline class="ms-1.5 border-rule">
+        {#each part.events as event (event.id)}
+          <TimelineItem title="{LIFE[event.kind] ?? event.kind}, {day(event.happened_at)}" date="" class="mb-3">
+            {event.words}
+          </TimelineItem>
+        {/each}
+      </Timeline>
+    {:else}
+      <p class="quiet">No entries yet</p>
+    {/if}
     <form
       onsubmit={(e) => {
         e.preventDefault();
         void shelf.event(part.id, wordsKind, words).then((ok) => ok && (words = ''));
       }}
+      class="flex flex-wrap gap-2"
     >
-      <select aria-label="What happened" bind:value={wordsKind}>
-        <option value="service">Service</option>
-        <option value="damage">Damage</option>
-        <option value="repair">Repair</option>
-        <option value="died">Failed</option>
-        <option value="note">Note</option>
-      </select>
-      <input aria-label="In words" placeholder="What happened, and how" bind:value={words} />
-      <button class="plain">Add entry</button>
+      <Select placeholder="" aria-label="What happened" bind:value={wordsKind}>
+        {#each Object.entries(LIFE) as [kind, name] (kind)}<option value={kind}>{name}</option>{/each}
+      </Select>
+      <Input aria-label="In words" placeholder="What happened, and how" bind:value={words} class="flex-[1_1_12rem]" />
+      <Button type="submit" color="alternative">Add entry</Button>
     </form>
   {/if}
-  <div class="do">
-    {#if part && !part.boats.length}<button
-        class="plain"
-        onclick={() => void shelf.remove(part.id).then((ok) => ok && (open = false))}>Move to bin</button
+  {#snippet footer()}
+    {#if part && !part.boats.length}<Button
+        color="alternative"
+        onclick={() => void shelf.remove(part.id).then((ok) => ok && (open = false))}>Move to bin</Button
       >{/if}
     {#if part && boat && DRIVE_KINDS.includes(kind) && !GONE.includes(part.state)}
-      <button class="plain" onclick={() => onput(part)}>Put it into {boat}</button>
+      <Button color="alternative" onclick={() => onput(part)}>Put it into {boat}</Button>
     {/if}
-    <button class="plain strong" onclick={() => void save()} disabled={Object.keys(wrong).length > 0}>Save</button>
-  </div>
+    <Button onclick={() => void save()} disabled={Object.keys(wrong).length > 0}>Save</Button>
+  {/snippet}
 </Modal>
-
-<style>
-  .life {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.3rem 1.2rem;
-    align-items: center;
-    margin-bottom: 0.6rem;
-  }
-  .due {
-    color: var(--ochre);
-    font-weight: 500;
-  }
-  .fields {
-    display: grid;
-    grid-template-columns: repeat(auto-fill, minmax(13rem, 1fr));
-    gap: 0 1.5rem;
-  }
-  ul {
-    list-style: none;
-    margin: 0 0 0.4rem;
-    padding: 0;
-  }
-  form,
-  .do {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.5rem;
-  }
-  .do {
-    justify-content: flex-end;
-    margin-top: 0.8rem;
-  }
-  form input {
-    flex: 1 1 12rem;
-  }
-  form input,
-  select {
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: var(--sheet);
-    color: var(--ink);
-    min-height: var(--target);
-    padding: 0 1.6rem 0 0.4rem;
-  }
-  h3 {
-    margin: 0.6rem 0 0.2rem;
-  }
-</style>

@@ -1,4 +1,8 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Checkbox from 'flowbite-svelte/Checkbox.svelte';
+  import Input from 'flowbite-svelte/Input.svelte';
+  import Select from 'flowbite-svelte/Select.svelte';
   import { onMount } from 'svelte';
 
   import { api, ask, type SetupView, type ShelfPart } from '$lib/api/client';
@@ -8,10 +12,15 @@
   import { go, pathTo } from '$lib/state/go';
   import { here } from '$lib/state/here.svelte';
   import Notice from '$lib/ui/Notice.svelte';
+  import Small from '$lib/ui/Small.svelte';
+  import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
+  import { link, row, tab } from '$lib/ui/theme';
+  import { typed } from '$lib/ui/typed';
+  import { units } from '$lib/units/units.svelte';
 
   import Candidates from './Candidates.svelte';
   import PartDetail from './PartDetail.svelte';
-  import { DRIVE_KINDS, MOST_COMPARED, ShelfState, sizes } from './shelf.svelte';
+  import { DRIVE_KINDS, gone, MOST_COMPARED, ShelfState, sizes, stateOf } from './shelf.svelte';
 
   const shelf = new ShelfState();
   const kinds = $derived(boathouse.vocabulary.kinds.filter((k) => k.shelf));
@@ -55,27 +64,33 @@
 
 <svelte:head><title>Shelf · Kunstflug</title></svelte:head>
 
-<div class="head">
+<div class="flex flex-wrap gap-x-6 gap-y-1.5 items-baseline">
   <h1>Shelf</h1>
-  <label class="find"
-    ><span class="visually-hidden">Find by size or words</span><input
-      bind:this={find}
+  <div class="flex-[1_1_16rem]">
+    <Input
+      bind:elementRef={find}
       bind:value={shelf.words}
-      placeholder="Find: 36 mm, 1.4, worn, Dipper…"
-    /></label
-  >
-  <div class="files">
-    <select
+      aria-label="Find by size or words"
+      placeholder="Size, state, boat or word: 36 mm, worn, Dipper"
+      class="text-lg"
+    />
+  </div>
+  <div class="flex gap-4 items-baseline">
+    <Select
+      placeholder=""
       aria-label="Put on the shelf"
       value=""
-      onchange={(e) => (show(undefined, e.currentTarget.value), (e.currentTarget.value = ''))}
+      onchange={(e) => (show(undefined, typed(e)), ((e.target as HTMLSelectElement).value = ''))}
     >
       <option value="">Add a part…</option>
       {#each kinds as one (one.kind)}<option value={one.kind}>{one.label}</option>{/each}
-    </select>
+    </Select>
     <a href="/api/parts.csv" download>Export CSV</a>
-    <label class="in"
-      >Import CSV<input
+    <label
+      class="cursor-pointer text-water underline underline-offset-2 focus-within:outline-2 focus-within:outline-water"
+    >
+      Import CSV
+      <input
         type="file"
         accept=".csv,text/csv"
         class="visually-hidden"
@@ -84,22 +99,23 @@
           if (file) void shelf.importCsv(file);
           e.currentTarget.value = '';
         }}
-      /></label
-    >
+      />
+    </label>
+    <Small label="Prices in" inputmode="text" value={units.currency} onchange={(e) => units.pay(typed(e))} />
   </div>
 </div>
 <div class="tabs" role="group" aria-label="Kinds">
-  <button class="tab" aria-pressed={shelf.kind === ''} onclick={() => (shelf.kind = '')}>All</button>
+  <Button aria-pressed={shelf.kind === ''} onclick={() => (shelf.kind = '')} class={tab}>All</Button>
   {#each kinds.filter((k) => shelf.counts[k.kind]) as one (one.kind)}
-    <button class="tab" aria-pressed={shelf.kind === one.kind} onclick={() => (shelf.kind = one.kind)}
-      >{one.label} <span class="quiet">{shelf.counts[one.kind]}</span></button
+    <Button aria-pressed={shelf.kind === one.kind} onclick={() => (shelf.kind = one.kind)} class={tab}
+      >{one.label} <span class="quiet">{shelf.counts[one.kind]}</span></Button
     >
   {/each}
 </div>
 {#if shelf.problem && !open}<Notice kind="problem"
     >{shelf.problem.message}{#if shelf.problem.line}
       (line {shelf.problem.line}; nothing was taken){/if}
-    <button class="plain" onclick={() => void shelf.load()}>Load again</button></Notice
+    <Button color="alternative" onclick={() => void shelf.load()}>Load again</Button></Notice
   >{/if}
 {#if shelf.phase === 'loading'}
   <p class="quiet">Loading the shelf…</p>
@@ -107,158 +123,71 @@
   <Notice>The shelf is empty. Add a new boat, add parts one by one, or import a CSV.</Notice>
 {:else}
   {#if shelf.due.length && !shelf.words && !shelf.kind}
-    <p class="due">
-      Due: {#each shelf.due as one, k (one.id)}{k ? ' · ' : ''}<button class="link" onclick={() => show(one, one.kind)}
-          >{one.name}</button
+    <p class="mt-1 mb-4 border-l-3 border-l-ochre-mark pl-2.5">
+      Due: {#each shelf.due as one, k (one.id)}{k ? ' · ' : ''}<Button onclick={() => show(one, one.kind)} class={link}
+          >{one.name}</Button
         >, {one.due}{/each}
     </p>
   {/if}
-  <table>
-    <thead
-      ><tr
-        ><th><span class="visually-hidden">compare</span></th><th>Part</th><th>State</th><th class="n">Pieces</th><th
-          class="n">Price</th
-        ><th class="n">Runs</th><th>Boat</th><th>Sizes</th></tr
-      ></thead
+  <Table>
+    <TableHead
+      ><TableHeadCell><span class="visually-hidden">Compare</span></TableHeadCell><TableHeadCell>Part</TableHeadCell
+      ><TableHeadCell>State</TableHeadCell><TableHeadCell class="n max-md:hidden">Pieces</TableHeadCell><TableHeadCell
+        class="n max-md:hidden">Price</TableHeadCell
+      ><TableHeadCell class="n">Runs</TableHeadCell><TableHeadCell class="max-md:hidden">Boat</TableHeadCell
+      ><TableHeadCell class="max-md:hidden">Sizes</TableHeadCell></TableHead
     >
-    <tbody>
+    <TableBody>
       {#each shelf.shown as one (one.id)}
-        <tr class:gone={one.state === 'dead' || one.state === 'lost'} class:at={shelf.picked.includes(one.id)}>
-          <td>
+        <TableBodyRow class={[shelf.picked.includes(one.id) && 'at']}>
+          <TableBodyCell>
             {#if DRIVE_KINDS.includes(one.kind) && one.kind !== 'hull'}
-              <input
-                type="checkbox"
-                aria-label="compare {one.name}"
+              <Checkbox
+                aria-label="Compare {one.name}"
                 checked={shelf.picked.includes(one.id)}
                 disabled={!shelf.picked.includes(one.id) && shelf.picked.length >= MOST_COMPARED}
                 onchange={() => shelf.pick(one.id)}
               />
             {/if}
-          </td>
-          <td
-            ><button class="part" onclick={() => show(one, one.kind)}
-              ><span class="quiet">{boathouse.kind(one.kind)}</span> <b>{one.name}</b></button
-            ></td
+          </TableBodyCell>
+          <TableBodyCell
+            ><Button onclick={() => show(one, one.kind)} class={[row, gone(one) && 'text-ink-2 line-through']}
+              ><span class="quiet">{boathouse.kind(one.kind)}</span> <b>{one.name}</b></Button
+            ></TableBodyCell
           >
-          <td class="state">{one.state}</td>
-          <td class="n">{one.pieces}</td>
-          <td class="n">{one.price ?? '–'}</td>
-          <td class="n">{one.runs || '–'}</td>
-          <td>{one.boats.join(', ')}</td>
-          <td class="sizes">{one.record.died_of ? `died: ${String(one.record.died_of)}` : sizes(one)}</td>
-        </tr>
+          <TableBodyCell class={['whitespace-nowrap', gone(one) && 'text-ink-2']}>{stateOf(one)}</TableBodyCell>
+          <TableBodyCell class="n max-md:hidden">{one.pieces}</TableBodyCell>
+          <TableBodyCell class="n max-md:hidden">{one.price === null ? '–' : units.money(one.price)}</TableBodyCell>
+          <TableBodyCell class="n">{one.runs || '–'}</TableBodyCell>
+          <TableBodyCell class="max-md:hidden">{one.boats.join(', ')}</TableBodyCell>
+          <TableBodyCell
+            class="max-w-136 truncate text-[0.82rem] whitespace-nowrap! text-ink-2 font-stretch-[82%] max-md:hidden"
+            >{one.record.died_of ? `Failed: ${String(one.record.died_of)}` : sizes(one)}</TableBodyCell
+          >
+        </TableBodyRow>
       {:else}
-        <tr><td colspan="8" class="quiet">Nothing matches “{shelf.words}”.</td></tr>
+        <TableBodyRow
+          ><TableBodyCell colspan={8} class="quiet">Nothing matches “{shelf.words}”.</TableBodyCell></TableBodyRow
+        >
       {/each}
-    </tbody>
-  </table>
+    </TableBody>
+  </Table>
 {/if}
 {#if shelf.picked.length}
-  <div class="bar" role="region" aria-label="Compare">
+  <div
+    class="sticky bottom-0 flex flex-wrap gap-x-4 gap-y-2 items-center bg-sheet border-t border-t-ink -mx-6 mt-3 py-2.5 px-6 max-md:bottom-15"
+    role="region"
+    aria-label="Compare"
+  >
     <span>{shelf.picked.length} of {MOST_COMPARED} to compare in</span>
-    <select aria-label="Boat" value={String(boatId)} onchange={(e) => (boatId = Number(e.currentTarget.value))}>
+    <Select placeholder="" aria-label="Boat" value={String(boatId)} onchange={(e) => (boatId = Number(typed(e)))}>
       {#each boathouse.boats as one (one.id)}<option value={String(one.id)}>{one.name}</option>{/each}
-    </select>
-    <button class="plain strong" onclick={() => void compare()} disabled={shelf.comparing || !boat}
-      >{shelf.comparing ? 'Comparing…' : 'Compare'}</button
+    </Select>
+    <Button onclick={() => void compare()} disabled={shelf.comparing || !boat}
+      >{shelf.comparing ? 'Comparing…' : 'Compare'}</Button
     >
-    <button class="plain" onclick={() => ((shelf.picked = []), (shelf.candidates = []))}>none</button>
+    <Button color="alternative" onclick={() => ((shelf.picked = []), (shelf.candidates = []))}>Clear</Button>
   </div>
 {/if}
 {#if shelf.candidates.length}<Candidates candidates={shelf.candidates} boat={boat?.name ?? ''} />{/if}
 <PartDetail {shelf} {part} {kind} fields={boathouse.vocabulary.fields} boat={boat?.name} onput={put} bind:open />
-
-<style>
-  .head {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.4rem 1.5rem;
-    align-items: baseline;
-  }
-  .find {
-    flex: 1 1 16rem;
-  }
-  .find input {
-    width: 100%;
-    min-height: var(--target);
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: transparent;
-    color: var(--ink);
-    font-size: 1.05rem;
-  }
-  .files {
-    display: flex;
-    gap: 1rem;
-    align-items: baseline;
-  }
-  .in {
-    color: var(--water);
-    text-decoration: underline;
-    cursor: pointer;
-  }
-  .in:focus-within {
-    outline: 2.5px solid var(--water);
-  }
-  .due {
-    border-left: 3px solid var(--ochre-mark);
-    padding-left: 0.6rem;
-  }
-  input[type='checkbox'] {
-    width: 1.25rem;
-    height: 1.25rem;
-    accent-color: var(--ink);
-  }
-  .part {
-    text-align: left;
-    min-height: calc(var(--target) * 0.9);
-  }
-  .part:hover b {
-    color: var(--water);
-    text-decoration: underline;
-  }
-  .sizes {
-    font-size: 0.82rem;
-    color: var(--ink-2);
-    font-stretch: 82%;
-    max-width: 34rem;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
-  .state {
-    white-space: nowrap;
-  }
-  .gone .part b,
-  .gone .state {
-    text-decoration: line-through;
-    color: var(--ink-2);
-  }
-  .bar {
-    position: sticky;
-    bottom: 0;
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.5rem 1rem;
-    align-items: center;
-    background: var(--sheet);
-    border-top: 1px solid var(--ink);
-    margin: 0.8rem -1.5rem 0;
-    padding: 0.6rem 1.5rem;
-  }
-  @media (max-width: 760px) {
-    th:nth-child(4),
-    td:nth-child(4),
-    th:nth-child(5),
-    td:nth-child(5),
-    th:nth-child(7),
-    td:nth-child(7),
-    .sizes,
-    th:nth-child(8) {
-      display: none;
-    }
-    .bar {
-      bottom: 60px;
-    }
-  }
-</style>

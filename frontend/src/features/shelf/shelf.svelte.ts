@@ -10,6 +10,14 @@ import { toasts } from '$lib/state/toasts.svelte';
 export const STATES = ['new', 'in use', 'worn', 'in repair', 'dead', 'lost'];
 /** States of parts that are not put into a boat any more. */
 export const GONE = ['dead', 'lost'];
+/** Whether a part is dead or lost. */
+export const gone = (part: ShelfPart): boolean => GONE.includes(part.state);
+
+/** Its state as one reads it: what is in no boat is not in use. */
+export function stateOf(part: ShelfPart): string {
+  return part.state === 'in use' && !part.boats.length ? 'spare' : part.state;
+}
+
 export const DRIVE_KINDS = ['motor', 'controller', 'propeller', 'pack', 'hull', 'mount', 'coupler', 'shaft', 'jacket'];
 export const MOST_COMPARED = 6;
 

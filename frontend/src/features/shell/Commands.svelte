@@ -1,52 +1,42 @@
 <script lang="ts">
-  import Modal from 'flowbite-svelte/Modal.svelte';
+  import CommandPalette from 'flowbite-svelte/CommandPalette.svelte';
 
+  import { boathouse } from '$lib/state/boathouse.svelte';
+  import { go, MARKS, pathTo } from '$lib/state/go';
+  import { here } from '$lib/state/here.svelte';
+  import { theme } from '$lib/state/theme.svelte';
+  import { units } from '$lib/units/units.svelte';
+
+  /** Everything that can be done from anywhere, with its key; and every boat by its name. */
   let { open = $bindable(false) }: { open?: boolean } = $props();
 
-  const COMMANDS: [string, string][] = [
-    ['1', 'Aim: what for?'],
-    ['2', 'Match: what will it do?'],
-    ['3', 'Fit: does it go together?'],
-    ['5', 'Run: what did it do?'],
-    ['6', 'Compare: was it the change?'],
-    ['[ ]', 'Step through the single changes'],
-    ['Enter', 'Save the draft as a new setup'],
-    ['Ctrl Z', 'Undo the last change'],
-    ['Esc', 'Discard the draft'],
-    ['← →', 'Move the focused knob one step'],
-    ['/', 'Find a part on the shelf'],
-    ['m', 'bench instruments'],
-    ['b', 'new boat'],
-    ['u', 'metric or imperial'],
-    ['t', 'paper or bright sun'],
-    ['?', 'this list'],
-  ];
+  const items = $derived([
+    ...(here.boat
+      ? MARKS.map(({ mark, name, question, key }) => ({
+          id: `mark-${mark}`,
+          label: `${name}: ${question}`,
+          description: `Key ${key}`,
+          onselect: () => here.boat && go(pathTo(mark, here.setupId ?? here.boat.setup_id)),
+        }))
+      : []),
+    ...boathouse.boats.map((boat) => ({
+      id: `boat-${boat.id}`,
+      label: boat.name,
+      description: `Open this ${boat.hull_type}`,
+      onselect: () => go(pathTo(here.mark ?? 'match', boat.setup_id)),
+    })),
+    { id: 'shelf', label: 'Find a part on the shelf', description: 'Key /', onselect: () => go('/shelf') },
+    { id: 'measure', label: 'Bench instruments', description: 'Key m', onselect: () => go('/measure') },
+    { id: 'new', label: 'New boat', description: 'Key b', onselect: () => go('/new') },
+    { id: 'units', label: 'Switch metric or imperial', description: 'Key u', onselect: () => units.switch() },
+    { id: 'look', label: 'Switch paper or bright sun', description: 'Key t', onselect: () => theme.switch() },
+  ]);
 </script>
 
-<Modal bind:open title="Commands" size="sm" class="sheet-modal">
-  <dl>
-    {#each COMMANDS as [key, what] (key)}
-      <dt><kbd>{key}</kbd></dt>
-      <dd>{what}</dd>
-    {/each}
-  </dl>
-</Modal>
-
-<style>
-  dl {
-    display: grid;
-    grid-template-columns: auto 1fr;
-    gap: 0.5rem 1rem;
-    margin: 0;
-  }
-  dd {
-    margin: 0;
-  }
-  kbd {
-    border: 1px solid var(--ink);
-    padding: 0.05rem 0.45rem;
-    font-family: inherit;
-    font-weight: 600;
-    white-space: nowrap;
-  }
-</style>
+<CommandPalette
+  bind:open
+  {items}
+  aria-label="Commands"
+  placeholder="What do you want to do?"
+  emptyMessage="No command or boat of that name."
+/>

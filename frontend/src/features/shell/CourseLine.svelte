@@ -1,7 +1,10 @@
 <script lang="ts">
+  import BottomNav from 'flowbite-svelte/BottomNav.svelte';
+  import BottomNavItem from 'flowbite-svelte/BottomNavItem.svelte';
+
   import { aim } from '$lib/state/aim.svelte';
-  import { here } from '$lib/state/here.svelte';
   import { MARKS, pathTo } from '$lib/state/go';
+  import { here } from '$lib/state/here.svelte';
 
   const setupId = $derived(here.setupId ?? here.boat?.setup_id);
   /** A mark is filled when the boat has got that far. */
@@ -14,22 +17,32 @@
   });
 </script>
 
-<nav class="course" aria-label="Course">
+{#snippet buoy(filled: boolean, size: number)}
+  <svg viewBox="0 0 24 26" width={size} height={size} class="flex-none" aria-hidden="true">
+    <path d="M12 2 L19 18 H5 Z" class:filled class="buoy" />
+    <path d="M1 21c4-3 7-3 11 0s7 3 11 0" class="wave" />
+  </svg>
+{/snippet}
+
+<nav class="min-h-16 min-w-0 max-md:hidden" aria-label="Course">
   {#if setupId}
-    <ol>
+    <ol class="m-0 flex h-full list-none p-0">
       {#each MARKS as { mark, name, question, key } (mark)}
-        <li>
+        <li class="flex items-stretch">
           <a
             href={pathTo(mark, setupId)}
-            class:current={here.mark === mark}
+            class={[
+              'flex items-center gap-2 border-b-3 p-1.5 text-ink no-underline',
+              here.mark === mark ? 'border-ink' : 'border-transparent',
+            ]}
             aria-current={here.mark === mark ? 'page' : undefined}
             title="{name} ({key})"
           >
-            <svg viewBox="0 0 24 26" width="24" height="26" aria-hidden="true">
-              <path d="M12 2 L19 18 H5 Z" class:filled={done[mark]} class="buoy" />
-              <path d="M1 21c4-3 7-3 11 0s7 3 11 0" class="wave" />
-            </svg>
-            <span class="words"><span class="name">{name}</span><span class="question">{question}</span></span>
+            {@render buoy(Boolean(done[mark]), 25)}
+            <span class="grid leading-tight whitespace-nowrap">
+              <span class="font-semibold">{name}</span>
+              <span class="text-[0.8rem] text-ink-2 font-stretch-[78%] max-xl:hidden">{question}</span>
+            </span>
             {#if done[mark]}<span class="visually-hidden">, done</span>{/if}
           </a>
         </li>
@@ -37,40 +50,34 @@
     </ol>
   {/if}
 </nav>
+{#if setupId}
+  <nav class="md:hidden" aria-label="Course">
+    <BottomNav class="z-5 border-ink bg-sheet" classes={{ inner: 'grid-cols-5 max-w-none' }}>
+      {#each MARKS as { mark, name } (mark)}
+        <BottomNavItem
+          btnName={name}
+          href={pathTo(mark, setupId)}
+          active={here.mark === mark}
+          activeClass="border-ink font-semibold"
+          aria-current={here.mark === mark ? 'page' : undefined}
+          aria-label={done[mark] ? `${name}, done` : name}
+          class="border-b-3 border-transparent px-1 text-ink no-underline"
+          classes={{ span: 'text-ink' }}
+        >
+          {@render buoy(Boolean(done[mark]), 24)}
+        </BottomNavItem>
+      {/each}
+    </BottomNav>
+  </nav>
+{/if}
 
 <style>
-  .course {
-    min-height: 62px;
-  }
-  ol {
-    display: flex;
-    list-style: none;
-    margin: 0;
-    padding: 0;
-    height: 100%;
-  }
-  li {
-    display: flex;
-    align-items: stretch;
-  }
   li:not(:last-child)::after {
     content: '';
     align-self: center;
-    width: clamp(12px, 4vw, 64px);
+    width: clamp(6px, 3vw, 56px);
     border-top: 1.5px dashed var(--water);
-    margin: 12px 10px 0;
-  }
-  a {
-    display: flex;
-    align-items: center;
-    gap: 0.5rem;
-    color: var(--ink);
-    text-decoration: none;
-    padding: 0.3rem 0.4rem;
-    border-bottom: 3px solid transparent;
-  }
-  a.current {
-    border-bottom-color: var(--ink);
+    margin: 12px 8px 0;
   }
   .buoy {
     fill: var(--paper);
@@ -85,49 +92,5 @@
     fill: none;
     stroke: var(--water);
     stroke-width: 1.7;
-  }
-  .words {
-    display: grid;
-    line-height: 1.15;
-  }
-  .name {
-    font-weight: 600;
-  }
-  .question {
-    font-size: 0.8rem;
-    color: var(--ink-2);
-    font-stretch: 78%;
-  }
-  @media (max-width: 760px) {
-    .course {
-      min-height: 0;
-      position: fixed;
-      inset: auto 0 0 0;
-      z-index: 5;
-      background: var(--sheet);
-      border-top: 1px solid var(--ink);
-    }
-    ol {
-      height: 58px;
-    }
-    li {
-      flex: 1;
-    }
-    a {
-      flex: 1;
-      flex-direction: column;
-      justify-content: center;
-      gap: 0;
-      padding: 0.1rem 0 0;
-      font-size: 14px;
-    }
-    svg {
-      width: 22px;
-      height: 22px;
-    }
-    .question,
-    li:not(:last-child)::after {
-      display: none;
-    }
   }
 </style>

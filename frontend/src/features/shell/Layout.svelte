@@ -1,22 +1,30 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Drawer from 'flowbite-svelte/Drawer.svelte';
+  import Tooltip from 'flowbite-svelte/Tooltip.svelte';
   import { onMount, type Snippet } from 'svelte';
 
-  import Conflict from '$lib/ui/Conflict.svelte';
-  import Manage from '$lib/ui/Manage.svelte';
-  import Notice from '$lib/ui/Notice.svelte';
-  import Toasts from '$lib/ui/Toasts.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
+  import { conflict } from '$lib/state/conflict.svelte';
   import { go, MARKS, pathTo } from '$lib/state/go';
   import { here } from '$lib/state/here.svelte';
+  import { manage } from '$lib/state/manage.svelte';
   import { theme } from '$lib/state/theme.svelte';
+  import Notice from '$lib/ui/Notice.svelte';
+  import { theme as controls } from '$lib/ui/theme';
+  import Toasts from '$lib/ui/Toasts.svelte';
   import { units } from '$lib/units/units.svelte';
 
   import Boathouse from './Boathouse.svelte';
-  import Commands from './Commands.svelte';
+  import BoatList from './BoatList.svelte';
   import CourseLine from './CourseLine.svelte';
+  import * as later from './later';
+  import Name from './Name.svelte';
 
   let { children }: { children: Snippet } = $props();
-  let commandsOpen = $state(false);
+  let commands = $state(false);
+  let keys = $state(false);
+  let boats = $state(false);
 
   onMount(() => void boathouse.load());
 
@@ -27,6 +35,11 @@
   }
 
   function onkeydown(event: KeyboardEvent): void {
+    if ((event.ctrlKey || event.metaKey) && event.key === 'k') {
+      event.preventDefault();
+      commands = true;
+      return;
+    }
     const range = event.target instanceof HTMLInputElement && event.target.type === 'range';
     if ((typing(event.target) && !range) || event.ctrlKey || event.metaKey || event.altKey) return;
     const mark = MARKS.find((m) => m.key === event.key);
@@ -36,40 +49,59 @@
     else if (event.key === 'b') go('/new');
     else if (event.key === '/') go('/shelf');
     else if (event.key === 'm') go('/measure');
-    else if (event.key === '?') commandsOpen = !commandsOpen;
+    else if (event.key === '?') keys = !keys;
     else return;
     event.preventDefault();
   }
+
+  const tool =
+    'min-w-(--target) border-transparent px-2 text-[0.86rem] font-normal text-ink-2 font-stretch-[80%] hover:border-rule hover:bg-transparent hover:text-ink';
 </script>
 
 <svelte:window {onkeydown} />
 
-<a class="skip" href="#sheet">Skip to content</a>
-<div class="frame">
+<a
+  class="skip sr-only focus:not-sr-only focus:absolute focus:top-2 focus:left-2 focus:z-10 focus:bg-paper focus:p-2"
+  href="#sheet">Skip to content</a
+>
+<div class="frame grid min-h-dvh grid-cols-[172px_minmax(0,1fr)] max-md:block">
   <Boathouse />
-  <div class="right">
-    <header>
+  <div class="min-w-0">
+    <header class="flex items-stretch justify-between gap-3 border-b border-ink px-6 max-md:px-2">
+      <Button
+        color="alternative"
+        class="my-1 min-w-0 border-transparent px-2 font-semibold md:hidden"
+        aria-haspopup="dialog"
+        onclick={() => (boats = true)}
+      >
+        <svg viewBox="0 0 20 14" width="20" height="14" class="me-2 flex-none stroke-ink stroke-2" aria-hidden="true">
+          <path d="M1 2h18M1 7h18M1 12h18" />
+        </svg>
+        <span class="truncate">{here.boat?.name ?? 'Boats'}</span>
+      </Button>
       <CourseLine />
-      <div class="tools">
-        <a class="pond" href="/shelf">Shelf</a>
-        <a class="pond" href="/measure">Measure</a>
-        <a class="pond" href="/bin">Bin</a>
-        <button class="tool" onclick={() => units.switch()} title="Switch units (u)">
-          {units.system === 'metric' ? 'km/h · mm · g' : 'mph · in · oz'}
-        </button>
-        <button class="tool" onclick={() => theme.switch()} title="Switch the look (t)">
+      <div class="flex flex-none items-center gap-0.5">
+        <Button color="alternative" class={tool} onclick={() => units.switch()}>
+          {units.system === 'metric' ? 'metric' : 'imperial'}
+        </Button>
+        <Tooltip class={controls.tooltip as string} type="custom" placement="bottom">Switch units (u)</Tooltip>
+        <Button color="alternative" class={tool} onclick={() => theme.switch()}>
           {theme.look === 'paper' ? 'bright sun' : 'paper'}
-        </button>
-        <button class="tool" onclick={() => (commandsOpen = true)} title="All commands (?)" aria-label="All commands"
-          >?</button
+        </Button>
+        <Tooltip class={controls.tooltip as string} type="custom" placement="bottom">Switch the look (t)</Tooltip>
+        <Button color="alternative" class={tool} onclick={() => (commands = true)} aria-label="Find a command or a boat"
+          >find…</Button
+        >
+        <Tooltip class={controls.tooltip as string} type="custom" placement="bottom"
+          >Find a command or a boat (Ctrl K); all keys (?)</Tooltip
         >
       </div>
     </header>
-    <main id="sheet" tabindex="-1">
+    <main id="sheet" tabindex="-1" class="px-6 pt-4 pb-12 outline-none max-md:px-3 max-md:pt-3 max-md:pb-20">
       {#if boathouse.state === 'failed'}
         <Notice kind="problem">
           {boathouse.problem?.message}
-          <button class="plain" onclick={() => boathouse.load()}>Try again</button>
+          <Button color="alternative" onclick={() => boathouse.load()}>Try again</Button>
         </Notice>
       {:else}
         <!-- Sentences come in the racer's units: another system asks for them anew. -->
@@ -78,83 +110,25 @@
     </main>
   </div>
 </div>
-<Commands bind:open={commandsOpen} />
-<Manage />
-<Conflict />
+<Drawer
+  bind:open={boats}
+  aria-label="Boats"
+  class="flex flex-col overflow-y-auto border-y-0 border-s-0 border-ink bg-sheet p-0"
+>
+  <Name />
+  <BoatList onpick={() => (boats = false)} />
+</Drawer>
+<!-- What opens over the sheet comes when it is asked for. -->
+{#if commands}
+  {#await later.commands() then { default: Commands }}<Commands bind:open={commands} />{/await}
+{/if}
+{#if keys}
+  {#await later.keys() then { default: Keys }}<Keys bind:open={keys} />{/await}
+{/if}
+{#if manage.subject}
+  {#await later.manage() then { default: Manage }}<Manage />{/await}
+{/if}
+{#if conflict.question}
+  {#await later.conflict() then { default: Conflict }}<Conflict />{/await}
+{/if}
 <Toasts />
-
-<style>
-  .skip {
-    position: absolute;
-    left: -999px;
-  }
-  .skip:focus {
-    left: 8px;
-    top: 8px;
-    background: var(--paper);
-    padding: 0.5rem;
-    z-index: 10;
-  }
-  .frame {
-    display: grid;
-    grid-template-columns: 172px minmax(0, 1fr);
-    min-height: 100dvh;
-  }
-  header {
-    display: flex;
-    align-items: stretch;
-    justify-content: space-between;
-    gap: 1rem;
-    padding: 0 1.5rem;
-    border-bottom: 1px solid var(--ink);
-  }
-  .tools {
-    display: flex;
-    align-items: center;
-    gap: 0.25rem;
-  }
-  .tool {
-    min-height: var(--target);
-    min-width: var(--target);
-    padding: 0 0.55rem;
-    font-size: 0.86rem;
-    font-stretch: 80%;
-    color: var(--ink-2);
-    border: 1px solid transparent;
-  }
-  .tool:hover {
-    border-color: var(--rule);
-    color: var(--ink);
-  }
-  .pond {
-    display: none;
-  }
-  main {
-    padding: 1rem 1.5rem 3rem;
-    outline: none;
-  }
-  @media (max-width: 760px) {
-    .frame {
-      display: block;
-    }
-    header {
-      flex-wrap: wrap;
-      padding: 0 0.75rem;
-    }
-    main {
-      padding: 0.75rem 0.75rem 5rem;
-    }
-    .tools {
-      width: 100%;
-    }
-    .pond {
-      display: flex;
-      align-items: center;
-      min-height: var(--target);
-      padding: 0 0.55rem;
-      color: var(--ink);
-      text-decoration: none;
-      font-weight: 500;
-    }
-  }
-</style>

@@ -6,10 +6,13 @@
   import Verdict from '$lib/ui/Verdict.svelte';
   import { units } from '$lib/units/units.svelte';
 
+  import Readout from './Readout.svelte';
+
   /** Temperatures through the duty: a strip a part, its ceiling hatched, the instant of crossing marked. */
   let { heat }: { heat: Heat } = $props();
 
   let width = $state(600);
+  let tall = $state(200);
   const ROW = 58;
   const box = { left: 8, right: 10 };
   const end = $derived(heat.time_s.at(-1) ?? 1);
@@ -46,6 +49,12 @@
       return { node: node.node, limit, y, band, curve };
     }),
   );
+  const readings = $derived(
+    heat.time_s.map((t, i) => ({
+      px: x(t),
+      cells: [`${Math.round(t)} s`, ...heat.nodes.map((node) => units.text(node.middle_c[i], 'temperature'))],
+    })),
+  );
   const facts = $derived(
     [
       heat.passes_until_limit !== null ? `${heat.passes_until_limit} passes until a limit` : '',
@@ -63,94 +72,88 @@
   );
 </script>
 
-<div class="strips" bind:clientWidth={width}>
-  {#each strips as strip (strip.node)}
-    <div class="strip">
-      <div class="words">
-        <b>{strip.limit.title}</b>
-        <span class="peak {strip.limit.verdict === 'holds' ? '' : strip.limit.verdict === 'stop' ? 'stop' : 'short'}"
-          >{units.text(strip.limit.peak_c, 'temperature')}</span
-        >
-        <span class="quiet"
-          >of {units.text(strip.limit.ceiling_c, 'temperature')}, band {units.show(
-            strip.limit.peak_low_c,
-            'temperature',
-          ).text} to {units.show(strip.limit.peak_high_c, 'temperature').text}</span
-        >
-        {#if strip.limit.verdict !== 'holds'}<Verdict verdict={strip.limit.verdict} />{/if}
-        {#if strip.limit.crossing_s !== null}<span class="quiet">after {Math.round(strip.limit.crossing_s)} s</span
-          >{/if}
+<div class="min-w-0">
+  <div class="relative" bind:clientWidth={width} bind:clientHeight={tall}>
+    {#each strips as strip (strip.node)}
+      <div class="strip">
+        <div class="flex flex-wrap items-baseline gap-x-2.5 gap-y-0 text-[0.88rem] mt-1">
+          <b>{strip.limit.title}</b>
+          <span
+            class="{strip.limit.verdict === 'holds'
+              ? ''
+              : strip.limit.verdict === 'stop'
+                ? 'stop'
+                : 'short'} font-[650] text-base">{units.text(strip.limit.peak_c, 'temperature')}</span
+          >
+          <span class="quiet"
+            >of {units.text(strip.limit.ceiling_c, 'temperature')}, band {units.show(
+              strip.limit.peak_low_c,
+              'temperature',
+            ).text} to {units.show(strip.limit.peak_high_c, 'temperature').text}</span
+          >
+          {#if strip.limit.verdict !== 'holds'}<Verdict verdict={strip.limit.verdict} />{/if}
+          {#if strip.limit.crossing_s !== null}<span class="quiet">after {Math.round(strip.limit.crossing_s)} s</span
+            >{/if}
+        </div>
+        <svg {width} height={ROW} role="img" aria-label={strip.limit.reason} class="block">
+          {#each heat.phases as phase (phase.name)}
+            {#if phase.full}<rect
+                x={x(phase.start_s)}
+                y="0"
+                width={Math.max(x(phase.end_s) - x(phase.start_s), 1)}
+                height={ROW}
+                class="full"
+              />{/if}
+          {/each}
+          <rect
+            x={box.left}
+            y={strip.y(strip.limit.stop_c)}
+            width={width - box.left - box.right}
+            height={Math.max(strip.y(strip.limit.ceiling_c) - strip.y(strip.limit.stop_c), 0)}
+            fill="url(#hatch-short)"
+          />
+          <rect
+            x={box.left}
+            y="0"
+            width={width - box.left - box.right}
+            height={Math.max(strip.y(strip.limit.stop_c), 0)}
+            fill="url(#hatch-stop)"
+          />
+          <line
+            x1={box.left}
+            x2={width - box.right}
+            y1={strip.y(strip.limit.ceiling_c)}
+            y2={strip.y(strip.limit.ceiling_c)}
+            class="ceiling"
+          />
+          <path d={strip.band} class="band" />
+          <path d={strip.curve} class="curve" />
+          {#if strip.limit.crossing_s !== null}
+            <circle cx={x(strip.limit.crossing_s)} cy={strip.y(strip.limit.ceiling_c)} r="4.5" class="cross" />
+          {/if}
+          <line x1={box.left} x2={width - box.right} y1={ROW - 0.5} y2={ROW - 0.5} class="base" />
+        </svg>
       </div>
-      <svg {width} height={ROW} role="img" aria-label={strip.limit.reason}>
-        {#each heat.phases as phase (phase.name)}
-          {#if phase.full}<rect
-              x={x(phase.start_s)}
-              y="0"
-              width={Math.max(x(phase.end_s) - x(phase.start_s), 1)}
-              height={ROW}
-              class="full"
-            />{/if}
-        {/each}
-        <rect
-          x={box.left}
-          y={strip.y(strip.limit.stop_c)}
-          width={width - box.left - box.right}
-          height={Math.max(strip.y(strip.limit.ceiling_c) - strip.y(strip.limit.stop_c), 0)}
-          fill="url(#hatch-short)"
-        />
-        <rect
-          x={box.left}
-          y="0"
-          width={width - box.left - box.right}
-          height={Math.max(strip.y(strip.limit.stop_c), 0)}
-          fill="url(#hatch-stop)"
-        />
-        <line
-          x1={box.left}
-          x2={width - box.right}
-          y1={strip.y(strip.limit.ceiling_c)}
-          y2={strip.y(strip.limit.ceiling_c)}
-          class="ceiling"
-        />
-        <path d={strip.band} class="band" />
-        <path d={strip.curve} class="curve" />
-        {#if strip.limit.crossing_s !== null}
-          <circle cx={x(strip.limit.crossing_s)} cy={strip.y(strip.limit.ceiling_c)} r="4.5" class="cross" />
-        {/if}
-        <line x1={box.left} x2={width - box.right} y1={ROW - 0.5} y2={ROW - 0.5} class="base" />
-      </svg>
-    </div>
-  {/each}
-  <svg {width} height="20" aria-hidden="true">
-    {#each x.ticks(8) as t (t)}<text x={x(t)} y="14" class="tick" text-anchor={t === 0 ? 'start' : 'middle'}
-        >{t}{t === 0 ? ' s' : ''}</text
-      >{/each}
-  </svg>
-  <p class="facts">{facts.join(' · ')}</p>
-  {#if causes}<p class="facts quiet">
+    {/each}
+    <svg {width} height="20" aria-hidden="true" class="block">
+      {#each x.ticks(8) as t (t)}<text x={x(t)} y="14" class="tick" text-anchor={t === 0 ? 'start' : 'middle'}
+          >{t}{t === 0 ? ' s' : ''}</text
+        >{/each}
+    </svg>
+    <Readout
+      label="temperatures through the duty"
+      columns={['time', ...strips.map((s) => s.limit.title.toLowerCase())]}
+      {readings}
+      height={tall}
+    />
+  </div>
+  <p class="text-[0.92rem] my-1 max-w-[80ch]">{facts.join(' · ')}</p>
+  {#if causes}<p class="quiet text-[0.92rem] my-1 max-w-[80ch]">
       Largest uncertainties of the case temperature: {causes}. A tub test teaches most of it.
     </p>{/if}
 </div>
 
 <style>
-  .strips {
-    min-width: 0;
-  }
-  .words {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: baseline;
-    gap: 0 0.6rem;
-    font-size: 0.88rem;
-    margin-top: 0.3rem;
-  }
-  .peak {
-    font-weight: 650;
-    font-size: 1rem;
-  }
-  svg {
-    display: block;
-  }
   .full {
     fill: var(--ink);
     opacity: 0.06;
@@ -176,10 +179,5 @@
     fill: var(--paper);
     stroke: var(--vermilion);
     stroke-width: 2.5;
-  }
-  .facts {
-    font-size: 0.92rem;
-    margin: 0.2rem 0;
-    max-width: 80ch;
   }
 </style>

@@ -5,6 +5,8 @@
   import type { Answer } from '$lib/api/client';
   import { units } from '$lib/units/units.svelte';
 
+  import Frame from './Frame.svelte';
+
   /** The shaft power that the hull takes against speed, with today's setup, the wish and the answers on it. */
   let {
     speedMps,
@@ -39,66 +41,54 @@
   }
 </script>
 
-<div class="chart" bind:clientWidth={width}>
-  <svg
-    {width}
-    {height}
-    role="img"
-    aria-label="Shaft power against speed{wantedMps
-      ? `; the target of ${units.text(wantedMps, 'speed')} needs about ${Math.round(powerAt(wantedMps))} W`
-      : ''}"
-  >
-    {#each y.ticks(5) as t (t)}
-      <line x1={box.left} x2={width - box.right} y1={y(t)} y2={y(t)} class="hair" />
-      <text x={box.left - 7} y={y(t) + 4} class="tick" text-anchor="end">{t}</text>
-    {/each}
-    <text x={box.left - 7} y="12" class="tick" text-anchor="end">W</text>
-    {#each x.ticks(8) as t (t)}
-      <line x1={x(t)} x2={x(t)} y1={height - box.bottom} y2={height - box.bottom + 5} class="axis" />
-      <text x={x(t)} y={height - box.bottom + 19} class="tick" text-anchor="middle">{t}</text>
-    {/each}
-    <text x={width - box.right} y={height - 6} class="tick" text-anchor="end">speed, {units.unit('speed').unit}</text>
-    <line x1={box.left} x2={width - box.right} y1={height - box.bottom} y2={height - box.bottom} class="axis" />
-    <path d={curve} class="curve" />
-    {#if wantedMps}
-      {@const p = powerAt(wantedMps)}
-      <path d="M{x(wantedMps * factor)} {height - box.bottom} V{y(p)} H{box.left}" class="wish" />
-      <text x={box.left + 6} y={y(p) - 6} class="said"
-        >target: {units.text(wantedMps, 'speed', 0)} takes {Math.round(p)} W at the shaft</text
-      >
-    {/if}
-    {#each answers as answer, k (answer.cells)}
-      <rect
-        x={x(answer.speed_mps * factor) - 5}
-        y={y(answer.shaft_power_w) - 5}
-        width="10"
-        height="10"
-        class="answer"
-        class:chosen={k === chosen}
-        transform="rotate(45 {x(answer.speed_mps * factor)} {y(answer.shaft_power_w)})"
-      />
-    {/each}
-    {#if now}
-      <circle cx={x(now.speed * factor)} cy={y(now.power)} r="6" class="now" />
-      <text x={x(now.speed * factor) - 10} y={y(now.power) - 10} class="said" text-anchor="end">{now.name}</text>
-    {/if}
-  </svg>
-</div>
+<Frame
+  bind:width
+  {height}
+  {box}
+  name="shaft power against speed"
+  label="Shaft power against speed{wantedMps
+    ? `; the target of ${units.text(wantedMps, 'speed')} needs about ${Math.round(powerAt(wantedMps))} W`
+    : ''}"
+  x={x.ticks(8).map((t) => ({ px: x(t), text: String(t) }))}
+  y={y.ticks(5).map((t) => ({ px: y(t), text: String(t) }))}
+  xLabel="speed, {units.unit('speed').unit}"
+  yLabel="W"
+  columns={['speed', 'shaft power']}
+  readings={speedMps.map((v, k) => ({
+    px: x(v * factor),
+    cells: [units.text(v, 'speed', 0), `${Math.round(powerW[k] ?? 0)} W`],
+  }))}
+  keys={[
+    { sign: 'dashed', words: 'power it takes, forecast', tone: 'water' },
+    ...(answers.length ? [{ sign: 'diamond' as const, words: 'drives that reach the target' }] : []),
+  ]}
+>
+  <path d={curve} class="curve" />
+  {#if wantedMps}
+    {@const p = powerAt(wantedMps)}
+    <path d="M{x(wantedMps * factor)} {height - box.bottom} V{y(p)} H{box.left}" class="wish" />
+    <text x={box.left + 6} y={y(p) - 6} class="said"
+      >target: {units.text(wantedMps, 'speed', 0)} takes {Math.round(p)} W at the shaft</text
+    >
+  {/if}
+  {#each answers as answer, k (answer.cells)}
+    <rect
+      x={x(answer.speed_mps * factor) - 5}
+      y={y(answer.shaft_power_w) - 5}
+      width="10"
+      height="10"
+      class="answer"
+      class:chosen={k === chosen}
+      transform="rotate(45 {x(answer.speed_mps * factor)} {y(answer.shaft_power_w)})"
+    />
+  {/each}
+  {#if now}
+    <circle cx={x(now.speed * factor)} cy={y(now.power)} r="6" class="now" />
+    <text x={x(now.speed * factor) - 10} y={y(now.power) - 10} class="said" text-anchor="end">{now.name}</text>
+  {/if}
+</Frame>
 
 <style>
-  .chart {
-    min-width: 0;
-  }
-  svg {
-    display: block;
-  }
-  .hair {
-    stroke: var(--hair);
-  }
-  .axis {
-    stroke: var(--ink);
-    stroke-width: 1.2;
-  }
   .curve {
     fill: none;
     stroke: var(--water);

@@ -6,6 +6,8 @@
   import { theme } from '$lib/state/theme.svelte';
   import { units } from '$lib/units/units.svelte';
 
+  import Readout from './Readout.svelte';
+
   /** Speed against time: measured solid, passes marked by number, the forecast dashed with its band. */
   let {
     track,
@@ -16,7 +18,25 @@
     $props();
 
   let host = $state<HTMLDivElement>();
+  const HEIGHT = 250;
   let width = $state(600);
+  let left = $state(42);
+  let right = $state(590);
+  let at = $state(-1);
+  const passAt = (t: number) => (run.summary?.passes ?? []).findIndex((p) => p.start_s <= t && t <= p.end_s);
+  const readings = $derived.by(() => {
+    const [first, last] = [track.time_s[0] ?? 0, track.time_s.at(-1) ?? 1];
+    return track.time_s.map((t, k) => ({
+      px: left + ((t - first) / (last - first || 1)) * (right - left),
+      cells: [
+        `${Math.round(t)} s`,
+        units.text(track.speed_mps[k], 'speed'),
+        passAt(t) >= 0 ? String(passAt(t) + 1) : '',
+      ],
+    }));
+  });
+  // Reaches outside: the map beside shows the place.
+  $effect(() => onpoint(at < 0 ? undefined : at));
 
   function ink(name: string): string {
     return getComputedStyle(document.documentElement).getPropertyValue(name).trim();
@@ -76,7 +96,7 @@
     const plot = new uPlot(
       {
         width,
-        height: 250,
+        height: HEIGHT,
         legend: { show: false },
         scales: { x: { time: false }, y: { range: [0, top] } },
         axes: [
@@ -84,10 +104,13 @@
           { ...axis, label: unit.unit, labelFont: font, labelSize: 18, size: 42 },
         ],
         series: [{}, { stroke: ink('--ink'), width: 1.8, spanGaps: false, points: { show: false } }],
-        cursor: { drag: { x: true, y: false }, points: { size: 9 } },
+        cursor: { show: false },
         hooks: {
           drawAxes: [(u) => marks(u, unit.factor)],
-          setCursor: [(u) => onpoint(u.cursor.idx ?? undefined)],
+          ready: [
+            (u) => (left = u.bbox.left / devicePixelRatio),
+            (u) => (right = (u.bbox.left + u.bbox.width) / devicePixelRatio),
+          ],
         },
       },
       [track.time_s, speeds],
@@ -97,18 +120,9 @@
   });
 </script>
 
-<div
-  class="chart"
-  bind:clientWidth={width}
-  role="img"
-  aria-label="Speed against time, {run.summary?.passes.length ?? 0} passes marked"
->
-  <div bind:this={host}></div>
+<div class="relative min-w-0 overflow-hidden" bind:clientWidth={width}>
+  <div role="img" aria-label="Speed against time, {run.summary?.passes.length ?? 0} passes marked">
+    <div bind:this={host}></div>
+  </div>
+  <Readout label="speed against time" columns={['time', 'speed', 'pass']} {readings} height={HEIGHT - 54} bind:at />
 </div>
-
-<style>
-  .chart {
-    min-width: 0;
-    overflow: hidden;
-  }
-</style>

@@ -1,11 +1,15 @@
 <script lang="ts">
+  import { contours } from 'd3-contour';
   import { scaleLinear } from 'd3-scale';
 
   import type { SweepMap } from '$lib/api/client';
   import { VERDICTS } from '$lib/ui/verdicts';
   import { units } from '$lib/units/units.svelte';
 
-  /** KV along, diameter up: darker is faster, hatches are limits, the dots are what nobody beats. Tap a place to try it. */
+  import Axes from './Axes.svelte';
+  import Keys from './Keys.svelte';
+
+  /** KV along, diameter up: lines of equal speed, hatched past a limit, and the drives that nobody beats. Tap a place to try it. */
   let {
     map,
     kv,
@@ -15,7 +19,7 @@
 
   let width = $state(600);
   const height = 330;
-  const box = { left: 46, right: 8, top: 8, bottom: 38 };
+  const box = { left: 46, right: 10, top: 26, bottom: 40 };
   const columns = $derived(map.kv_rpm_per_v.length);
   const rows = $derived(map.diameter_m.length);
   const cell = $derived({ w: (width - box.left - box.right) / columns, h: (height - box.top - box.bottom) / rows });
@@ -24,14 +28,43 @@
   const x = $derived(place(map.kv_rpm_per_v, box.left + cell.w / 2, width - box.right - cell.w / 2));
   const y = $derived(place(map.diameter_m, height - box.bottom - cell.h / 2, box.top + cell.h / 2));
   const fastest = $derived(Math.max(...map.speed_mps.flat().filter((v): v is number => v !== null)));
-  const INKS = ['#dfe9e8', '#c9dfe1', '#a9cad0', '#86b0bb', '#6096a6', '#3f7d92', '#2a6980', '#184a60'];
-  const shade = (v: number | null | undefined) =>
-    INKS[Math.min(Math.floor(((v ?? 0) / fastest) ** 1.6 * INKS.length), INKS.length - 1)];
-  const front = $derived(
-    [...map.front]
-      .sort((a, b) => (map.speed_mps[a[0]]?.[a[1]] ?? 0) - (map.speed_mps[b[0]]?.[b[1]] ?? 0))
-      .filter(([r, c]) => (map.use[r]?.[c] ?? 9) < 1.6),
+  const slowest = $derived(Math.min(...map.speed_mps.flat().filter((v): v is number => v !== null)));
+  const factor = $derived(units.unit('speed').factor);
+  /** Round speeds in the racer's unit, and the lines on which the boat does them. */
+  const levels = $derived(scaleLinear([slowest * factor, fastest * factor], [0, 1]).ticks(7));
+  const tone = $derived(scaleLinear<string>([slowest * factor, fastest * factor], ['#eaf0ee', '#2f7086']));
+  const lines = $derived(
+    contours()
+      .size([columns, rows])
+      .thresholds(levels.map((level) => level / factor))(map.speed_mps.flat().map((v) => v ?? NaN))
+      .map((shape, k) => ({ level: levels[k] ?? 0, rings: shape.coordinates.map((polygon) => polygon[0] ?? []) })),
   );
+  const px = (gx: number) => box.left + gx * cell.w;
+  const py = (gy: number) => height - box.bottom - gy * cell.h;
+  const drawn = (ring: number[][]) => `M${ring.map(([gx, gy]) => `${px(gx ?? 0)} ${py(gy ?? 0)}`).join('L')}Z`;
+  /** Where a line's number stands: where it crosses the diagonal of the map. */
+  const named = $derived(
+    lines.flatMap(({ level, rings }) => {
+      const inside = rings
+        .flat()
+        .filter(([gx = 0, gy = 0]) => gx > 0.8 && gy > 0.8 && gx < columns - 0.8 && gy < rows - 0.8);
+      const best = inside.reduce<number[] | undefined>((found, here) => {
+        const off = ([gx = 0, gy = 0]: number[]) => Math.abs(gx / columns - gy / rows);
+        return !found || off(here) < off(found) ? here : found;
+      }, undefined);
+      return best ? [{ level, x: px(best[0] ?? 0), y: py(best[1] ?? 0) }] : [];
+    }),
+  );
+  const FEW = 8;
+  const thin = (all: [number, number][]) => {
+    const sorted = [...all].sort((a, b) => (map.speed_mps[a[0]]?.[a[1]] ?? 0) - (map.speed_mps[b[0]]?.[b[1]] ?? 0));
+    return sorted.length <= FEW
+      ? sorted
+      : Array.from({ length: FEW }, (_, k) => sorted[Math.round((k * (sorted.length - 1)) / (FEW - 1))]!);
+  };
+  const sane = ([r, c]: [number, number]) => (map.use[r]?.[c] ?? 9) < 1.6;
+  const front = $derived(thin((map.front as [number, number][]).filter(sane)));
+  const lasting = $derived(thin((map.lasting as [number, number][]).filter(sane)));
 
   let at = $state<{ row: number; column: number } | undefined>();
   const said = $derived.by(() => {
@@ -75,7 +108,7 @@
   }
 </script>
 
-<div class="map" bind:clientWidth={width}>
+<figure class="m-0 min-w-0" bind:clientWidth={width}>
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
   <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
   <svg
@@ -87,92 +120,116 @@
     onpointermove={(e) => (at = locate(e))}
     onclick={(e) => pick(locate(e))}
     {onkeydown}
+    class="block cursor-crosshair"
   >
+    <clipPath id="runs-here">
+      {#each { length: rows }, r (r)}
+        {#each { length: columns }, c (c)}
+          {#if map.verdict[r]?.[c] !== 'none'}<rect
+              x={px(c) - 1}
+              y={py(r + 1) - 1}
+              width={cell.w + 2}
+              height={cell.h + 2}
+            />{/if}
+        {/each}
+      {/each}
+    </clipPath>
+    <g clip-path="url(#runs-here)">
+      <rect x={box.left} y={box.top} width={cell.w * columns} height={cell.h * rows} fill={tone(slowest * factor)} />
+      {#each lines as { level, rings } (level)}
+        {#each rings as ring, k (k)}<path d={drawn(ring)} fill={tone(level)} class="line" />{/each}
+      {/each}
+    </g>
     {#each { length: rows }, r (r)}
       {#each { length: columns }, c (c)}
         {@const v = map.verdict[r]?.[c]}
-        {@const px = box.left + c * cell.w}
-        {@const py = height - box.bottom - (r + 1) * cell.h}
-        {#if v !== 'none'}<rect
-            x={px}
-            y={py}
-            width={cell.w + 0.4}
-            height={cell.h + 0.4}
-            fill={shade(map.speed_mps[r]?.[c])}
+        {#if v === 'short' || v === 'stop'}<rect
+            x={px(c)}
+            y={py(r + 1)}
+            width={cell.w}
+            height={cell.h}
+            fill="url(#hatch-{v})"
           />{/if}
-        {#if v === 'short'}<rect x={px} y={py} width={cell.w} height={cell.h} fill="url(#hatch-short)" />{/if}
-        {#if v === 'stop'}<rect x={px} y={py} width={cell.w} height={cell.h} fill="url(#hatch-stop)" />{/if}
       {/each}
     {/each}
-    {#each map.lasting as [r, c] (`l${r}-${c}`)}
+    {#each named as name (name.level)}
+      <text x={name.x} y={name.y + 4} class="said" text-anchor="middle">{name.level}</text>
+    {/each}
+    {#each lasting as [r, c] (`l${r}-${c}`)}
       {@const cx = x(map.kv_rpm_per_v[c] ?? 0)}
       {@const cy = y(map.diameter_m[r] ?? 0)}
-      <path d="M{cx} {cy - 5} l5 5 l-5 5 l-5 -5 Z" class="lasting" />
+      <path d="M{cx} {cy - 6} l6 6 l-6 6 l-6 -6 Z" class="front" />
     {/each}
     {#each front as [r, c] (`${r}-${c}`)}
-      <circle cx={x(map.kv_rpm_per_v[c] ?? 0)} cy={y(map.diameter_m[r] ?? 0)} r="2.6" class="front" />
+      <circle cx={x(map.kv_rpm_per_v[c] ?? 0)} cy={y(map.diameter_m[r] ?? 0)} r="4.2" class="front" />
     {/each}
-    <g transform="translate({x(kv)} {y(diameterM)})" class="now"><circle r="6" /><path d="M-12 0 H12 M0 -12 V12" /></g>
-    {#if at}<rect
-        x={box.left + at.column * cell.w}
-        y={height - box.bottom - (at.row + 1) * cell.h}
-        width={cell.w}
-        height={cell.h}
-        class="at"
-      />{/if}
-    {#each x.ticks(6) as t (t)}<text x={x(t)} y={height - box.bottom + 16} class="tick" text-anchor="middle">{t}</text
-      >{/each}
-    <text x={width - box.right} y={height - 4} class="tick" text-anchor="end">KV, rpm/V</text>
-    {#each y.ticks(6) as t (t)}<text x={box.left - 6} y={y(t) + 4} class="tick" text-anchor="end"
-        >{units.show(t, 'length', units.system === 'metric' ? 0 : 2).text}</text
-      >{/each}
+    <g transform="translate({x(kv)} {y(diameterM)})" class="now"><circle r="7" /><path d="M-13 0 H13 M0 -13 V13" /></g>
+    {#if at}<rect x={px(at.column)} y={py(at.row + 1)} width={cell.w} height={cell.h} class="at" />{/if}
+    <Axes
+      {width}
+      {height}
+      {box}
+      grid={false}
+      x={x.ticks(6).map((t) => ({ px: x(t), text: String(t) }))}
+      y={y.ticks(6).map((t) => ({ px: y(t), text: units.show(t, 'length', units.system === 'metric' ? 0 : 2).text }))}
+      xLabel="KV, rpm/V"
+      yLabel="propeller, {units.unit('length').unit}; lines: {units.unit('speed').unit}"
+    />
   </svg>
-  <p aria-live="polite">{said}</p>
-  <p class="key">
-    ○ fastest at this margin · ◇ fastest at this run time · darker is faster · hatched: short runs only · cross-hatched:
-    stop
-  </p>
-</div>
+  <p aria-live="polite" class="my-1 min-h-[1.4em] text-[0.92rem]">{said}</p>
+  <div>
+    <Keys
+      keys={[
+        { sign: 'circle', words: 'fastest for its margin' },
+        { sign: 'diamond', words: 'fastest for its run time' },
+        { sign: 'short', words: 'short runs only' },
+        { sign: 'stop', words: 'stop' },
+      ]}
+    />
+  </div>
+  <table class="visually-hidden">
+    <caption>Drives that nobody beats for their margin</caption>
+    <thead
+      ><tr
+        ><th scope="col">KV</th><th scope="col">Propeller</th><th scope="col">Speed</th><th scope="col"
+          >Tightest limit</th
+        ></tr
+      ></thead
+    >
+    <tbody>
+      {#each front as [r, c] (`t${r}-${c}`)}
+        <tr>
+          <td>{Math.round(map.kv_rpm_per_v[c] ?? 0)}</td><td>{units.text(map.diameter_m[r], 'length')}</td>
+          <td>{units.text(map.speed_mps[r]?.[c], 'speed', 0)}</td>
+          <td>{Math.round((map.use[r]?.[c] ?? 0) * 100)}% {map.reason[r]?.[c]}</td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+</figure>
 
 <style>
-  .map {
-    min-width: 0;
-  }
-  svg {
-    display: block;
-    cursor: crosshair;
+  .line {
+    stroke: var(--ink);
+    stroke-width: 0.7;
+    stroke-opacity: 0.55;
   }
   .front {
     fill: var(--paper);
     stroke: var(--ink);
-    stroke-width: 1.2;
-    pointer-events: none;
-  }
-  .lasting {
-    fill: none;
-    stroke: var(--ink);
-    stroke-width: 1.3;
+    stroke-width: 1.4;
     pointer-events: none;
   }
   .now circle,
   .now path {
     fill: none;
     stroke: var(--ink);
-    stroke-width: 1.6;
+    stroke-width: 2;
   }
   .at {
     fill: none;
     stroke: var(--ink);
     stroke-width: 2;
     pointer-events: none;
-  }
-  .key {
-    font-size: 0.82rem;
-    color: var(--ink-2);
-  }
-  p {
-    font-size: 0.92rem;
-    min-height: 1.4em;
-    margin: 0.2rem 0;
   }
 </style>

@@ -5,6 +5,8 @@
   import type { Forecast } from '$lib/api/client';
   import { units } from '$lib/units/units.svelte';
 
+  import Frame from './Frame.svelte';
+
   /** Thrust against resistance, each with its band; where they cross is where the boat runs. */
   let { forecast, ghost }: { forecast: Forecast; ghost?: Forecast | undefined } = $props();
 
@@ -50,91 +52,73 @@
   /** Labels sit on their curves, well away from the crossing. */
   const named = $derived(thrust[Math.floor(thrust.length * 0.2)]);
   const namedR = $derived(resistance[Math.floor(resistance.length * 0.42)]);
+  const newtons = (value: number | null): string => (value === null ? '' : `${Math.round(value)} N`);
+  const readings = $derived(
+    thrust.map((row, k) => ({
+      px: x(row.v * factor),
+      cells: [units.text(row.v, 'speed', 0), newtons(row.mid), newtons(resistance[k]?.mid ?? null)],
+    })),
+  );
 </script>
 
-<figure bind:clientWidth={width}>
-  <svg
-    {width}
-    {height}
-    role="img"
-    aria-label="Thrust meets resistance at {units.text(speed, 'speed')}, band {units.text(low, 'speed')} to {units.text(
-      high,
-      'speed',
-    )}"
-  >
-    {#each y.ticks(5) as t (t)}
-      <line x1={box.left} x2={width - box.right} y1={y(t)} y2={y(t)} class="hair" />
-      <text x={box.left - 7} y={y(t) + 4} class="tick" text-anchor="end">{t}</text>
-    {/each}
-    <text x={box.left - 7} y={box.top - 11} class="tick" text-anchor="end">N</text>
-    {#each x.ticks(width > 420 ? 8 : 5) as t (t)}
-      <line x1={x(t)} x2={x(t)} y1={height - box.bottom} y2={height - box.bottom + 5} class="axis" />
-      <text x={x(t)} y={height - box.bottom + 19} class="tick" text-anchor="middle">{t}</text>
-    {/each}
-    <text x={width - box.right} y={height - 6} class="tick" text-anchor="end">speed, {units.unit('speed').unit}</text>
-    <line x1={box.left} x2={width - box.right} y1={height - box.bottom} y2={height - box.bottom} class="axis" />
-
-    <path d={band(thrust)} class="band thrust" />
-    <path d={band(resistance)} class="band resistance" />
-    {#if ghost}
-      <path d={curve(rows(ghost, 'thrust'))} class="ghost" />
-      <path d={curve(rows(ghost, 'resistance'))} class="ghost" />
+<Frame
+  bind:width
+  {height}
+  {box}
+  name="thrust and resistance against speed"
+  label="Thrust meets resistance at {units.text(speed, 'speed')}, band {units.text(low, 'speed')} to {units.text(
+    high,
+    'speed',
+  )}"
+  x={x.ticks(width > 420 ? 8 : 5).map((t) => ({ px: x(t), text: String(t) }))}
+  y={y.ticks(5).map((t) => ({ px: y(t), text: String(t) }))}
+  xLabel="speed, {units.unit('speed').unit}"
+  yLabel="N"
+  columns={['speed', 'thrust', 'resistance']}
+  {readings}
+  keys={[
+    { sign: 'dashed', words: 'thrust, forecast' },
+    { sign: 'dashed', words: 'resistance, forecast', tone: 'water' },
+    { sign: 'band', words: '80 % band of each', tone: 'water' },
+    ...(ghost ? [{ sign: 'ghost' as const, words: 'saved setup' }] : []),
+  ]}
+>
+  <path d={band(thrust)} class="band thrust" />
+  <path d={band(resistance)} class="band resistance" />
+  {#if ghost}
+    <path d={curve(rows(ghost, 'thrust'))} class="ghost" />
+    <path d={curve(rows(ghost, 'resistance'))} class="ghost" />
+  {/if}
+  <path d={curve(thrust)} class="curve thrust" />
+  <path d={curve(resistance)} class="curve resistance" />
+  {#if named}<text x={x(named.v * factor)} y={y(named.high) - 7} class="name">thrust</text>{/if}
+  {#if namedR}<text x={x(namedR.v * factor)} y={y(namedR.high) - 8} class="name water" text-anchor="end"
+      >resistance</text
+    >{/if}
+  {#if speed > 0}
+    {#if low !== null && high !== null}
+      <rect
+        x={x(low * factor)}
+        y={height - box.bottom - 5}
+        width={Math.max(x(high * factor) - x(low * factor), 1)}
+        height="10"
+        class="span"
+      />
     {/if}
-    <path d={curve(thrust)} class="curve thrust" />
-    <path d={curve(resistance)} class="curve resistance" />
-    {#if named}<text x={x(named.v * factor)} y={y(named.high) - 7} class="name">thrust</text>{/if}
-    {#if namedR}<text x={x(namedR.v * factor)} y={y(namedR.high) - 8} class="name water" text-anchor="end"
-        >resistance</text
-      >{/if}
-
-    {#if speed > 0}
-      {#if low !== null && high !== null}
-        <rect
-          x={x(low * factor)}
-          y={height - box.bottom - 5}
-          width={Math.max(x(high * factor) - x(low * factor), 1)}
-          height="10"
-          class="span"
-        />
-      {/if}
-      <line x1={crossing.x} x2={crossing.x} y1={crossing.y} y2={height - box.bottom + 5} class="drop" />
-      <circle cx={crossing.x} cy={crossing.y} r="5" class="point" data-testid="crossing" />
-      <text
-        x={crossing.x}
-        y={Math.max(crossing.y - 16, 24)}
-        class="said answer"
-        text-anchor={crossing.x > width - 90 ? 'end' : 'middle'}
-      >
-        {units.text(speed, 'speed', 0)}
-      </text>
-    {/if}
-  </svg>
-  <figcaption>
-    Dashed: forecast. Shaded: the 80 % band of each curve. Bar on the axis: the 80 % band of the speed.
-  </figcaption>
-</figure>
+    <line x1={crossing.x} x2={crossing.x} y1={crossing.y} y2={height - box.bottom + 5} class="drop" />
+    <circle cx={crossing.x} cy={crossing.y} r="5" class="point" data-testid="crossing" />
+    <text
+      x={crossing.x}
+      y={Math.max(crossing.y - 16, 24)}
+      class="said text-[19px]"
+      text-anchor={crossing.x > width - 90 ? 'end' : 'middle'}
+    >
+      {units.text(speed, 'speed', 0)}
+    </text>
+  {/if}
+</Frame>
 
 <style>
-  figure {
-    margin: 0;
-    min-width: 0;
-  }
-  svg {
-    display: block;
-    overflow: visible;
-  }
-  .hair {
-    stroke: var(--hair);
-  }
-  .axis {
-    stroke: var(--ink);
-    stroke-width: 1.2;
-  }
-  .tick {
-    font-size: 12.5px;
-    fill: var(--ink-2);
-    font-stretch: 80%;
-  }
   .band.thrust {
     fill: var(--ink);
     opacity: 0.1;
@@ -180,13 +164,5 @@
     fill: var(--paper);
     stroke: var(--ink);
     stroke-width: 2.2;
-  }
-  .answer {
-    font-size: 19px;
-  }
-  figcaption {
-    font-size: 0.82rem;
-    color: var(--ink-2);
-    font-stretch: 85%;
   }
 </style>

@@ -26,12 +26,13 @@
   const wind = $derived(run.conditions as { wind_from_deg?: number; wind?: { value: number; unit: string } });
 </script>
 
-<div class="map" bind:clientWidth={width}>
+<div class="min-w-0 bg-sheet border border-hair" bind:clientWidth={width}>
   <svg
     {width}
     {height}
     role="img"
     aria-label="Track with {passes.length} passes, fastest {units.text(drawn.high, 'speed')}"
+    class="block"
   >
     {#each drawn.paths as d, k (k)}
       <path {d} class="track c{k}" />
@@ -64,14 +65,6 @@
 </div>
 
 <style>
-  .map {
-    min-width: 0;
-    background: var(--sheet);
-    border: 1px solid var(--hair);
-  }
-  svg {
-    display: block;
-  }
   .track {
     fill: none;
     stroke-width: 3;

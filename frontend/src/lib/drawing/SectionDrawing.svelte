@@ -1,23 +1,58 @@
 <script lang="ts">
   import type { Section } from '$lib/api/client';
 
-  import { placed, slices } from './section';
+  import { lettering, placed, slices, type PlacedShape } from './section';
 
   /** The section through the drive, to scale: so many screen pixels for each millimetre, or 1:1 on paper. */
   let { section, zoom = 1, chosen = '' }: { section: Section; zoom?: number; chosen?: string } = $props();
 
   let room = $state(900);
   const wide = $derived(section.right - section.left);
-  const fit = $derived((room - 2) / wide);
-  const scale = $derived(fit * zoom);
+  /** On a phone the sheet is panned rather than shrunk: its sizes have to be read. */
+  const READABLE = 2.4;
+  const scale = $derived(Math.max((room - 2) / wide, READABLE) * zoom);
   const view = $derived(placed(section));
 </script>
+
+<!-- The strut: a barrel round the shaft, a swept blade, and the plate that is screwed to the transom or the bottom. -->
+{#snippet strut(shape: PlacedShape)}
+  {@const mid = shape.x + shape.w / 2}
+  {@const barrel = Math.max(7, 2 * (shape.y + shape.h))}
+  <g class:guess={shape.guess} class:chosen={shape.part === chosen}>
+    <title>Strut{shape.guess ? ' (a guess)' : ''}</title>
+    <path
+      d="M{mid - 4} {-barrel / 2} L{mid + 3} {shape.y + 3.5} H{shape.x + shape.w} V{shape.y} H{shape.x + 6} V{shape.y +
+        3.5} H{mid - 9} L{mid - 12} {-barrel / 2} Z"
+      class="shape cast"
+    />
+    <rect x={shape.x} y={-barrel / 2} width={shape.w} height={barrel} rx="1.5" class="shape cast" />
+    {#each [shape.x + 10, shape.x + shape.w - 4] as sx (sx)}
+      <path d="M{sx - 1.6} {shape.y - 1.6} h3.2 v1.6 h-3.2 Z M{sx - 0.9} {shape.y} v5" class="shape" />
+    {/each}
+  </g>
+{/snippet}
+
+<!-- The stuffing tube: two walls, cut, and its bearing at the stern. -->
+{#snippet stuffing(shape: PlacedShape)}
+  {@const wall = Math.min(0.9, shape.h / 5)}
+  <g class:guess={shape.guess} class:chosen={shape.part === chosen}>
+    <title>{shape.label || 'Stuffing tube'}{shape.guess ? ' (a guess)' : ''}</title>
+    <rect x={shape.x} y={shape.y} width={shape.w} height={wall} class="shape brass" />
+    <rect x={shape.x} y={shape.y + shape.h - wall} width={shape.w} height={wall} class="shape brass" />
+    <rect x={shape.x - 3} y={shape.y - 1} width="5" height={wall + 1.6} class="shape cast" />
+    <rect x={shape.x - 3} y={shape.y + shape.h - wall - 0.6} width="5" height={wall + 1.6} class="shape cast" />
+  </g>
+{/snippet}
 
 {#snippet drawing()}
   {#each view.shapes as shape, k (k)}
     {#if shape.kind === 'clash'}
       <rect x={shape.x} y={shape.y} width={shape.w} height={shape.h} fill="url(#hatch-clash)" class="clash" />
       <text x={shape.x + shape.w / 2} y={shape.y - 1.5} class="off" text-anchor="middle">{shape.label}</text>
+    {:else if shape.kind === 'strut'}
+      {@render strut(shape)}
+    {:else if shape.kind === 'tube'}
+      {@render stuffing(shape)}
     {:else}
       <rect
         x={shape.x}
@@ -42,15 +77,20 @@
   {/each}
   <line x1={section.left + 4} x2={section.right - 4} y1="0" y2="0" class="axis" />
   {#each view.measures as m, k (k)}
+    {@const word = lettering(m)}
     <g class="measure" class:guess={m.guess}>
       <line x1={m.x1} x2={m.x2} y1={m.y1} y2={m.y2} />
       {#if m.upright}
         <path d="M{m.x1 - 1.3} {m.y1} h2.6 M{m.x1 - 1.3} {m.y2} h2.6" />
-        <text x={m.x1 - 1.5} y={m.y2 - 2} text-anchor="middle">{m.guess ? '~' : ''}{m.text}</text>
       {:else}
         <path d="M{m.x1} {m.y1 - 1.3} v2.6 M{m.x2} {m.y1 - 1.3} v2.6" />
-        <text x={(m.x1 + m.x2) / 2} y={m.y1 - 1.4} text-anchor="middle">{m.guess ? '~' : ''}{m.text}</text>
       {/if}
+      <text
+        x={word.x}
+        y={word.y}
+        transform={word.turned ? `rotate(-90 ${word.x} ${word.y})` : undefined}
+        text-anchor="middle">{m.guess ? '~' : ''}{m.text}</text
+      >
     </g>
   {/each}
 {/snippet}
@@ -144,12 +184,23 @@
     fill: var(--sheet);
     stroke-width: 0.6;
   }
+  .cast {
+    fill: var(--hair);
+  }
+  .brass {
+    fill: url(#hatch-cut);
+    stroke-width: 0.3;
+  }
+  .guess .shape {
+    stroke-dasharray: 1.6 0.7;
+  }
+  .chosen .shape {
+    stroke: var(--water);
+    stroke-width: 0.9;
+  }
   .shaft,
   .flex {
     fill: var(--hair);
-  }
-  .tube {
-    fill: none;
   }
   .ring {
     fill: var(--ink);
@@ -186,6 +237,11 @@
     stroke: var(--ink-2);
     stroke-width: 0.22;
     fill: none;
+  }
+  .measure text {
+    paint-order: stroke;
+    stroke: var(--sheet);
+    stroke-width: 1.4px;
   }
   .measure text,
   .said {

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 
 import type { Section } from '$lib/api/client';
 
-import { placed, slices } from './section';
+import { lettering, placed, slices } from './section';
 
 const section: Section = {
   shapes: [
@@ -36,5 +36,18 @@ describe('the section', () => {
     expect(cut.reduce((sum, s) => sum + s.width, 0)).toBeCloseTo(540);
     cut.slice(1).forEach((s, k) => expect(s.left).toBeCloseTo((cut[k]?.left ?? 0) + 262));
     expect(Math.max(...cut.map((s) => s.width))).toBeLessThanOrEqual(262);
+  });
+});
+
+describe('where a size is written', () => {
+  const upright = (high: number) =>
+    ({ x1: 30, x2: 30, y1: high / 2, y2: -high / 2, upright: true }) as unknown as Parameters<typeof lettering>[0];
+  it('stands along a long line, off the axis, and above a short one', () => {
+    expect(lettering(upright(36))).toEqual({ x: 28.6, y: 9, turned: true });
+    expect(lettering(upright(5))).toEqual({ x: 28.5, y: -4.5, turned: false });
+  });
+  it('two diameters of a can and its jacket are written apart', () => {
+    const [can, jacket] = [lettering(upright(36)), lettering({ ...upright(42), x1: 59, x2: 59 })];
+    expect(Math.abs(can.x - jacket.x)).toBeGreaterThan(10);
   });
 });

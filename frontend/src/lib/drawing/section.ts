@@ -12,6 +12,17 @@ export function placed(section: Section): { shapes: PlacedShape[]; measures: Pla
   };
 }
 
+/** A line this long carries its size beside it; a shorter one above its end [mm]. */
+const LONG_MM = 24;
+
+/** Where the size of a measure is written: along a long upright line, off the axis; else above its end or its middle. */
+export function lettering(m: PlacedMeasure): { x: number; y: number; turned: boolean } {
+  if (!m.upright) return { x: (m.x1 + m.x2) / 2, y: m.y1 - 1.4, turned: false };
+  const [top, bottom] = [Math.min(m.y1, m.y2), Math.max(m.y1, m.y2)];
+  if (bottom - top < LONG_MM) return { x: m.x1 - 1.5, y: top - 2, turned: false };
+  return { x: m.x1 - 1.4, y: bottom - (bottom - top) * 0.25, turned: true };
+}
+
 /** Slices of at most so many millimetres, from the stern on, that cover the drawing without a gap. */
 export function slices(section: Section, most: number): { left: number; width: number }[] {
   const found: { left: number; width: number }[] = [];

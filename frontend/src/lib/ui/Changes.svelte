@@ -20,32 +20,18 @@
   const single = $derived(changes.filter((c) => !(c.part in parts)));
 </script>
 
-<ul class="changes">
+<ul class="m-0 inline-flex list-none flex-wrap gap-x-4 gap-y-0.5 p-0">
   {#each swapped as [part, [before, after]] (part)}
-    <li><span class="what">{part}</span> {before} → <b>{after}</b></li>
+    <li><span class="text-ink-2">{part}</span> {before} → <b>{after}</b></li>
   {/each}
   {#each single as change (change.path)}
     {@const a = side(change.before)}
     {@const b = side(change.after)}
     <li>
-      <span class="what">{change.label}</span>
+      <span class="text-ink-2">{change.label}</span>
       <span class:guess={a.guess}>{a.text}</span> → <b class:guess={b.guess}>{b.text}</b><span class="unit"
         >{b.unit || a.unit}</span
       >
     </li>
   {/each}
 </ul>
-
-<style>
-  .changes {
-    display: inline-flex;
-    flex-wrap: wrap;
-    gap: 0.1rem 1.1rem;
-    list-style: none;
-    margin: 0;
-    padding: 0;
-  }
-  .what {
-    color: var(--ink-2);
-  }
-</style>

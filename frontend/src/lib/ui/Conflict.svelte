@@ -1,7 +1,9 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
   import Modal from 'flowbite-svelte/Modal.svelte';
 
   import { conflict } from '$lib/state/conflict.svelte';
+  import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
 
   const question = $derived(conflict.question);
 </script>
@@ -11,36 +13,28 @@
   title="Changed in two places"
   aria-label="Changed in two places"
   size="md"
-  class="sheet-modal"
   dismissable={false}
   outsideclose={false}
 >
   {#if question}
     <p>Another person or tab changed {question.what} while you did. Which version do you want to keep?</p>
-    <table>
-      <thead><tr><th><span class="visually-hidden">Field</span></th><th>Yours</th><th>Theirs</th></tr></thead>
-      <tbody>
+    <Table>
+      <TableHead
+        ><TableHeadCell><span class="visually-hidden">Field</span></TableHeadCell><TableHeadCell>Yours</TableHeadCell
+        ><TableHeadCell>Theirs</TableHeadCell></TableHead
+      >
+      <TableBody>
         {#each question.differences as one (one.name)}
-          <tr><th scope="row">{one.name}</th><td>{one.mine}</td><td>{one.theirs}</td></tr>
+          <TableBodyRow
+            ><TableHeadCell scope="row">{one.name}</TableHeadCell><TableBodyCell>{one.mine}</TableBodyCell
+            ><TableBodyCell>{one.theirs}</TableBodyCell></TableBodyRow
+          >
         {/each}
-      </tbody>
-    </table>
-    <div class="choose">
-      <button class="plain strong" onclick={() => question.answer('mine')}>Save mine</button>
-      <button class="plain" onclick={() => question.answer('theirs')}>Use theirs</button>
+      </TableBody>
+    </Table>
+    <div class="mt-4 flex gap-2">
+      <Button onclick={() => question.answer('mine')}>Save mine</Button>
+      <Button color="alternative" onclick={() => question.answer('theirs')}>Use theirs</Button>
     </div>
   {/if}
 </Modal>
-
-<style>
-  th,
-  td {
-    vertical-align: top;
-    padding: 0.3rem 0.8rem 0.3rem 0;
-  }
-  .choose {
-    display: flex;
-    gap: 0.5rem;
-    margin-top: 1rem;
-  }
-</style>

@@ -1,8 +1,9 @@
 <script lang="ts">
-  import type { Difference } from '$lib/api/client';
-  import Changes from '$lib/ui/Changes.svelte';
+  import Button from 'flowbite-svelte/Button.svelte';
 
+  import type { Difference } from '$lib/api/client';
   import type { DraftState } from '$lib/state/draft.svelte';
+  import Changes from '$lib/ui/Changes.svelte';
 
   /** What is being tried, and the three things to do with it. */
   let { match, onadopt }: { match: DraftState; onadopt: () => void } = $props();
@@ -21,73 +22,30 @@
 </script>
 
 {#if match.dirty || match.canUndo}
-  <div class="bar" role="region" aria-label="Draft">
+  <div
+    class="bar sticky bottom-0 z-4 -mx-6 mt-3 -mb-12 flex flex-wrap items-center justify-between gap-x-4 gap-y-2 border-t border-ink bg-sheet px-6 py-2.5 max-md:bottom-15 max-md:-mx-3 max-md:-mb-4 max-md:px-3"
+    role="region"
+    aria-label="Draft"
+  >
     {#if match.dirty}
-      <div class="what">
+      <div class="grid flex-[1_1_24rem] gap-0.5">
         <Changes changes={differences} {parts} />
-        {#if match.now?.notes.length}<span class="note">{match.now.notes.join('; ')}</span>{/if}
-        {#if many}<span class="note short">Several changes: a run cannot tell which one helped</span>{/if}
+        {#if match.now?.notes.length}<span class="text-[0.85rem] text-ink-2">{match.now.notes.join('; ')}</span>{/if}
+        {#if many}<span class="text-[0.85rem] text-ochre">Several changes: a run cannot tell which one helped</span
+          >{/if}
       </div>
     {:else}
-      <div class="what quiet">No changes</div>
+      <div class="quiet flex-[1_1_24rem]">No changes</div>
     {/if}
-    <div class="do">
-      <button class="plain" onclick={() => match.undo()} disabled={!match.canUndo}>Undo</button>
-      <button class="plain" onclick={() => match.clear()} disabled={!match.dirty}>Discard changes</button>
-      <button
-        class="plain strong"
+    <div class="flex gap-1.5 max-md:w-full max-md:*:flex-1 max-md:*:px-1">
+      <Button color="alternative" onclick={() => match.undo()} disabled={!match.canUndo}>Undo</Button>
+      <Button color="alternative" onclick={() => match.clear()} disabled={!match.dirty}>Discard changes</Button>
+      <Button
         onclick={onadopt}
         disabled={!match.dirty || match.saving || Boolean(match.problem && match.problem.status === 422)}
       >
         {match.saving ? 'Saving…' : 'Save as new setup'}
-      </button>
+      </Button>
     </div>
   </div>
 {/if}
-
-<style>
-  .bar {
-    position: sticky;
-    bottom: 0;
-    display: flex;
-    justify-content: space-between;
-    align-items: center;
-    flex-wrap: wrap;
-    gap: 0.5rem 1rem;
-    margin: 0.8rem -1.5rem -3rem;
-    padding: 0.6rem 1.5rem;
-    background: var(--sheet);
-    border-top: 1px solid var(--ink);
-    z-index: 4;
-  }
-  .what {
-    flex: 1 1 24rem;
-    display: grid;
-    gap: 0.1rem;
-  }
-  .note {
-    font-size: 0.85rem;
-    color: var(--ink-2);
-  }
-  .note.short {
-    color: var(--ochre);
-  }
-  .do {
-    display: flex;
-    gap: 0.4rem;
-  }
-  @media (max-width: 760px) {
-    .bar {
-      bottom: 60px;
-      margin: 0.8rem -0.75rem -1rem;
-      padding: 0.5rem 0.75rem;
-    }
-    .do {
-      width: 100%;
-    }
-    .do button {
-      flex: 1;
-      padding: 0 0.3rem;
-    }
-  }
-</style>

@@ -1,5 +1,10 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import ButtonGroup from 'flowbite-svelte/ButtonGroup.svelte';
+
   import { aim, type Duty } from '$lib/state/aim.svelte';
+  import Small from '$lib/ui/Small.svelte';
+  import { choice } from '$lib/ui/theme';
 
   /** The duty: what the boat is to do, in seconds and minutes. */
   let { onchange }: { onchange: () => void } = $props();
@@ -20,57 +25,17 @@
   }
 </script>
 
-<div class="duty">
-  <div role="group" aria-label="Duty">
+<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 text-[0.92rem]">
+  <ButtonGroup aria-label="Duty">
     {#each KINDS as [kind, words] (kind)}
-      <button class="kind" aria-pressed={aim.duty.kind === kind} onclick={() => set({ kind })}>{words}</button>
+      <Button aria-pressed={aim.duty.kind === kind} onclick={() => set({ kind })} class={choice}>{words}</Button>
     {/each}
-  </div>
+  </ButtonGroup>
   {#if aim.duty.kind === 'passes'}
-    <label
-      ><input inputmode="numeric" value={aim.duty.passes} onchange={(e) => number(e, 'passes', 1, 30)} /> passes</label
-    >
-    <label
-      >of <input inputmode="decimal" value={aim.duty.pass_s} onchange={(e) => number(e, 'pass_s', 0.5, 120)} /> s</label
-    >
-    <label
-      >cool-down <input inputmode="decimal" value={aim.duty.cool_s} onchange={(e) => number(e, 'cool_s', 0, 300)} /> s between</label
-    >
+    <Small unit="passes" value={aim.duty.passes} onchange={(e) => number(e, 'passes', 1, 30)} />
+    <Small label="of" unit="s" value={aim.duty.pass_s} onchange={(e) => number(e, 'pass_s', 0.5, 120)} />
+    <Small label="cool-down" unit="s between" value={aim.duty.cool_s} onchange={(e) => number(e, 'cool_s', 0, 300)} />
   {:else}
-    <label
-      ><input inputmode="decimal" value={aim.duty.minutes} onchange={(e) => number(e, 'minutes', 0.2, 30)} /> minutes</label
-    >
+    <Small unit="minutes" value={aim.duty.minutes} onchange={(e) => number(e, 'minutes', 0.2, 30)} />
   {/if}
 </div>
-
-<style>
-  .duty {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: baseline;
-    gap: 0.3rem 1rem;
-    font-size: 0.92rem;
-  }
-  .kind {
-    padding: 0 0.5rem;
-    min-height: calc(var(--target) * 0.8);
-    color: var(--ink-2);
-    border-bottom: 2px solid transparent;
-  }
-  .kind[aria-pressed='true'] {
-    color: var(--ink);
-    font-weight: 600;
-    border-bottom-color: var(--ink);
-  }
-  input {
-    width: 3.2rem;
-    text-align: right;
-    font-weight: 600;
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: transparent;
-    color: var(--ink);
-    padding: 0 0.2rem;
-    min-height: calc(var(--target) * 0.75);
-  }
-</style>

@@ -1,5 +1,11 @@
 <script lang="ts">
+  import Helper from 'flowbite-svelte/Helper.svelte';
+  import Input from 'flowbite-svelte/Input.svelte';
+  import Label from 'flowbite-svelte/Label.svelte';
+  import Select from 'flowbite-svelte/Select.svelte';
+
   import type { Option } from '$lib/api/client';
+  import { typed } from '$lib/ui/typed';
 
   /** One value to type: label, unit, what is allowed when it is not. */
   let {
@@ -32,15 +38,21 @@
   const id = $props.id();
 </script>
 
-<div class="entry" class:wide class:required>
-  <label for={id}>{label}</label>
-  <div class="cell">
+<div class="clear-both mb-2">
+  <Label for={id} class={required ? 'font-medium text-ink' : ''}>{label}</Label>
+  <div class="flex items-baseline">
     {#if options}
-      <select {id} value={value || String(fallback ?? '')} onchange={(e) => oninput(e.currentTarget.value)}>
+      <Select
+        placeholder=""
+        {id}
+        class="w-full flex-1"
+        value={value || String(fallback ?? '')}
+        onchange={(e) => oninput(e.currentTarget.value)}
+      >
         {#each options as option (option.value)}<option value={option.value}>{option.label}</option>{/each}
-      </select>
+      </Select>
     {:else}
-      <input
+      <Input
         {id}
         inputmode={wide ? 'text' : 'decimal'}
         autocomplete="off"
@@ -48,70 +60,12 @@
         placeholder={!required && !wide ? (fallback !== undefined && fallback !== null ? `~${fallback}` : empty) : ''}
         aria-invalid={error !== undefined}
         aria-describedby={error || help ? `${id}-say` : undefined}
-        oninput={(e) => oninput(e.currentTarget.value)}
+        oninput={(e) => oninput(typed(e))}
+        class={['min-w-0 text-lg placeholder:text-[0.95rem]', wide ? 'w-72! max-w-[80vw]' : 'flex-1']}
       />
-      {#if unit}<span class="unit">{unit}</span>{/if}
+      {#if unit}<span class="ps-1 text-[0.86rem] text-ink-2">{unit}</span>{/if}
     {/if}
   </div>
-  {#if error || help}<p id="{id}-say" class:stop={error}>{error ?? help}</p>{/if}
+  {#if error || help}<Helper id="{id}-say" class={error ? 'font-medium text-vermilion' : ''}>{error ?? help}</Helper
+    >{/if}
 </div>
-
-<style>
-  .entry {
-    margin-bottom: 0.5rem;
-    clear: both;
-  }
-  label {
-    font-size: 0.86rem;
-    color: var(--ink-2);
-  }
-  .required label {
-    color: var(--ink);
-    font-weight: 500;
-  }
-  .cell {
-    display: flex;
-    align-items: baseline;
-  }
-  input,
-  select {
-    flex: 1;
-    min-width: 0;
-    min-height: var(--target);
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: var(--sheet);
-    color: var(--ink);
-    font-size: 1.1rem;
-    font-weight: 500;
-    padding: 0 0.4rem;
-  }
-  input::placeholder {
-    color: var(--ghost);
-    font-style: italic;
-    font-weight: 400;
-    font-size: 0.95rem;
-    opacity: 1;
-  }
-  input[aria-invalid='true'] {
-    border-bottom: 3px double var(--vermilion);
-  }
-  .unit {
-    padding-left: 0.3rem;
-    font-size: 0.86rem;
-  }
-  p {
-    margin: 0.05rem 0 0;
-    font-size: 0.8rem;
-    color: var(--ink-2);
-    font-stretch: 85%;
-  }
-  p.stop {
-    color: var(--vermilion);
-    font-weight: 500;
-  }
-  .wide input {
-    width: 18rem;
-    max-width: 80vw;
-  }
-</style>

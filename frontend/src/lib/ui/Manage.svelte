@@ -1,5 +1,9 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Input from 'flowbite-svelte/Input.svelte';
+  import Label from 'flowbite-svelte/Label.svelte';
   import Modal from 'flowbite-svelte/Modal.svelte';
+  import Select from 'flowbite-svelte/Select.svelte';
   import { untrack } from 'svelte';
 
   import { api, ask, type SetupItem } from '$lib/api/client';
@@ -38,102 +42,72 @@
   title="Manage boat, setup and run"
   aria-label="Manage boat, setup and run"
   size="md"
-  class="sheet-modal"
 >
   {#if subject && boat}
     {#if manage.problem}<Notice kind="problem">{manage.problem}</Notice>{/if}
-    <section>
-      <h3>Boat</h3>
+    <section class="border-t border-hair pt-3 first:border-0 first:pt-0">
+      <h3 class="m-0 mb-1.5">Boat</h3>
       <form
+        class="mb-2.5 flex flex-wrap items-end gap-2.5"
         onsubmit={(e) => {
           e.preventDefault();
           void manage.renameBoat(boat.id, boatName);
         }}
       >
-        <label class="field"><span>Name</span><input bind:value={boatName} maxlength="120" required /></label>
-        <button class="plain">Rename boat</button>
+        <Label class="grid flex-[1_1_14rem]"
+          ><span>Name</span><Input bind:value={boatName} maxlength={120} required /></Label
+        >
+        <Button type="submit" color="alternative">Rename boat</Button>
       </form>
-      <div class="row">
-        <button class="plain" onclick={() => manage.archive(boat.id)}>Archive boat</button>
-        <button class="plain" onclick={() => manage.binBoat(boat.id)}>Move boat to bin</button>
+      <div class="mb-2.5 flex flex-wrap items-center gap-2.5">
+        <Button color="alternative" onclick={() => manage.archive(boat.id)}>Archive boat</Button>
+        <Button color="alternative" onclick={() => manage.binBoat(boat.id)}>Move boat to bin</Button>
       </div>
     </section>
-    <section>
-      <h3>Setup</h3>
+    <section class="border-t border-hair pt-3 first:border-0 first:pt-0">
+      <h3 class="m-0 mb-1.5">Setup</h3>
       <form
+        class="mb-2.5 flex flex-wrap items-end gap-2.5"
         onsubmit={(e) => {
           e.preventDefault();
           void manage.renameSetup(subject.setup, setupName);
         }}
       >
-        <label class="field"><span>Name</span><input bind:value={setupName} maxlength="120" required /></label>
-        <button class="plain">Rename setup</button>
+        <Label class="grid flex-[1_1_14rem]"
+          ><span>Name</span><Input bind:value={setupName} maxlength={120} required /></Label
+        >
+        <Button type="submit" color="alternative">Rename setup</Button>
       </form>
       {#if boat.setups > 1}
-        <div class="row">
-          <button class="plain" onclick={() => manage.binSetup(subject.setup)}>Move setup to bin</button>
+        <div class="mb-2.5 flex flex-wrap items-center gap-2.5">
+          <Button color="alternative" onclick={() => manage.binSetup(subject.setup)}>Move setup to bin</Button>
           <span class="quiet">Its runs go with it.</span>
         </div>
       {/if}
     </section>
     {@const run = subject.run()}
     {#if run}
-      <section>
-        <h3>Run</h3>
+      <section class="border-t border-hair pt-3 first:border-0 first:pt-0">
+        <h3 class="m-0 mb-1.5">Run</h3>
         {#if setups.length > 1}
-          <label class="field"
+          <Label class="grid flex-[1_1_14rem]"
             ><span>Belongs to setup</span>
-            <select
+            <Select
+              placeholder=""
               value={String(run.setup_id)}
               onchange={(e) => void manage.moveRun(run, Number(e.currentTarget.value))}
             >
               {#each setups as one, k (one.id)}<option value={String(one.id)}>{k + 1} · {one.name}</option>{/each}
-            </select></label
+            </Select></Label
           >
         {/if}
-        <div class="row">
-          <button class="plain" onclick={() => manage.binRun(run)}>Move run to bin</button>
-          {#if run.log}<button class="plain" onclick={() => manage.binLog(run)}>Move its controller log to bin</button
+        <div class="mb-2.5 flex flex-wrap items-center gap-2.5">
+          <Button color="alternative" onclick={() => manage.binRun(run)}>Move run to bin</Button>
+          {#if run.log}<Button color="alternative" onclick={() => manage.binLog(run)}
+              >Move its controller log to bin</Button
             >{/if}
         </div>
       </section>
     {/if}
   {/if}
 </Modal>
-
-<style>
-  section + section {
-    border-top: 1px solid var(--hair);
-    margin-top: 1rem;
-    padding-top: 0.8rem;
-  }
-  h3 {
-    margin: 0 0 0.4rem;
-  }
-  form,
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: end;
-    gap: 0.6rem;
-    margin-bottom: 0.6rem;
-  }
-  .row {
-    align-items: center;
-  }
-  .field {
-    display: grid;
-    flex: 1 1 14rem;
-  }
-  .field span {
-    font-size: 0.86rem;
-    color: var(--ink-2);
-  }
-  .field input {
-    min-height: var(--target);
-    border: 0;
-    border-bottom: 1px solid var(--ink);
-    background: transparent;
-    color: var(--ink);
-  }
-</style>

@@ -12,10 +12,4 @@
   const shown = $derived(units.show(value, dimension, digits));
 </script>
 
-<span class="num" class:guess>{shown.text}<span class="unit">{shown.unit}</span></span>
-
-<style>
-  .num {
-    white-space: nowrap;
-  }
-</style>
+<span class={['whitespace-nowrap', guess && 'guess']}>{shown.text}<span class="unit">{shown.unit}</span></span>

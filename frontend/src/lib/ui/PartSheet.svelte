@@ -52,10 +52,10 @@
   });
 </script>
 
-<Modal bind:open {title} size="lg" class="sheet-modal">
+<Modal bind:open {title} size="lg">
   {#each kinds as kind (kind)}
-    {#if kinds.length > 1}<h3>{HEADS[kind] ?? kind}</h3>{/if}
-    <div class="fields">
+    {#if kinds.length > 1}<h3 class="mt-4 mb-1.5 border-b border-ink first:mt-0">{HEADS[kind] ?? kind}</h3>{/if}
+    <div class="grid grid-cols-[repeat(auto-fill,minmax(13rem,1fr))] gap-x-6">
       {#each fields.filter((f) => f.part === kind) as field (field.key)}
         {@const path = `${field.part}.${field.key}`}
         {@const raw = document[field.part]?.[field.key]}
@@ -72,7 +72,7 @@
             oninput={(text) => say(field, text)}
           />
           {#each doubts.filter((d) => d.path === path) as doubt (doubt.sentence)}
-            <p class="doubt">{doubt.sentence}</p>
+            <p class="-mt-1 mb-2 border-s-3 border-ochre-mark ps-2 text-[0.82rem] text-ochre">{doubt.sentence}</p>
           {/each}
         </div>
       {/each}
@@ -80,22 +80,3 @@
   {/each}
   <p class="quiet">Changes are tried at once and saved only when you save the setup. Empty fields are estimated.</p>
 </Modal>
-
-<style>
-  .fields {
-    display: grid;
-    grid-template-columns: repeat(auto-fill, minmax(13rem, 1fr));
-    gap: 0 1.5rem;
-  }
-  h3 {
-    margin: 1rem 0 0.4rem;
-    border-bottom: 1px solid var(--ink);
-  }
-  .doubt {
-    margin: -0.3rem 0 0.5rem;
-    padding-left: 0.5rem;
-    border-left: 3px solid var(--ochre-mark);
-    font-size: 0.82rem;
-    color: var(--ochre);
-  }
-</style>

@@ -1,5 +1,9 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import ButtonGroup from 'flowbite-svelte/ButtonGroup.svelte';
+
   import { aim, SCHOOLS, type Schools } from '$lib/state/aim.svelte';
+  import { choice } from '$lib/ui/theme';
 
   /** Where racers disagree: each question with its two schools; every verdict follows at once. */
   let { onchange }: { onchange: () => void } = $props();
@@ -11,44 +15,15 @@
   }
 </script>
 
-<div class="schools">
+<div class="flex flex-wrap gap-x-4 gap-y-1 text-[0.88rem]">
   {#each SCHOOLS as { key, question, options } (key)}
-    <div role="group" aria-label={question}>
-      <span class="question">{question}</span>
+    <ButtonGroup aria-label={question} class="items-baseline">
+      <span class="me-1.5 text-ink-2">{question}</span>
       {#each options as [value, words] (value)}
-        <button class="school" aria-pressed={aim.schools[key] === value} onclick={() => choose(key, value)}
-          >{words}</button
+        <Button aria-pressed={aim.schools[key] === value} onclick={() => choose(key, value)} class={choice}
+          >{words}</Button
         >
       {/each}
-    </div>
+    </ButtonGroup>
   {/each}
 </div>
-
-<style>
-  .schools {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.3rem 1.4rem;
-    font-size: 0.88rem;
-  }
-  .schools div {
-    display: flex;
-    align-items: baseline;
-    gap: 0.1rem;
-  }
-  .question {
-    color: var(--ink-2);
-    margin-right: 0.35rem;
-  }
-  .school {
-    padding: 0 0.4rem;
-    min-height: calc(var(--target) * 0.75);
-    color: var(--ink-2);
-    border-bottom: 2px solid transparent;
-  }
-  .school[aria-pressed='true'] {
-    color: var(--ink);
-    font-weight: 600;
-    border-bottom-color: var(--ink);
-  }
-</style>

@@ -1,8 +1,13 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Label from 'flowbite-svelte/Label.svelte';
+  import Select from 'flowbite-svelte/Select.svelte';
+
   import { api, ask, type RunView, type SetupItem, type SetupView } from '$lib/api/client';
   import { allPages } from '$lib/api/pages';
   import { go, pathTo, type Mark } from '$lib/state/go';
   import { manage } from '$lib/state/manage.svelte';
+  import { link } from '$lib/ui/theme';
 
   /** Which setup of the boat is on the sheet, and a way to the others. */
   let {
@@ -36,27 +41,17 @@
 </script>
 
 {#if others.length > 1}
-  <label class="pick">
+  <Label class="inline-flex items-baseline gap-1.5">
     <span class="quiet">setup</span>
-    <select value={String(setup.id)} onchange={(e) => go(pathTo(mark, Number(e.currentTarget.value)))}>
+    <Select placeholder="" value={String(setup.id)} onchange={(e) => go(pathTo(mark, Number(e.currentTarget.value)))}>
       {#each others as other, k (other.id)}
         <option value={String(other.id)}>{k + 1} · {other.name}{k === others.length - 1 ? ' (newest)' : ''}</option>
       {/each}
-    </select>
-  </label>
+    </Select>
+  </Label>
 {:else}
   <span class="quiet">setup 1 · {setup.name}</span>
 {/if}
-<a class="export" href="/api/setups/{setup.id}/document" download>Download</a>
-<button class="export link" onclick={() => manage.open(setup, () => run, onchanged)}>Manage…</button>
-
-<style>
-  .pick {
-    display: inline-flex;
-    align-items: baseline;
-    gap: 0.4rem;
-  }
-  .export {
-    font-size: 0.86rem;
-  }
-</style>
+<a class="export text-[0.86rem]" href="/api/setups/{setup.id}/document" download>Download</a>
+<Button onclick={() => manage.open(setup, () => run, onchanged)} class={[link, 'export text-[0.86rem]']}>Manage…</Button
+>

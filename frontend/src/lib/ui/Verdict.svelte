@@ -8,8 +8,21 @@
   const kind = $derived(verdict === 'holds' ? 'holds' : verdict === 'short' ? 'single' : 'cross');
 </script>
 
-<span class="verdict {kind}" class:big>
-  <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
+<span
+  class={[
+    'inline-flex items-baseline gap-[0.35em] font-semibold whitespace-nowrap',
+    kind === 'single' && 'text-ochre',
+    kind === 'cross' && 'text-vermilion',
+    big && 'text-xl',
+  ]}
+>
+  <svg
+    width="14"
+    height="14"
+    viewBox="0 0 14 14"
+    class="flex-none translate-y-[0.1em] overflow-hidden"
+    aria-hidden="true"
+  >
     {#if kind === 'holds'}
       <rect x="1" y="1" width="12" height="12" class="frame" />
     {:else}
@@ -22,17 +35,6 @@
 </span>
 
 <style>
-  .verdict {
-    display: inline-flex;
-    align-items: center;
-    gap: 0.35em;
-    font-weight: 600;
-    white-space: nowrap;
-  }
-  svg {
-    overflow: hidden;
-    flex: none;
-  }
   .frame {
     fill: none;
     stroke: currentColor;
@@ -41,14 +43,5 @@
   .line {
     stroke: currentColor;
     stroke-width: 1.3;
-  }
-  .single {
-    color: var(--ochre);
-  }
-  .cross {
-    color: var(--vermilion);
-  }
-  .big {
-    font-size: 1.25rem;
   }
 </style>

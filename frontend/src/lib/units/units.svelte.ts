@@ -61,8 +61,21 @@ export function grouped(number: number, digits: number): string {
   return sign + spaced + (part ? `.${part}` : '');
 }
 
+const CURRENCY_KEY = 'kunstflug.currency';
+
 class Units {
   system = $state<System>(stored());
+  /** What prices are in; the racer's own word or sign. */
+  currency = $state(globalThis.localStorage?.getItem(CURRENCY_KEY) ?? '€');
+
+  pay(currency: string): void {
+    this.currency = currency.trim().slice(0, 4);
+    globalThis.localStorage?.setItem(CURRENCY_KEY, this.currency);
+  }
+
+  money(amount: number): string {
+    return `${grouped(amount, Number.isInteger(amount) ? 0 : 2)} ${this.currency}`.trim();
+  }
 
   switch(): void {
     this.system = this.system === 'metric' ? 'imperial' : 'metric';

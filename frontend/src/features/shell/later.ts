@@ -1,0 +1,8 @@
+/**
+ * What this screen fetches when it is asked for. It stands here, not in the component: the router takes any component
+ * whose source holds an import of this kind for one that is fetched itself.
+ */
+export const commands = () => import('./Commands.svelte');
+export const keys = () => import('./Keys.svelte');
+export const manage = () => import('$lib/ui/Manage.svelte');
+export const conflict = () => import('$lib/ui/Conflict.svelte');

@@ -1,0 +1,11 @@
+/** What was typed or chosen in a field of the library, whose events do not say what they come from. */
+export function typed(event: Event): string {
+  return (event.target as HTMLInputElement | HTMLSelectElement).value;
+}
+
+/** The number in a field, with a comma or a point; undefined where there is none, or a negative one. */
+export function typedNumber(event: Event): number | undefined {
+  const text = typed(event).replace(',', '.').trim();
+  const value = Number(text);
+  return text === '' || !Number.isFinite(value) || value < 0 ? undefined : value;
+}
