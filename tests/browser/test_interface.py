@@ -413,10 +413,11 @@ def test_aim_backward_and_on_to_match(page, site):
     expect(page.get_by_role("img", name="target of 88")).to_be_visible()
     with page.expect_response("**/api/backward"):
         page.get_by_role("button", name="Packs").click()
-    expect(page.get_by_role("button", name="4S")).to_be_visible()
-    expect(page.get_by_text("It needs a")).to_be_visible()
+    drives = page.get_by_role("table", name="Drives")
+    expect(drives.get_by_role("cell", name="4S", exact=True).first).to_be_visible()
+    expect(page.get_by_text("It takes a controller")).to_be_visible()
     page.get_by_role("button", name="Try in Match").click()
-    expect(page.get_by_role("region", name="Draft")).to_contain_text("KV")
+    expect(page.get_by_role("region", name="Draft")).to_contain_text("→")
     page.wait_for_function("() => Number(document.querySelector('[data-testid=speed]')?.innerText) >= 86")
     page.goto(f"/setups/{setup}/aim")
     expect(page.get_by_label("Target speed")).to_have_value("88")  # kept with the boat

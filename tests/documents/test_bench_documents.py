@@ -4,7 +4,7 @@ import json
 import math
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from pydantic import ValidationError
 from tests import samples
 from tests.core.cooling.test_water_laws import INSIDE, circuit
@@ -25,6 +25,7 @@ from kunstflug.wording import METRIC
 TOOLS = [*(instrument_out(i) for i in instruments.INSTRUMENTS), *(finder_out(f) for f in finders.FINDERS)]
 
 
+@settings(max_examples=12)  # each solves the whole circuit
 @given(INSIDE)
 def test_a_circuit_comes_back_as_it_was(inside):
     there = circuit(inside)
@@ -37,6 +38,7 @@ def test_a_circuit_comes_back_as_it_was(inside):
     assert circuit_in(back) == document
 
 
+@settings(max_examples=12)  # each solves the whole circuit
 @given(INSIDE)
 def test_places_are_in_litres_kilopascal_and_degrees(inside):
     solved = solve(circuit(inside), 12.0, 16.0, heat_w={PieceKind.MOTOR: 100.0})

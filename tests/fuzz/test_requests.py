@@ -186,6 +186,7 @@ def good_bodies(api: Api) -> dict[tuple[str, str], Any]:
         ("POST", "/api/instruments/{key}"): {"readings": {"rpm": 1500, "volts": 0.5}, "spreads": {"volts": 0.01}},
         ("POST", "/api/finders/{key}"): {"readings": {"shaft": 4, "bore": 4.76}},
         ("POST", "/api/searches"): {**plan, "over": "ranges", "ranges": {"fineness": 4}},
+        ("POST", "/api/searches/size"): {**plan, "over": "shelf"},
         ("POST", "/api/next"): plan,
     }
 

@@ -5,8 +5,9 @@ from tests import samples
 from tests.samples import q, refused
 from tests.services.common import changed_of
 
-from kunstflug.core.choose.backward import Wish
+from kunstflug.core.choose.backward import FreePart, Wish
 from kunstflug.core.choose.steps import PRICE
+from kunstflug.core.choose.stock import Need
 from kunstflug.core.drive.schools import USUAL, Schools, TemperatureSchool
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.quantity.errors import NotFound
@@ -71,12 +72,36 @@ def test_the_map_is_centred_on_today_and_marks_what_does_not_run():
     assert front[-1][0] > 0.97 * max(runs)
 
 
-def test_a_wish_is_answered():
-    found = plan.wish(samples.document(), Wish(speed_mps=25.0), USUAL)
+def test_a_wish_is_answered(store):
+    found = plan.wish(store, samples.document(), Wish(speed_mps=25.0), USUAL)
     assert found.possible
     assert 1 <= len(found.answers) <= 6
     assert found.speed_mps[0] == 0
     assert max(found.speed_mps) > 25
+
+
+def test_what_lies_on_the_shelf_comes_before_what_is_bought(store):
+    boats.new_boat(store, "Wishing", samples.document())
+    wanted = Wish(speed_mps=24.0, locked=frozenset({FreePart.MOTOR, FreePart.PACK}))
+    first = plan.wish(store, samples.document(), wanted, USUAL).answers[0]
+    assert first.changed == [FreePart.PROPELLER]
+    assert {p.kind: p.need for p in first.pieces}["propeller"] is Need.BUY
+    # The very part that it asks for is put on the shelf: now it is found there, and taken as it lies.
+    wheel = {"name": "wished", "diameter": q(first.diameter_m * 1e3, "mm"), "pitch_ratio": q(first.pitch_ratio, "1")}
+    shelf.add_part(store, "propeller", wheel)
+    again = plan.wish(store, samples.document(), wanted, USUAL).answers[0]
+    found = {p.kind: p for p in again.pieces}["propeller"]
+    assert found.need is Need.SHELF
+    assert found.name == "wished"
+    assert found.value is not None
+    assert found.value["diameter"] == pytest.approx(wheel["diameter"])
+
+
+def test_the_least_to_buy_comes_first(store):
+    answers = plan.wish(store, samples.document(), Wish(speed_mps=25.0), USUAL).answers
+    bought = [sum(p.need is Need.BUY for p in a.pieces) for a in answers if a.use <= 1.0]
+    assert len(bought) > 1
+    assert bought == sorted(bought)
 
 
 def test_an_aim_is_kept_with_its_boat(store):

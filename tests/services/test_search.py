@@ -54,6 +54,15 @@ def test_on_the_margin_front_faster_costs_margin(stocked):
     assert times == sorted(times, reverse=True)
 
 
+def test_its_size_is_said_beforehand(stocked):
+    kinds = KindsIn(pack=False)
+    assert search.size_of_shelf(stocked, samples.document(), kinds).drives == shelf_search(stocked, kinds).tried
+    ranges = RangesIn(fineness=4)
+    said = search.size_of_ranges(samples.document(), ranges)
+    assert said.drives == search.search_ranges(samples.document(), USUAL, ranges, unheard).tried
+    assert 0 < said.seconds < 1
+
+
 def test_kinds_that_stay_are_not_searched(stocked):
     only = shelf_search(stocked, KindsIn(controller=False, propeller=False, pack=False))
     assert only.tried == 4

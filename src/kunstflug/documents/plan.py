@@ -6,8 +6,9 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from kunstflug.core.choose.backward import Answer, Backward
+from kunstflug.core.choose.backward import Answer, Backward, FreePart
 from kunstflug.core.choose.fronts import Index
+from kunstflug.core.choose.stock import Need
 from kunstflug.core.choose.sweep import SweepResult
 from kunstflug.core.drive.limits import KEYS
 from kunstflug.core.drive.verdict import ORDER, Verdict
@@ -80,6 +81,16 @@ def map_out(found: SweepResult, front: Index, lasting: Index) -> MapOut:
     )
 
 
+class PieceOut(Out):
+    """One part of a drive: kept, on the shelf, or to be bought."""
+
+    kind: str
+    need: Need
+    name: str = Field(description="of the part on the shelf, else empty")
+    shelf_id: int | None
+    value: dict[str, object] | None = Field(description="the part on the shelf, as a draft takes it")
+
+
 class AnswerOut(Out):
     """A drive that reaches the wanted speed, or comes nearest."""
 
@@ -103,6 +114,8 @@ class AnswerOut(Out):
     boat_kg: float
     wire_awg: int
     pin_m: float
+    changed: list[FreePart] = Field(description="what is another part than today's")
+    pieces: list[PieceOut]
 
 
 class BackwardOut(Out):
@@ -119,18 +132,22 @@ class BackwardOut(Out):
 MOST_ANSWERS = 6
 
 
-def _answer(found: Answer) -> AnswerOut:
-    fields = {name: getattr(found, name) for name in AnswerOut.model_fields if name != "tightest"}
-    return AnswerOut(**fields, tightest=limits.TITLES[found.tightest])
+APART = {"tightest", "changed", "pieces"}
 
 
-def backward_out(found: Backward, tongue: Tongue) -> BackwardOut:
-    """Document of a backward answer."""
+def _answer(found: Answer, pieces: list[PieceOut]) -> AnswerOut:
+    fields = {name: getattr(found, name) for name in AnswerOut.model_fields if name not in APART}
+    changed = [part for part in FreePart if part in found.changed]
+    return AnswerOut(**fields, tightest=limits.TITLES[found.tightest], changed=changed, pieces=pieces)
+
+
+def backward_out(found: Backward, answers: list[tuple[Answer, list[PieceOut]]], tongue: Tongue) -> BackwardOut:
+    """Document of a backward answer, its drives in the order given."""
     return BackwardOut(
         wanted_mps=found.wanted_mps,
         possible=found.possible,
         reason=say(found.reason, tongue) if found.reason else "",
-        answers=[_answer(a) for a in found.answers[:MOST_ANSWERS]],
+        answers=[_answer(a, pieces) for a, pieces in answers[:MOST_ANSWERS]],
         speed_mps=np.round(found.speed_mps, 3).tolist(),
         power_w=np.round(found.power_w, 2).tolist(),
     )
@@ -162,6 +179,13 @@ class SearchOut(Out):
     holding: int
     found: list[FoundOut]
     cloud: list[tuple[float, float, Verdict]] = Field(description="speed, use and verdict of some drives, to draw")
+
+
+class SearchSizeOut(Out):
+    """How many drives a search would try, and about how long that takes [s]."""
+
+    drives: int
+    seconds: float
 
 
 class ProgressOut(Out):

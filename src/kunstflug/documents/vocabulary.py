@@ -4,6 +4,8 @@ import dataclasses
 from functools import cache
 from typing import Literal
 
+from pydantic import Field
+
 from kunstflug.core.quantity.fields import CountSpec, Part, QuantitySpec, Spec, field_key, fields_of
 from kunstflug.core.quantity.units import UNITS, Dimension, number_in
 from kunstflug.documents.base import Out
@@ -28,6 +30,7 @@ class FieldRow(Out):
     help: str
     type: Literal["quantity", "count", "choice"]
     required: bool
+    estimated: bool = Field(description="whether something stands in where it is empty; else there is none")
     dimension: str | None = None
     unit: str | None = None
     low: float | None = None
@@ -85,14 +88,20 @@ def vocabulary(tongue: Tongue = METRIC) -> Vocabulary:
 def _row(kind: str, part: type[Part], name: str, spec: Spec, tongue: Tongue) -> FieldRow:
     key = field_key(name, spec)
     words, default = FIELDS[kind][key], {f.name: f.default for f in dataclasses.fields(part)}[name]
-    row = FieldRow(part=kind, key=key, label=words.label, help=words.help, type="choice", required=False)
+    row = FieldRow(
+        part=kind, key=key, label=words.label, help=words.help, type="choice", required=False, estimated=True
+    )
     if isinstance(spec, QuantitySpec):
         low, high = (float(f"{number_in(v, spec.unit, spec.dimension):.6g}") for v in (spec.low, spec.high))
         update = {"type": "quantity", "dimension": spec.dimension.value, "unit": spec.unit, "low": low, "high": high}
-        return row.model_copy(update={**update, "required": spec.required})
+        return row.model_copy(
+            update={**update, "required": spec.required, "estimated": spec.estimated and kind in PARTS}
+        )
     if isinstance(spec, CountSpec):
         given = None if spec.required else default
         whole = {"type": "count", "low": spec.low, "high": spec.high, "default": given}
-        return row.model_copy(update={**whole, "required": spec.required})
+        return row.model_copy(
+            update={**whole, "required": spec.required, "estimated": spec.estimated and kind in PARTS}
+        )
     options = [OptionOut(value=word, label=option(word, tongue)) for word in spec.words]
     return row.model_copy(update={"options": options, "default": str(default)})

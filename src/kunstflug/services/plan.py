@@ -5,9 +5,10 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.choose.backward import Wish, backward
+from kunstflug.core.choose.backward import Answer, Wish, backward
 from kunstflug.core.choose.fronts import best_of_steps, easy_front, lasting_front
 from kunstflug.core.choose.steps import REACH, effect, noticed, rank, single_steps, trial
+from kunstflug.core.choose.stock import Need, Piece, pieces, weight
 from kunstflug.core.choose.sweep import ranges_about, sweep
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.forecast import forecast
@@ -20,9 +21,9 @@ from kunstflug.core.thermal.charging import charge_back
 from kunstflug.core.thermal.duty import Duty
 from kunstflug.core.thermal.heat_forecast import heat_forecast
 from kunstflug.documents.heat import HeatOut, heat_out
-from kunstflug.documents.plan import BackwardOut, MapOut, StepOut, backward_out, map_out
+from kunstflug.documents.plan import BackwardOut, MapOut, PieceOut, StepOut, backward_out, map_out
 from kunstflug.documents.quantity import Quantity, quantity_of
-from kunstflug.documents.setup import SetupDocument, dimension_of, part_in, setup_of
+from kunstflug.documents.setup import SetupDocument, dimension_of, part_in, part_of, setup_of
 from kunstflug.documents.water import CircuitIn
 from kunstflug.services.changes import Change, change_document
 from kunstflug.services.parts import ShelfPart, shelf_parts
@@ -158,6 +159,37 @@ def sweep_map(document: SetupDocument, schools: Schools) -> MapOut:
     return map_out(found, easy, best_of_steps(lasting, found.speed_mps, found.run_s))
 
 
-def wish(document: SetupDocument, wanted: Wish, schools: Schools, tongue: Tongue = METRIC) -> BackwardOut:
-    """Drives for this hull that reach a wanted speed."""
-    return backward_out(backward(setup_of(document), wanted, schools), tongue)
+def wish(store: Store, document: SetupDocument, wanted: Wish, schools: Schools, tongue: Tongue = METRIC) -> BackwardOut:
+    """Drives for this hull that reach a wanted speed: the least to buy first, then the least to change."""
+    setup = setup_of(document)
+    found = backward(setup, wanted, schools)
+    there: dict[str, list[ShelfPart]] = {}
+    for part in shelf_parts(store):
+        if part.kind in SWAPPED and part.usable:
+            there.setdefault(part.kind, []).append(part)
+    cores = {kind: [part_of(kind, one.document) for one in parts] for kind, parts in there.items()}
+    weighed = [(answer, pieces(setup, answer, cores, schools)) for answer in found.answers]
+    if found.possible:
+        weighed.sort(key=lambda row: weight(*row))
+    rows: dict[tuple[object, ...], tuple[Answer, list[PieceOut]]] = {}
+    for answer, parts in weighed:
+        # Two drives that come down to the same parts are one.
+        bought = tuple(round(v, 3) for v in (answer.kv_rpm_per_v, answer.diameter_m, answer.pitch_ratio))
+        same = (answer.cells, *((p.kind, p.need, p.at) for p in parts), *(bought if _buys(parts) else ()))
+        rows.setdefault(same, (answer, [_piece(one, there) for one in parts]))
+    return backward_out(found, list(rows.values()), tongue)
+
+
+def _buys(parts: tuple[Piece, ...]) -> bool:
+    return any(piece.need is Need.BUY for piece in parts)
+
+
+def _piece(piece: Piece, there: dict[str, list[ShelfPart]]) -> PieceOut:
+    part = there[piece.kind][piece.at] if piece.at is not None else None
+    return PieceOut(
+        kind=piece.kind,
+        need=piece.need,
+        name=part.name if part else "",
+        shelf_id=part.id if part else None,
+        value=part.raw if part else None,
+    )

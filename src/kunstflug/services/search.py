@@ -20,7 +20,7 @@ from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.progress import Progress
 from kunstflug.core.setup.setup import Setup
 from kunstflug.documents.base import Strict
-from kunstflug.documents.plan import ChangeOut, FoundOut, SearchOut
+from kunstflug.documents.plan import ChangeOut, FoundOut, SearchOut, SearchSizeOut
 from kunstflug.documents.quantity import Quantity
 from kunstflug.documents.setup import SetupDocument, part_in, part_of, setup_of
 from kunstflug.services.parts import ShelfPart, shelf_parts
@@ -160,6 +160,23 @@ class _Pool:
 def _pool(document: SetupDocument, setup: Setup, kind: str, wanted: bool, shelf: list[ShelfPart]) -> _Pool:
     others = [p for p in shelf if wanted and p.kind == kind and not p.is_like(part_in(document, kind))]
     return _Pool(parts=(getattr(setup, kind), *(part_of(kind, p.document) for p in others)), from_shelf=(None, *others))
+
+
+RATE_PER_S: Final = 150_000.0  # drives a second on two cores, as the benchmark of operating points has it
+SHELF_RATE_PER_S: Final = 20_000.0  # a drive of single parts has a curve of its own
+
+
+def size_of_ranges(document: SetupDocument, wanted: RangesIn) -> SearchSizeOut:
+    """How many drives a search over ranges would try, and about how long it would take."""
+    count = ranges_for(setup_of(document), wanted).count
+    return SearchSizeOut(drives=count, seconds=count / RATE_PER_S)
+
+
+def size_of_shelf(store: Store, document: SetupDocument, kinds: KindsIn) -> SearchSizeOut:
+    """How many drives a search over the shelf would try, and about how long it would take."""
+    shelf, setup = [p for p in shelf_parts(store) if p.kind in SEARCHED and p.usable], setup_of(document)
+    count = math.prod(len(_pool(document, setup, kind, getattr(kinds, kind), shelf).parts) for kind in SEARCHED)
+    return SearchSizeOut(drives=count, seconds=count / SHELF_RATE_PER_S)
 
 
 def search_shelf(

@@ -151,7 +151,7 @@ FINDERS: Final = {
     "shim": FinderWords(
         title="Shim between bore and shaft",
         how="The bore of coupler or propeller, and the thinner shaft.",
-        nothing="No tube that is sold fills it true. Use a turned bush, or a coupler with the right bore.",
+        nothing="No tube or reducing sleeve that is sold fills it true. Use a turned bush, or a coupler with the right bore.",
         readings={"bore": "Bore", "shaft": "Shaft"},
     ),
     "ring": FinderWords(

@@ -87,3 +87,10 @@ def test_flat_is_the_segment_of_a_circle():
 def test_rubbish_is_refused(bad):
     with pytest.raises(InvalidValue, match="current"):
         finders.find(finders.BY_KEY["connector"], bad)
+
+
+def test_reducing_sleeves_are_known_too():
+    # 4 mm motor shaft in a 5 mm coupler: the sleeve that is sold for it, true by its sizes
+    sleeves = [one.name for one in found("shim", bore=5e-3, shaft=4e-3)]
+    assert "reducing sleeve 4 to 5 mm" in sleeves
+    assert any("5 to 8" in one.name for one in found("shim", bore=8e-3, shaft=5e-3))

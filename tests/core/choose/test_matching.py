@@ -19,10 +19,11 @@ from kunstflug.core.choose.backward import (
 )
 from kunstflug.core.choose.fronts import easy_front, pareto_front
 from kunstflug.core.choose.steps import Trial, rank, single_steps
+from kunstflug.core.choose.stock import distance
 from kunstflug.core.choose.sweep import MOST_CASES, Positive, ranges_about, sweep
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.limits import KEYS, LimitKey
-from kunstflug.core.drive.schools import ControllerSchool, PackSchool, RpmSchool, Schools
+from kunstflug.core.drive.schools import USUAL, ControllerSchool, PackSchool, RpmSchool, Schools
 from kunstflug.core.drive.verdict import ORDER, Verdict
 from kunstflug.core.parts import motor
 from kunstflug.core.quantity.errors import InvalidValue
@@ -139,6 +140,69 @@ def test_backward_then_forward_reaches_the_wish():
         propeller={"diameter": q(best.diameter_m * 1e3, "mm"), "pitch_ratio": q(best.pitch_ratio, "1")},
     )
     assert forecast(again, 0).point.speed_mps == pytest.approx(best.speed_mps, rel=1e-4)
+
+
+def test_the_fewest_other_parts_come_first():
+    now = forecast(SETUP, 0).point.speed_mps
+    found = backward(SETUP, Wish(speed_mps=1.02 * now))
+    assert found.possible
+    holding = [a for a in found.answers if a.use <= 1.0]
+    assert [a.effort for a in holding] == sorted(a.effort for a in holding)
+    # A fiftieth more takes no whole new drive: one part is enough, and what the other locks say is the same drive.
+    first = holding[0]
+    assert len(first.changed) == 1
+    alone = backward(SETUP, Wish(speed_mps=1.02 * now, locked=frozenset(FreePart) - first.changed))
+    assert (first.kv_rpm_per_v, first.diameter_m, first.cells) in {
+        (a.kv_rpm_per_v, a.diameter_m, a.cells) for a in alone.answers
+    }
+
+
+def test_what_is_named_as_changed_is_what_differs():
+    ratio, kv, wheel = 1.4, 2200, 0.042
+    for answer in backward(SETUP, Wish(speed_mps=25.0)).answers:
+        assert (FreePart.MOTOR in answer.changed) == (abs(answer.kv_rpm_per_v / kv - 1) >= 0.02)
+        same = answer.diameter_m == pytest.approx(wheel, rel=5e-3) and answer.pitch_ratio == pytest.approx(ratio)
+        assert (FreePart.PROPELLER in answer.changed) == (not same)
+        assert (FreePart.PACK in answer.changed) == (answer.cells != 4)
+        # 120 A, no number of cells printed
+        assert answer.controller_holds == (answer.controller_class_a <= 120)
+
+
+@pytest.mark.parametrize(
+    ("kind", "change", "serves"),
+    [
+        ("motor", {"kv": 1.05}, True),
+        ("motor", {"kv": 1.07}, False),
+        ("motor", {"mass": 0.84}, False),
+        ("propeller", {"diameter": 1.02}, True),
+        ("propeller", {"diameter": 1.03}, False),
+        ("pack", {}, True),
+        ("pack", {"c": 0.5}, False),
+        ("controller", {}, True),
+        ("controller", {"rating": 0.6}, False),
+    ],
+)
+def test_a_part_on_the_shelf_serves_within_what_one_would_take(kind, change, serves):
+    answer = backward(SETUP, Wish(speed_mps=25.0)).answers[-1]
+    document = {
+        "motor": {
+            **samples.MONO["motor"],
+            "kv": q(answer.kv_rpm_per_v * change.get("kv", 1), "rpm/V"),
+            "mass": q(answer.motor_kg * 1e3 * change.get("mass", 1), "g"),
+        },
+        "propeller": {
+            "diameter": q(answer.diameter_m * 1e3 * change.get("diameter", 1), "mm"),
+            "pitch_ratio": q(answer.pitch_ratio, "1"),
+        },
+        "pack": {
+            **samples.MONO["pack"],
+            "cells": answer.cells,
+            "c_rating": q(1.01 * answer.current_a / 5.0 / 0.6 * change.get("c", 1), "1"),
+        },
+        "controller": {"continuous_current": q(answer.controller_class_a * change.get("rating", 1), "A")},
+    }
+    part = getattr(samples.setup(**{kind: document[kind]}), kind)
+    assert (distance(part, answer, USUAL) < np.inf) == serves
 
 
 def test_what_is_locked_stays():

@@ -100,7 +100,7 @@
   }
   function tryIt(found: Answer): void {
     if (!setup) return;
-    keep(`draft.${setup.id}`, { changes: changesOf(found, setup.document, aim.locked), shelf: {} });
+    keep(`draft.${setup.id}`, changesOf(found, setup.document));
     go(pathTo('match', setup.id));
   }
 </script>

@@ -9,6 +9,8 @@
   import Wide from '$lib/ui/Wide.svelte';
   import { toSi, trimmed, units } from '$lib/units/units.svelte';
 
+  import { needs } from './aim';
+
   /** The backward answer: for each number of cells the easiest drive, with the classes of all that goes with it. */
   let {
     answer,
@@ -29,49 +31,65 @@
 {/if}
 {#if answer.answers.length}
   <Wide label="Drives that reach the speed">
-    <Table>
+    <Table aria-label="Drives, the least to buy first">
       <TableHead>
-        <TableHeadCell>Cells</TableHeadCell><TableHeadCell class="n">KV</TableHeadCell><TableHeadCell
-          >Propeller</TableHeadCell
-        ><TableHeadCell class="n">{units.unit('speed').unit}</TableHeadCell><TableHeadCell class="n">A</TableHeadCell
-        ><TableHeadCell class="n">Loaded rpm</TableHeadCell><TableHeadCell class="n">Shaft power, W</TableHeadCell
-        ><TableHeadCell>Tightest limit</TableHeadCell><TableHeadCell>Verdict</TableHeadCell>
+        <TableHeadCell>Other parts</TableHeadCell><TableHeadCell class="n">Cells</TableHeadCell><TableHeadCell class="n"
+          >KV</TableHeadCell
+        ><TableHeadCell class="n">Propeller</TableHeadCell><TableHeadCell class="n"
+          >{units.unit('speed').unit}</TableHeadCell
+        ><TableHeadCell class="n">A</TableHeadCell><TableHeadCell class="n">W</TableHeadCell><TableHeadCell
+          >Verdict, tightest limit</TableHeadCell
+        >
       </TableHead>
       <TableBody>
-        {#each answer.answers as found, k (found.cells)}
+        {#each answer.answers as found, k (k)}
+          {@const part = needs(found)}
           <TableBodyRow class={[k === chosen && 'at']}>
             <TableBodyCell
               ><Button
                 aria-pressed={k === chosen}
                 onclick={() => (chosen = k)}
-                class={[row, 'min-w-9.5 font-semibold underline underline-offset-3']}>{found.cells}S</Button
+                class={[row, 'inline min-h-7 leading-snug underline underline-offset-3']}
+                >{#if part.buy.length}Buy <b>{part.buy.join(', ')}</b>{/if}{part.buy.length && part.shelf.length
+                  ? '; from'
+                  : part.shelf.length
+                    ? 'From'
+                    : ''}{#if part.shelf.length}&nbsp;the shelf <b>{part.shelf.join(', ')}</b>{/if}{!part.buy.length &&
+                !part.shelf.length
+                  ? 'None: today’s drive'
+                  : ''}</Button
               ></TableBodyCell
             >
+            <TableBodyCell class="n">{found.cells}S</TableBodyCell>
             <TableBodyCell class="n">{Math.round(found.kv_rpm_per_v / 10) * 10}</TableBodyCell>
-            <TableBodyCell>{units.text(found.diameter_m, 'length')} × {found.pitch_ratio.toFixed(2)}</TableBodyCell>
+            <TableBodyCell class="n"
+              >{units.show(found.diameter_m, 'length').text} × {found.pitch_ratio.toFixed(2)}</TableBodyCell
+            >
             <TableBodyCell class="n">{units.show(found.speed_mps, 'speed', 0).text}</TableBodyCell>
             <TableBodyCell class="n">{Math.round(found.current_a)}</TableBodyCell>
-            <TableBodyCell class="n">{units.show(found.rpm, 'rotation').text}</TableBodyCell>
             <TableBodyCell class="n">{Math.round(found.shaft_power_w)}</TableBodyCell>
-            <TableBodyCell>{Math.round(found.use * 100)}% of {found.tightest.toLowerCase()}</TableBodyCell>
-            <TableBodyCell><Verdict verdict={found.verdict} /></TableBodyCell>
+            <TableBodyCell class="whitespace-nowrap!"
+              ><Verdict verdict={found.verdict} />
+              <span class="quiet">{Math.round(found.use * 100)}% {found.tightest.toLowerCase()}</span></TableBodyCell
+            >
           </TableBodyRow>
         {/each}
       </TableBody>
     </Table>
   </Wide>
   {#if picked}
-    <p class="max-w-[75ch]">
-      It needs a controller rated <b>{picked.controller_class_a} A</b>, a motor of about
-      <b>{units.text(picked.motor_kg, 'mass')}</b> ({units.text(picked.motor_room_m, 'length', 0)} with its wires, at today's
-      can diameter){#if room && picked.motor_room_m > toSi(room)},
-        <span class="short">longer than the motor bay: use a thicker can, or shorter runs</span>{/if}, a pack that
-      really delivers
-      <b>{Math.ceil(picked.pack_c)} C</b> at today's capacity, <b>AWG {picked.wire_awg}</b> and
-      <b>{trimmed(picked.pin_m * 1000)} mm</b>
-      pins. Full throttle lasts
-      <b>{Math.round(picked.run_s)} s</b>.
-    </p>
-    <Button onclick={() => ontry(picked)}>Try in Match</Button>
+    <div
+      class="sticky bottom-0 flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-ink bg-paper py-2 max-md:bottom-16"
+    >
+      <Button onclick={() => ontry(picked)}>Try in Match</Button>
+      <p class="m-0 max-w-[75ch] flex-[1_1_24rem] text-[0.92rem]">
+        It takes a controller rated <b>{picked.controller_class_a} A</b>, a motor of about
+        <b>{units.text(picked.motor_kg, 'mass')}</b> ({units.text(picked.motor_room_m, 'length', 0)} with its wires, at today's
+        can diameter){#if room && picked.motor_room_m > toSi(room)},
+          <span class="short">longer than the motor bay: use a thicker can, or shorter runs</span>{/if}, a pack that
+        really delivers <b>{Math.ceil(picked.pack_c)} C</b> at today's capacity, <b>AWG {picked.wire_awg}</b> and
+        <b>{trimmed(picked.pin_m * 1000)} mm</b> pins. Full throttle lasts <b>{Math.round(picked.run_s)} s</b>.
+      </p>
+    </div>
   {/if}
 {/if}

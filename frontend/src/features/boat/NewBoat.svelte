@@ -135,6 +135,7 @@
             help={field.help}
             options={field.options}
             fallback={field.default}
+            estimated={field.estimated}
             required={field.required || field.key === 'pitch_ratio'}
             value={boat.typed[path] ?? ''}
             error={error(path)}

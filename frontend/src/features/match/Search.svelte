@@ -20,6 +20,15 @@
   let { document, onpick }: { document: SetupDocument; onpick: (found: Found) => void } = $props();
 
   const search = new SearchState();
+  // Reaches outside: what is set says how large the search would be.
+  $effect(() => search.measure(document));
+  /** About how long, as one says it. */
+  const about = (seconds: number): string =>
+    seconds < 2
+      ? 'a second or two'
+      : seconds < 90
+        ? `about ${Math.round(seconds / 5) * 5 || 5} s`
+        : `about ${Math.round(seconds / 60)} min`;
   const RANGES = [
     ['kv', 'KV'],
     ['diameter', 'diameter'],
@@ -35,7 +44,7 @@
     [
       aim.mostMass ? `no boat over ${units.typed(aim.mostMass).text} ${units.typed(aim.mostMass).unit}` : '',
       aim.roomLength && search.over === 'shelf' ? `no motor that needs more than ${aim.roomLength.value} mm` : '',
-      aim.budget !== undefined && search.over === 'shelf' ? `parts for no more than ${aim.budget}` : '',
+      aim.budget !== undefined && search.over === 'shelf' ? `parts for no more than ${units.money(aim.budget)}` : '',
     ]
       .filter(Boolean)
       .join(', '),
@@ -85,6 +94,14 @@
   />
   <p class="quiet">{grouped(search.progress?.done ?? 0, 0)} of {grouped(search.progress?.total ?? 0, 0)} drives</p>
 {/if}
+{#if search.size && !search.busy && !result}
+  <p>
+    It will try <b>{grouped(search.size.drives, 0)}</b>
+    {search.over === 'shelf' ? 'combinations of the parts on your shelf in this hull' : 'drives around this one'}, in
+    {about(search.size.seconds)}, and keep those that nothing beats: the fastest for their margin, and the fastest for
+    their run time.
+  </p>
+{/if}
 {#if search.problem}<Notice kind="problem">{search.problem.message}</Notice>{/if}
 {#if search.stopped}<p class="quiet">Search stopped. No results were kept.</p>{/if}
 {#if result}
@@ -120,7 +137,7 @@
             <TableBodyCell class="n">{units.show(found.speed_mps, 'speed', 0).text}</TableBodyCell>
             <TableBodyCell class="n">{Math.round(found.current_a)}</TableBodyCell>
             <TableBodyCell class="n">{Math.round(found.run_s)} s</TableBodyCell>
-            {#if priced}<TableBodyCell class="n">{found.price ? grouped(found.price, 0) : '–'}</TableBodyCell>{/if}
+            {#if priced}<TableBodyCell class="n">{found.price ? units.money(found.price) : '–'}</TableBodyCell>{/if}
             <TableBodyCell
               ><Verdict verdict={found.verdict} />
               <span class="quiet">{Math.round(found.use * 100)}% {found.tightest.toLowerCase()}</span></TableBodyCell

@@ -40,9 +40,9 @@
                 aria-pressed={k === plan.at}
                 onclick={() => onpick(step, k)}
                 class={[row, 'inline min-h-7 leading-snug']}
-                >{step.label.replace(' from the shelf', '')} <b>{step.text}</b></Button
+                >{step.label.replace(' from the shelf', '')} <b>{step.text}</b>{#if step.shelf_id !== null}
+                  <span class="ms-1 text-[0.78rem] text-ink-2">shelf</span>{/if}</Button
               >
-              {#if step.shelf_id !== null}<span class="quiet text-[0.78rem] ml-1">shelf</span>{/if}
             </TableBodyCell>
             <TableBodyCell class="n">{units.change(step.gain_mps, 'speed')}</TableBodyCell>
             <TableBodyCell class="n">{units.change(step.case_gain_c, 'temperature')}</TableBodyCell>

@@ -1,7 +1,8 @@
 /** A large search: started, watched, stopped; its result stays until the next one. */
-import { Problem, type Progress, type SetupDocument } from '$lib/api/client';
+import { api, ask, Problem, type Progress, type SearchSize, type SetupDocument } from '$lib/api/client';
 import { lines } from '$lib/api/stream';
 import { aim } from '$lib/state/aim.svelte';
+import { Newest } from '$lib/state/newest';
 import { toSi } from '$lib/units/units.svelte';
 
 export class SearchState {
@@ -15,12 +16,27 @@ export class SearchState {
   readonly part = $derived(this.progress ? this.progress.done / Math.max(this.progress.total, 1) : 0);
   private closing: AbortController | undefined;
 
-  async start(document: SetupDocument): Promise<void> {
-    this.problem = this.progress = undefined;
-    this.stopped = false;
-    this.busy = true;
-    const closing = (this.closing = new AbortController());
-    const body = {
+  /** How large the search would be as it is set; undefined while that is asked, or where it is too large. */
+  size = $state.raw<SearchSize | undefined>();
+  private readonly sizes = new Newest<ReturnType<SearchState['body']>, SearchSize>(
+    (body) => ask(api.POST('/api/searches/size', { body: body as never })),
+    (size) => {
+      this.size = size;
+      this.problem = undefined;
+    },
+    (error) => {
+      this.size = undefined;
+      this.problem = error as Problem;
+    },
+  );
+
+  /** Asks how large it would be; nothing is searched. */
+  measure(document: SetupDocument): void {
+    this.sizes.ask(this.body(document));
+  }
+
+  private body(document: SetupDocument) {
+    return {
       document,
       over: this.over,
       ranges: $state.snapshot(this.ranges),
@@ -31,6 +47,14 @@ export class SearchState {
       room_m: aim.roomLength ? toSi(aim.roomLength) : null,
       budget: aim.budget ?? null,
     };
+  }
+
+  async start(document: SetupDocument): Promise<void> {
+    this.problem = this.progress = undefined;
+    this.stopped = false;
+    this.busy = true;
+    const closing = (this.closing = new AbortController());
+    const body = this.body(document);
     try {
       for await (const line of lines<Progress>('/api/searches', body, closing.signal)) this.progress = line;
       if (this.progress?.problem) this.problem = new Problem({ detail: this.progress.problem });

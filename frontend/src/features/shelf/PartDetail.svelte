@@ -129,13 +129,14 @@
         error={wrong[field.key]}
         options={field.options}
         fallback={field.default}
+        estimated={field.estimated}
         required={field.required}
         oninput={(text) => say(field, text)}
       />
     {/each}
     {#if part}
       <Entry label="Price" unit={units.currency} value={price} empty="not set" oninput={(text) => (price = text)} />
-      <Entry label="Pieces" value={pieces} oninput={(text) => (pieces = text)} />
+      <Entry label="Pieces" estimated={false} value={pieces} oninput={(text) => (pieces = text)} />
       <Entry label="Note" value={note} wide oninput={(text) => (note = text)} />
     {/if}
   </div>

@@ -33,6 +33,7 @@ export type FitStep = Schemas['FitStepOut'];
 export type Section = Schemas['SectionOut'];
 export type Circuit = Schemas['CircuitIn'];
 export type Piece = Schemas['PieceIn'];
+export type SearchSize = Schemas['SearchSizeOut'];
 export type SolvedCircuit = Schemas['SolvedOut'];
 export type Tub = Schemas['TubView'];
 export type ShelfPart = PartView;

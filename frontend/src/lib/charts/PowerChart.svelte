@@ -71,7 +71,7 @@
       >target: {units.text(wantedMps, 'speed', 0)} takes {Math.round(p)} W at the shaft</text
     >
   {/if}
-  {#each answers as answer, k (answer.cells)}
+  {#each answers as answer, k (k)}
     <rect
       x={x(answer.speed_mps * factor) - 5}
       y={y(answer.shaft_power_w) - 5}

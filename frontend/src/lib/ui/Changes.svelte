@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Difference, Quantity } from '$lib/api/client';
+  import { boathouse } from '$lib/state/boathouse.svelte';
   import { trimmed, units } from '$lib/units/units.svelte';
 
   /** What differs between two setups, in a line: KV 2200 → 2000 rpm/V. */
@@ -22,7 +23,7 @@
 
 <ul class="m-0 inline-flex list-none flex-wrap gap-x-4 gap-y-0.5 p-0">
   {#each swapped as [part, [before, after]] (part)}
-    <li><span class="text-ink-2">{part}</span> {before} → <b>{after}</b></li>
+    <li><span class="text-ink-2">{boathouse.kind(part)}</span> {before} → <b>{after}</b></li>
   {/each}
   {#each single as change (change.path)}
     {@const a = side(change.before)}

@@ -18,7 +18,8 @@
     fallback,
     required = false,
     wide = false,
-    empty = '~ estimated',
+    estimated = true,
+    empty = estimated ? '~ estimated' : 'not set',
     oninput,
   }: {
     label: string;
@@ -30,6 +31,8 @@
     fallback?: string | number | null | undefined;
     required?: boolean;
     wide?: boolean;
+    /** Whether something stands in where it is left empty. */
+    estimated?: boolean;
     /** What stands in a field that is left empty. */
     empty?: string;
     oninput: (text: string) => void;

@@ -68,6 +68,7 @@
             error={wrong[path]}
             options={field.options}
             fallback={field.default}
+            estimated={field.estimated}
             required={field.required}
             oninput={(text) => say(field, text)}
           />

@@ -15,6 +15,7 @@ const length: Field = {
   low: 10,
   high: 300,
   required: true,
+  estimated: true,
 };
 const poles: Field = {
   part: 'motor',
@@ -25,6 +26,7 @@ const poles: Field = {
   low: 2,
   high: 42,
   required: false,
+  estimated: true,
 };
 
 describe('entries of a part', () => {

@@ -1,5 +1,6 @@
 """Backward: from a wanted speed and what is fixed to KV, propeller, cells and the classes of the rest."""
 
+import itertools
 import math
 from dataclasses import dataclass
 from enum import StrEnum
@@ -24,7 +25,7 @@ from kunstflug.core.parts.wiring import pin_for
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import Amount, Between, Fact
 from kunstflug.core.quantity.units import Dimension
-from kunstflug.core.quantity.value import Array
+from kunstflug.core.quantity.value import Array, Mask
 from kunstflug.core.setup.setup import Setup
 
 CONTROLLER_CLASSES_A: Final = (30, 45, 60, 80, 100, 120, 150, 180, 200, 240, 300, 400)
@@ -94,6 +95,8 @@ class Answer:
     motor_kg : motor that takes the power for minutes at 5 W a gram [kg] (common practice, no source).
     motor_room_m : length that it takes at today's diameter of can, with its wires [m].
     boat_kg : the boat, ready to run, with that motor and pack [kg].
+    changed : what is another part than today's.
+    controller_holds : whether today's controller is rated for it, in amperes and cells.
     """
 
     kv_rpm_per_v: float
@@ -115,6 +118,13 @@ class Answer:
     boat_kg: float
     wire_awg: int
     pin_m: float
+    changed: frozenset[FreePart]
+    controller_holds: bool
+
+    @property
+    def effort(self) -> int:
+        """How many parts of the drive are other ones, the controller counted [1]."""
+        return len(self.changed) + (not self.controller_holds)
 
     @property
     def headroom(self) -> float:
@@ -128,7 +138,8 @@ class Backward:
 
     Parameters
     ----------
-    answers : the easiest drive for each number of cells tried, easiest first.
+    answers : for each choice of parts to change the easiest drive, and where all may be, one for each number of cells;
+        fewest parts first.
     reason : what makes it impossible; None where a drive reaches the speed within all limits.
     speed_mps, power_w : curve of the shaft power the hull takes against speed, shape (G,).
     """
@@ -181,25 +192,86 @@ def backward(setup: Setup, wish: Wish, schools: Schools = USUAL) -> Backward:
         raise InvalidValue("wanted", given, allowed)
     if wish.locked >= set(FreePart):
         raise InvalidValue("locks", len(wish.locked), OneFree())
-    found = sweep(setup, _ranges(setup, wish.locked), schools, _to_buy(wish.locked))
-    boat_kg = _boat_kg(setup, found, FreePart.MOTOR in wish.locked)
-    runs = (found.verdict != ORDER.index(Verdict.NONE)) & (found.run_s >= wish.least_s)
-    enough = runs & (boat_kg <= wish.most_kg)
-    reaching = enough & (found.speed_mps >= wish.speed_mps)
-    holds = bool((reaching & (found.use <= 1.0)).any())
-    pool = reaching if reaching.any() else enough
-    answers = _answers(setup, found, pool, boat_kg, bool(reaching.any()), schools)
+    tried = _tried(setup, wish, wish.locked, schools)
+    answers = _answers(setup, tried, schools)
+    for fewer in _fewer(wish.locked):
+        # Fewer parts to change, where that is enough.
+        less = _tried(setup, wish, fewer, schools)
+        if less.reaching.any():
+            answers += [a for a in _answers(setup, less, schools) if a.use <= 1.0][:1]
+    answers = _weighed(answers, bool(tried.reaching.any()))
+    found = tried.found
+    holds = bool((tried.reaching & (found.use <= 1.0)).any())
     top = max(1.35 * wish.speed_mps, 1.1 * max((a.speed_mps for a in answers), default=wish.speed_mps))
     speed, power = shaft_power_curve(setup, top, PROPELLER_EFFICIENCY)
-    too_heavy = bool(runs.any() and not enough.any())
-    reason = TooHeavy(most_kg=wish.most_kg) if too_heavy else _why(found, enough, reaching, wish.least_s)
+    too_heavy = bool(tried.runs.any() and not tried.enough.any())
+    reason = TooHeavy(most_kg=wish.most_kg) if too_heavy else _why(found, tried.enough, tried.reaching, wish.least_s)
     return Backward(
         wanted_mps=wish.speed_mps,
-        answers=answers,
+        answers=tuple(answers),
         reason=None if holds else reason,
         speed_mps=speed,
         power_w=power,
     )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Tried:
+    """A sweep over what is free, and which of its drives run, are long and light enough, and reach the speed; (N,)."""
+
+    found: SweepResult
+    boat_kg: Array
+    runs: Mask
+    enough: Mask
+    reaching: Mask
+
+
+def _tried(setup: Setup, wish: Wish, locked: frozenset[FreePart], schools: Schools) -> _Tried:
+    found = sweep(setup, _ranges(setup, locked), schools, _to_buy(locked))
+    boat_kg = _boat_kg(setup, found, FreePart.MOTOR in locked)
+    runs = np.asarray((found.verdict != ORDER.index(Verdict.NONE)) & (found.run_s >= wish.least_s))
+    enough = runs & (boat_kg <= wish.most_kg)
+    return _Tried(
+        found=found, boat_kg=boat_kg, runs=runs, enough=enough, reaching=enough & (found.speed_mps >= wish.speed_mps)
+    )
+
+
+def _fewer(locked: frozenset[FreePart]) -> list[frozenset[FreePart]]:
+    """Every way to lock more, but not everything: one part free, then two."""
+    free = [part for part in FreePart if part not in locked]
+    return [
+        frozenset(FreePart) - set(changed) for n in range(1, len(free)) for changed in itertools.combinations(free, n)
+    ]
+
+
+def _weighed(answers: list[Answer], reached: bool) -> list[Answer]:
+    """Each drive once: what holds before what does not, then the fewest other parts, then the least power."""
+    once: dict[tuple[float, ...], Answer] = {}
+    for a in answers:
+        once.setdefault((a.cells, round(a.kv_rpm_per_v), round(a.diameter_m, 4), round(a.pitch_ratio, 3)), a)
+    if not reached:
+        return sorted(once.values(), key=lambda a: (a.use > 1.0, -a.speed_mps))
+    return sorted(once.values(), key=lambda a: (a.use > 1.0, a.effort, a.shaft_power_w))
+
+
+SAME_KV: Final = 0.02  # nearer than this it is today's winding [1]
+SAME_SIZE: Final = 0.005
+
+
+def _changed(setup: Setup, found: SweepResult, k: int) -> frozenset[FreePart]:
+    """Which parts a drive takes that are not today's."""
+    wheel, kv = setup.propeller, setup.motor.kv_rpm_per_v.value
+    same_wheel = abs(found.diameter_m[k] / wheel.diameter_m.value - 1) < SAME_SIZE and (
+        abs(found.pitch_ratio[k] / propellers.pitch_ratio(wheel) - 1) < SAME_SIZE
+    )
+    changed = set()
+    if abs(found.kv_rpm_per_v[k] / kv - 1) >= SAME_KV:
+        changed.add(FreePart.MOTOR)
+    if not same_wheel:
+        changed.add(FreePart.PROPELLER)
+    if int(found.cells[k]) != setup.pack.cells + (setup.pack.second_cells or 0):
+        changed.add(FreePart.PACK)
+    return frozenset(changed)
 
 
 def _to_buy(locked: frozenset[FreePart]) -> frozenset[LimitKey]:
@@ -235,10 +307,10 @@ def _ranges(setup: Setup, locked: frozenset[FreePart]) -> Ranges:
     )
 
 
-def _answers(
-    setup: Setup, found: SweepResult, allowed: Array, boat_kg: Array, reached: bool, schools: Schools
-) -> tuple[Answer, ...]:
+def _answers(setup: Setup, tried: _Tried, schools: Schools) -> list[Answer]:
     """For each number of cells the drive that does it with the least current (or the fastest, where none does)."""
+    found, reached = tried.found, bool(tried.reaching.any())
+    allowed = tried.reaching if reached else tried.enough
     answers = []
     for cells in np.unique(found.cells):
         at = np.flatnonzero(allowed & (found.cells == cells))
@@ -251,9 +323,8 @@ def _answers(
         else:
             pool = holding if holding.size else at
             best = pool[np.argmax(found.speed_mps[pool])]
-        answers.append(_answer(setup, found, int(best), schools, float(boat_kg[best])))
-    key = (lambda a: (a.use > 1.0, a.shaft_power_w)) if reached else (lambda a: (a.use > 1.0, -a.speed_mps))
-    return tuple(sorted(answers, key=key))
+        answers.append(_answer(setup, found, int(best), schools, float(tried.boat_kg[best])))
+    return answers
 
 
 def controller_class_a(current_a: float, schools: Schools) -> float:
@@ -261,6 +332,12 @@ def controller_class_a(current_a: float, schools: Schools) -> float:
     burst = BURST_FACTOR if schools.controller is ControllerSchool.BURST else 1.0
     needed = current_a / RATING_MARGIN / burst
     return float(next((c for c in CONTROLLER_CLASSES_A if c >= needed), CONTROLLER_CLASSES_A[-1]))
+
+
+def _controller_holds(setup: Setup, cells: int, current_a: float, schools: Schools) -> bool:
+    controller = setup.controller
+    rated = controller.continuous_current_a.value >= controller_class_a(current_a, schools)
+    return rated and (controller.max_cells is None or cells <= controller.max_cells)
 
 
 def wire_class_awg(current_a: float) -> int:
@@ -292,10 +369,12 @@ def _answer(setup: Setup, found: SweepResult, k: int, schools: Schools, boat_kg:
         boat_kg=boat_kg,
         wire_awg=wire_class_awg(current),
         pin_m=pin_for(current).pin_m,
+        changed=_changed(setup, found, k),
+        controller_holds=_controller_holds(setup, int(found.cells[k]), current, schools),
     )
 
 
-def _why(found: SweepResult, enough: Array, reaching: Array, least_s: float) -> Fact:
+def _why(found: SweepResult, enough: Mask, reaching: Mask, least_s: float) -> Fact:
     runs = found.verdict != ORDER.index(Verdict.NONE)
     if not enough.any():
         if least_s > 0 and runs.any():

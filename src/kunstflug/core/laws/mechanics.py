@@ -173,8 +173,15 @@ TUBES: Final = (
             (4, 0.4), (5, 0.45), (5, 0.5), (6, 0.5), (6, 1.0), (6.35, 0.675), (7, 0.5), (8, 0.5), (8, 1.0), (8, 1.5),
         )
     ),
+    *(
+        Tube(name=f"reducing sleeve {inside:g} to {od:g} mm", outside_m=od * 1e-3, wall_m=(od - inside) / 2 * 1e-3)
+        for inside, od in (
+            (2.3, 3.175), (3.175, 4), (3.175, 5), (3.175, 6), (4, 5), (4, 6), (5, 6), (5, 8), (6, 8), (6.35, 8),
+        )
+    ),
 )  # fmt: skip
-"""Brass and steel tubes as hobby shops sell them: inch sizes with 0.014 in wall, metric ones (common practice)."""
+"""What fills a bore: brass and steel tubes as hobby shops sell them (inch sizes with 0.014 in wall, metric ones), and
+turned reducing sleeves for motor shafts (all common practice, no source)."""
 
 
 def run_out_m(bore_m: float, tube: Tube, shaft_m: float) -> float:

@@ -20,10 +20,10 @@ class Pack(Part):
     capacity_ah: Value = quantity(Dimension.CHARGE, "mAh", 100, 40000, required=True)
     c_rating: Value | None = quantity(Dimension.RATIO, "1", 1, 300)
     cell_resistance_ohm: Value | None = quantity(Dimension.RESISTANCE, "mohm", 0.05, 200)
-    second_cells: int | None = count(1, 24)
-    second_capacity_ah: Value | None = quantity(Dimension.CHARGE, "mAh", 100, 40000)
-    second_c_rating: Value | None = quantity(Dimension.RATIO, "1", 1, 300)
-    second_resistance_ohm: Value | None = quantity(Dimension.RESISTANCE, "mohm", 0.05, 200)
+    second_cells: int | None = count(1, 24, estimated=False)
+    second_capacity_ah: Value | None = quantity(Dimension.CHARGE, "mAh", 100, 40000, estimated=False)
+    second_c_rating: Value | None = quantity(Dimension.RATIO, "1", 1, 300, estimated=False)
+    second_resistance_ohm: Value | None = quantity(Dimension.RESISTANCE, "mohm", 0.05, 200, estimated=False)
     mass_kg: Value | None = mass(5, 12000)
 
 

@@ -13,13 +13,13 @@ WALL_BEHIND_M: Final = 12e-3  # wires and the can's rear end take this behind a 
 class Placement(Part):
     """Places ahead of the transom; what is not given does not count."""
 
-    shell_mass_kg: Value | None = mass(10, 40000)
-    shell_m: Value | None = length(0, 2500)
-    motor_m: Value | None = length(0, 2500)
-    controller_m: Value | None = length(0, 2500)
-    pack_m: Value | None = length(0, 2500)
-    ballast_kg: Value | None = mass(0, 5000)
-    ballast_place_m: Value | None = length(0, 2500)
+    shell_mass_kg: Value | None = mass(10, 40000, estimated=False)
+    shell_m: Value | None = length(0, 2500, estimated=False)
+    motor_m: Value | None = length(0, 2500, estimated=False)
+    controller_m: Value | None = length(0, 2500, estimated=False)
+    pack_m: Value | None = length(0, 2500, estimated=False)
+    ballast_kg: Value | None = mass(0, 5000, estimated=False)
+    ballast_place_m: Value | None = length(0, 2500, estimated=False)
     room_length_m: Value | None = length(20, 1500)
     room_width_m: Value | None = length(15, 800)
     room_height_m: Value | None = length(15, 500)

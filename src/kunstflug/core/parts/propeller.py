@@ -51,8 +51,8 @@ class Propeller(Part):
     blades: int = count(2, 6, default=2)
     bore_m: Value | None = length(1, 15)
     condition: Condition = choice(Condition, Condition.AS_CAST)
-    cup_m: Value | None = length(0, 5)
-    rake_deg: Value | None = quantity(Dimension.ANGLE, "deg", -20, 30)
+    cup_m: Value | None = length(0, 5, estimated=False)
+    rake_deg: Value | None = quantity(Dimension.ANGLE, "deg", -20, 30, estimated=False)
     area_ratio: Value | None = quantity(Dimension.RATIO, "1", 0.2, 1.2)
     immersion: Value | None = quantity(Dimension.RATIO, "1", 0.15, 1.0)
 

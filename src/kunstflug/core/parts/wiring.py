@@ -31,8 +31,8 @@ class Wiring(Part):
 
     gauge_awg: int | None = count(2, 22)
     length_m: Value | None = length(20, 6000)
-    extension_length_m: Value | None = length(10, 6000)
-    extension_gauge_awg: int | None = count(2, 22)
+    extension_length_m: Value | None = length(10, 6000, estimated=False)
+    extension_gauge_awg: int | None = count(2, 22, estimated=False)
     connector_diameter_m: Value | None = length(1.5, 12)
     plugs: Plugs = choice(Plugs, Plugs.SPACED)
     connector_pairs: int = count(0, 24, default=4)

@@ -19,6 +19,7 @@ class QuantitySpec:
     low: float  # in the core's unit
     high: float
     required: bool
+    estimated: bool = True  # whether the core stands something in where it is empty
 
     def allowed(self) -> Between:
         """What is allowed."""
@@ -32,6 +33,7 @@ class CountSpec:
     low: int
     high: int
     required: bool
+    estimated: bool = True
 
     def allowed(self) -> WholeBetween:
         """What is allowed."""
@@ -48,33 +50,41 @@ class ChoiceSpec:
 Spec: TypeAlias = QuantitySpec | CountSpec | ChoiceSpec
 
 
-def quantity(dimension: Dimension, unit: str, low: float, high: float, *, required: bool = False) -> Any:
-    """A dataclass field for a :class:`Value`; ``low`` and ``high`` in ``unit``; None unless required."""
+def quantity(
+    dimension: Dimension, unit: str, low: float, high: float, *, required: bool = False, estimated: bool = True
+) -> Any:
+    """A dataclass field for a :class:`Value`; ``low`` and ``high`` in ``unit``; None unless required.
+
+    Parameters
+    ----------
+    estimated : whether the core stands something in where it is empty; else it means that there is none.
+    """
     spec = QuantitySpec(
         dimension=dimension,
         unit=unit,
         low=si_from(low, unit, dimension),
         high=si_from(high, unit, dimension),
         required=required,
+        estimated=estimated,
     )
     if required:
         return dataclasses.field(metadata={"spec": spec})
     return dataclasses.field(default=None, metadata={"spec": spec})
 
 
-def length(low_mm: float, high_mm: float, *, required: bool = False) -> Any:
+def length(low_mm: float, high_mm: float, *, required: bool = False, estimated: bool = True) -> Any:
     """A field for a length that is shown in millimetres."""
-    return quantity(Dimension.LENGTH, "mm", low_mm, high_mm, required=required)
+    return quantity(Dimension.LENGTH, "mm", low_mm, high_mm, required=required, estimated=estimated)
 
 
-def mass(low_g: float, high_g: float) -> Any:
+def mass(low_g: float, high_g: float, *, estimated: bool = True) -> Any:
     """A field for a mass that is shown in grams."""
-    return quantity(Dimension.MASS, "g", low_g, high_g)
+    return quantity(Dimension.MASS, "g", low_g, high_g, estimated=estimated)
 
 
-def count(low: int, high: int, *, default: int | None = None, required: bool = False) -> Any:
+def count(low: int, high: int, *, default: int | None = None, required: bool = False, estimated: bool = True) -> Any:
     """A dataclass field for a whole number."""
-    spec = CountSpec(low=low, high=high, required=required)
+    spec = CountSpec(low=low, high=high, required=required, estimated=estimated)
     if required:
         return dataclasses.field(metadata={"spec": spec})
     return dataclasses.field(default=default, metadata={"spec": spec})

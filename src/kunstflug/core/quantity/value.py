@@ -13,6 +13,7 @@ from kunstflug.core.quantity.facts import Fact
 Floats: TypeAlias = float | npt.NDArray[np.float64]
 """What laws take and give: one number or an array of them."""
 Array: TypeAlias = npt.NDArray[np.float64]
+Mask: TypeAlias = npt.NDArray[np.bool_]
 
 
 class Source(StrEnum):

@@ -8,7 +8,7 @@ from fastapi.responses import StreamingResponse
 from kunstflug.core.choose.shelf import Bounds
 from kunstflug.documents.forecast import ForecastOut
 from kunstflug.documents.heat import HeatOut
-from kunstflug.documents.plan import BackwardOut, MapOut, ProgressOut, StepOut
+from kunstflug.documents.plan import BackwardOut, MapOut, ProgressOut, SearchSizeOut, StepOut
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services import match, plan, search, views
 from kunstflug.services.changes import Change
@@ -51,9 +51,9 @@ def sweep_map(body: schemas.PlanIn) -> MapOut:
 
 
 @router.post("/backward")
-def backward(body: schemas.WishIn, tongue: TongueOf) -> BackwardOut:
+def backward(body: schemas.WishIn, store: StoreOf, tongue: TongueOf) -> BackwardOut:
     """From a wanted speed back to the drive it takes."""
-    return plan.wish(body.document, body.core(), body.schools.core(), tongue)
+    return plan.wish(store, body.document, body.core(), body.schools.core(), tongue)
 
 
 @router.post(
@@ -82,3 +82,11 @@ def search_drives(body: schemas.SearchIn, store: StoreOf, line: LineOf, tongue: 
     return line.answer(
         lambda heard: search.search_shelf(store, body.document, schools, body.kinds, bounds, budget, heard), tongue
     )
+
+
+@router.post("/searches/size")
+def search_size(body: schemas.SearchIn, store: StoreOf) -> SearchSizeOut:
+    """How large a search would be; nothing is searched."""
+    if body.over == "ranges":
+        return search.size_of_ranges(body.document, body.ranges)
+    return search.size_of_shelf(store, body.document, body.kinds)

@@ -344,6 +344,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/searches/size": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search Size
+         * @description How large a search would be; nothing is searched.
+         */
+        post: operations["search_size"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{setup_id}/fit": {
         parameters: {
             query?: never;
@@ -1125,6 +1145,13 @@ export interface components {
             wire_awg: number;
             /** Pin M */
             pin_m: number;
+            /**
+             * Changed
+             * @description what is another part than today's
+             */
+            changed: components["schemas"]["FreePart"][];
+            /** Pieces */
+            pieces: components["schemas"]["PieceOut"][];
         };
         /** AreaQuantity */
         AreaQuantity: {
@@ -1938,6 +1965,11 @@ export interface components {
             type: "quantity" | "count" | "choice";
             /** Required */
             required: boolean;
+            /**
+             * Estimated
+             * @description whether something stands in where it is empty; else there is none
+             */
+            estimated: boolean;
             /** Dimension */
             dimension?: string | null;
             /** Unit */
@@ -2980,6 +3012,12 @@ export interface components {
             name: string;
         };
         /**
+         * Need
+         * @description Where a part of a drive comes from.
+         * @enum {string}
+         */
+        Need: "kept" | "shelf" | "buy";
+        /**
          * Node
          * @description What gets hot; the magnets sit between case and winding and are no node of the network.
          * @enum {string}
@@ -3274,6 +3312,29 @@ export interface components {
          * @enum {string}
          */
         PieceKind: "pickup" | "hose" | "motor" | "controller" | "y" | "outlet";
+        /**
+         * PieceOut
+         * @description One part of a drive: kept, on the shelf, or to be bought.
+         */
+        PieceOut: {
+            /** Kind */
+            kind: string;
+            need: components["schemas"]["Need"];
+            /**
+             * Name
+             * @description of the part on the shelf, else empty
+             */
+            name: string;
+            /** Shelf Id */
+            shelf_id: number | null;
+            /**
+             * Value
+             * @description the part on the shelf, as a draft takes it
+             */
+            value: {
+                [key: string]: unknown;
+            } | null;
+        };
         /**
          * PlaceOut
          * @description What runs through one piece.
@@ -3817,6 +3878,16 @@ export interface components {
                 number,
                 components["schemas"]["Verdict"]
             ][];
+        };
+        /**
+         * SearchSizeOut
+         * @description How many drives a search would try, and about how long that takes [s].
+         */
+        SearchSizeOut: {
+            /** Drives */
+            drives: number;
+            /** Seconds */
+            seconds: number;
         };
         /**
          * SectionOut
@@ -7239,6 +7310,138 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProgressOut"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    search_size: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchSizeOut"];
                 };
             };
             /** @description Bad request */

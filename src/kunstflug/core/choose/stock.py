@@ -1,0 +1,99 @@
+"""What of a drive that was found lies on the shelf already, and what would have to be bought."""
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+from kunstflug.core.choose.backward import Answer, FreePart
+from kunstflug.core.drive.schools import Schools
+from kunstflug.core.parts import pack, propeller
+from kunstflug.core.parts.controller import Controller
+from kunstflug.core.parts.motor import Motor, motor_mass
+from kunstflug.core.parts.pack import Pack
+from kunstflug.core.parts.propeller import Propeller
+from kunstflug.core.quantity.fields import Part
+from kunstflug.core.setup.setup import Setup
+
+NEAR_KV: Final = 0.06  # printed KV is no better than half of this (common practice, no source)
+NEAR_SIZE: Final = 0.025
+LIGHTER: Final = 0.85  # a motor of this part of the mass asked for still does passes
+
+
+class Need(StrEnum):
+    """Where a part of a drive comes from."""
+
+    KEPT = "kept"
+    SHELF = "shelf"
+    BUY = "buy"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Piece:
+    """One part of a drive: kept, on the shelf (which one, by its place among those offered), or to be bought."""
+
+    kind: str
+    need: Need
+    at: int | None = None
+
+
+def distance(part: Part, answer: Answer, schools: Schools) -> float:
+    """How far a part is from what a drive asks for [1]; infinite where it does not serve.
+
+    Source: common practice, no source.
+    """
+    if isinstance(part, Motor):
+        off = abs(math.log(part.kv_rpm_per_v.value / answer.kv_rpm_per_v))
+        return off if off <= NEAR_KV and motor_mass(part).value >= LIGHTER * answer.motor_kg else math.inf
+    if isinstance(part, Propeller):
+        off = max(
+            abs(math.log(part.diameter_m.value / answer.diameter_m)),
+            abs(math.log(propeller.pitch_ratio(part) / answer.pitch_ratio)),
+        )
+        return off if off <= NEAR_SIZE else math.inf
+    if isinstance(part, Pack):
+        enough = (
+            pack.series_cells(part) == answer.cells
+            and pack.printed_current_a(part).value * schools.pack_trust >= answer.current_a
+        )
+        return -math.log(pack.usable_ah(part)) if enough else math.inf
+    if isinstance(part, Controller):
+        cells = part.max_cells is None or answer.cells <= part.max_cells
+        rated = part.continuous_current_a.value
+        return rated if cells and rated >= answer.controller_class_a else math.inf
+    return math.inf
+
+
+def pieces(setup: Setup, answer: Answer, shelf: dict[str, list[Part]], schools: Schools) -> tuple[Piece, ...]:
+    """The four parts of a drive's electric side, each kept, found on the shelf, or to be bought.
+
+    Parameters
+    ----------
+    setup : today's; a part of it that serves is kept.
+    shelf : usable parts by kind.
+    """
+    now: dict[str, tuple[bool, Part]] = {
+        "motor": (FreePart.MOTOR not in answer.changed, setup.motor),
+        "propeller": (FreePart.PROPELLER not in answer.changed, setup.propeller),
+        "pack": (FreePart.PACK not in answer.changed, setup.pack),
+        "controller": (answer.controller_holds, setup.controller),
+    }
+    return tuple(
+        Piece(kind=kind, need=Need.KEPT)
+        if same or distance(part, answer, schools) < math.inf
+        else _piece(kind, shelf.get(kind, []), answer, schools)
+        for kind, (same, part) in now.items()
+    )
+
+
+def _piece(kind: str, there: list[Part], answer: Answer, schools: Schools) -> Piece:
+    off = [distance(part, answer, schools) for part in there]
+    if not off or min(off) == math.inf:
+        return Piece(kind=kind, need=Need.BUY)
+    return Piece(kind=kind, need=Need.SHELF, at=off.index(min(off)))
+
+
+def weight(answer: Answer, found: tuple[Piece, ...]) -> tuple[bool, int, int, float]:
+    """What drives are ranked by: it holds, the least to buy, the fewest other parts, the least power."""
+    bought, other = (sum(piece.need in needs for piece in found) for needs in ({Need.BUY}, {Need.BUY, Need.SHELF}))
+    return answer.use > 1.0, bought, other, answer.shaft_power_w
