@@ -210,7 +210,7 @@ def test_water_is_moved_by_keyboard_and_kept(page, site):
     page.get_by_role("button", name="cooling water").click()
     expect(page.get_by_role("cell", name="cap left on")).to_be_visible(timeout=15_000)
     expect(page.get_by_text("no stream: come in")).to_be_visible()
-    motor = page.get_by_role("button", name="motor, ")
+    motor = page.get_by_role("button", name="motor ")
     motor.click()
     with page.expect_response("**/api/circuit"):
         motor.press("ArrowRight")

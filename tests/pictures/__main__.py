@@ -96,13 +96,14 @@ def bin_(page: Page) -> None:
 
 
 DESK = (1280, 800, "paper")
+TALL = (1280, 1120, "paper")
 PHONE = (390, 844, "sun")
 PICTURES: dict[str, tuple[Callable[[Page], None], tuple[int, int, str]]] = {
-    "aim": (aim, DESK),
+    "aim": (aim, TALL),
     "match": (match, DESK),
-    "match-heat": (match_heat, DESK),
-    "match-map": (match_map, DESK),
-    "match-search": (match_search, DESK),
+    "match-heat": (match_heat, TALL),
+    "match-map": (match_map, TALL),
+    "match-search": (match_search, TALL),
     "fit": (fit, DESK),
     "fit-swap": (fit_swap, DESK),
     "fit-water": (fit_water, DESK),

@@ -10,27 +10,34 @@ from kunstflug.services.views import DraftView
 from kunstflug.wording import METRIC, Tongue, say
 
 
-def forecast_of(document: SetupDocument, schools: Schools = USUAL, tongue: Tongue = METRIC) -> ForecastOut:
-    """Forecast of a setup document.
+def forecast_of(
+    document: SetupDocument, schools: Schools = USUAL, tongue: Tongue = METRIC, *, explained: bool = True
+) -> ForecastOut:
+    """Forecast of a setup document; unexplained without guesses, doubts, caveats and dangers.
 
     Raises
     ------
     InvalidValue : a value outside its range.
     """
     setup = setup_of(document)
-    found = forecast(setup, schools=schools)
-    dangers = dangers_of(setup, found.point, found.curves) if found.runs else ()
+    found = forecast(setup, schools=schools, explained=explained)
+    dangers = dangers_of(setup, found.point, found.curves) if found.runs and explained else ()
     return forecast_out(setup, found, dangers, tongue)
 
 
 def draft(
-    document: SetupDocument, changes: list[Change], schools: Schools = USUAL, tongue: Tongue = METRIC
+    document: SetupDocument,
+    changes: list[Change],
+    schools: Schools = USUAL,
+    tongue: Tongue = METRIC,
+    *,
+    explained: bool = True,
 ) -> DraftView:
-    """What a setup would do with some changes; nothing is saved."""
+    """What a setup would do with some changes; nothing is saved. Unexplained it is what a hand on a knob needs."""
     changed = change_document(document, changes)
     return DraftView(
         document=changed.document,
-        forecast=forecast_of(changed.document, schools, tongue),
-        differences=differences(document, changed.document),
+        forecast=forecast_of(changed.document, schools, tongue, explained=explained),
+        differences=differences(document, changed.document) if explained else [],
         notes=[say(note, tongue) for note in changed.notes],
     )

@@ -29,6 +29,7 @@ class DraftIn(Strict):
     document: SetupDocument
     changes: list[ChangeIn] = Field(default_factory=list, max_length=40)
     schools: SchoolsIn = Field(default_factory=SchoolsIn)
+    explained: bool = Field(default=True, description="with dangers, guesses, doubts, caveats and differences")
 
 
 class PlanIn(Strict):

@@ -17,6 +17,7 @@
   import Small from '$lib/ui/Small.svelte';
   import { chip } from '$lib/ui/theme';
   import { typed, typedNumber } from '$lib/ui/typed';
+  import Wait from '$lib/ui/Wait.svelte';
   import { toSi, trimmed, units } from '$lib/units/units.svelte';
 
   import { changesOf } from './aim';
@@ -205,11 +206,11 @@
         />
         <Answers {answer} bind:chosen ontry={tryIt} room={aim.roomLength} />
       {:else if !problem}
-        <p class="quiet">Working out drives for this speed…</p>
+        <Wait>Working out drives for this speed…</Wait>
       {/if}
       {#if problem}<Notice kind="problem">{problem.message}</Notice>{/if}
     </section>
   </div>
 {:else}
-  <p class="quiet">Loading…</p>
+  <Wait>Loading…</Wait>
 {/if}

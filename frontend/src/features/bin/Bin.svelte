@@ -6,6 +6,7 @@
   import Notice from '$lib/ui/Notice.svelte';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
   import { link } from '$lib/ui/theme';
+  import Wait from '$lib/ui/Wait.svelte';
   import { day } from '$lib/units/day';
 
   import { BinState } from './bin.svelte';
@@ -24,7 +25,7 @@
   </Notice>
 {/if}
 {#if bin.phase === 'loading'}
-  <p class="quiet">Loading the bin…</p>
+  <Wait>Loading the bin…</Wait>
 {:else if bin.phase === 'ready'}
   <section class="mt-4 mb-7 max-w-256">
     <h2 class="mb-1.5">Bin</h2>

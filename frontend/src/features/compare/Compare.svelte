@@ -4,6 +4,7 @@
   import { here } from '$lib/state/here.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { link } from '$lib/ui/theme';
+  import Wait from '$lib/ui/Wait.svelte';
 
   import { CompareState } from './compare.svelte';
   import Results from './Results.svelte';
@@ -44,5 +45,5 @@
     <Notice>No runs yet. Import a log or use the simulated pond in Run, then compare forecast and result here.</Notice>
   {/if}
 {:else}
-  <p class="quiet">Loading setups and runs…</p>
+  <Wait>Loading setups and runs…</Wait>
 {/if}

@@ -12,6 +12,7 @@
   import PartSheet from '$lib/ui/PartSheet.svelte';
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
   import { link, tab } from '$lib/ui/theme';
+  import Wait from '$lib/ui/Wait.svelte';
 
   import { FitState } from './fit.svelte';
   import FitMark from './FitMark.svelte';
@@ -138,5 +139,5 @@
     onsay={(path, value) => draft.change(path, value)}
   />
 {:else}
-  <p class="quiet">Checking the joints…</p>
+  <Wait>Checking the joints…</Wait>
 {/if}

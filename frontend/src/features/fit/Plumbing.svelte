@@ -67,6 +67,12 @@
       pulled = undefined;
     }
   }
+  /** What stands under a piece: a hose's size, and what leaves a block or the outlet. */
+  function beneath(piece: Piece, place: SolvedCircuit['places'][number] | undefined): string {
+    if (piece.kind === 'hose') return `${piece.bore_mm} × ${piece.length_mm}`;
+    if (!place || piece.kind === 'pickup' || piece.branches?.length) return '';
+    return `${place.flow_l_min.toFixed(2)} L/min · ${units.text(place.after_c, 'temperature')}`;
+  }
   const title = (piece: Piece) =>
     piece.branches?.length ? (piece.joins ? 'Y-piece' : 'Y-piece, own outlets') : piece.kind;
 </script>
@@ -97,7 +103,7 @@
       role="button"
       tabindex="0"
       aria-pressed={key === at}
-      aria-label="{title(piece)}{place ? `, ${place.flow_l_min.toFixed(2)} litres a minute` : ''}; arrows move it"
+      aria-description="Arrows move it, Delete removes it"
       data-kind={piece.kind}
       onclick={() => onpick(path)}
       onkeydown={(e) => onkeydown(e, path)}
@@ -123,14 +129,13 @@
       {/if}
       {#if (piece.open_part ?? 1) < 1}<path d="M-5 -14 l10 28 M5 -14 l-10 28" class="shut" />{/if}
       <text y="-29" class="name" text-anchor="middle">{title(piece)}</text>
-      {#if piece.kind === 'hose'}<text y="26" class="size" text-anchor="middle"
-          >{piece.bore_mm} × {piece.length_mm}</text
-        >
-      {:else if place && piece.kind !== 'pickup' && !piece.branches?.length}
-        <text x={piece.kind === 'outlet' ? 34 : 0} y="36" class="size" text-anchor="middle"
-          >{place.flow_l_min.toFixed(2)} L/min · {units.text(place.after_c, 'temperature')}</text
-        >
-      {/if}
+      <text
+        x={piece.kind === 'outlet' ? 34 : 0}
+        y={piece.kind === 'hose' ? 26 : 36}
+        class="size"
+        text-anchor="middle"
+        aria-hidden="true">{beneath(piece, place)}</text
+      >
     </g>
   {/each}
 </svg>

@@ -8,6 +8,7 @@
   import type { SetupDocument, Tub } from '$lib/api/client';
   import Notice from '$lib/ui/Notice.svelte';
   import { link } from '$lib/ui/theme';
+  import Wait from '$lib/ui/Wait.svelte';
   import { units } from '$lib/units/units.svelte';
 
   import { named, PLACES, TubState } from './tub.svelte';
@@ -99,7 +100,7 @@
     {#if view}
       <TubChart {view} readings={tub.readings} running={tub.running} now={tub.now} />
       <p class="quiet mt-1">{view.kinder}</p>
-    {:else}<p class="quiet">Working out the tub test…</p>{/if}
+    {:else}<Wait>Working out the tub test…</Wait>{/if}
   </div>
   <div>
     <form onsubmit={take} class="flex flex-wrap items-center gap-1.5">

@@ -11,6 +11,7 @@
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
   import { link } from '$lib/ui/theme';
   import { typed } from '$lib/ui/typed';
+  import Wait from '$lib/ui/Wait.svelte';
   import Wide from '$lib/ui/Wide.svelte';
   import { units } from '$lib/units/units.svelte';
 
@@ -168,39 +169,42 @@
     </div>
     <div class="cases">
       <h2 class="my-1">What if</h2>
-      <Table>
-        <TableHead
-          ><TableHeadCell>Case</TableHeadCell><TableHeadCell class="n">Motor L/min</TableHeadCell><TableHeadCell
-            class="n">Water in {units.unit('temperature').unit}</TableHeadCell
-          ><TableHeadCell class="n">Case peak</TableHeadCell><TableHeadCell>At the outlet</TableHeadCell><TableHeadCell
-            ><span class="visually-hidden">Use</span></TableHeadCell
-          ></TableHead
-        >
-        <TableBody>
-          {#each solved.cases as one (one.key)}
-            <TableBodyRow class={one.key === 'now' ? 'font-semibold' : ''}>
-              <TableBodyCell>{one.title}</TableBodyCell>
-              <TableBodyCell class="n">{one.motor_l_min.toFixed(2)}</TableBodyCell>
-              <TableBodyCell class="n">{units.show(one.motor_inlet_c, 'temperature').text}</TableBodyCell>
-              <TableBodyCell class="n"
-                >{units.show(one.motor_c, 'temperature').text}{#if now && one.key !== 'now'}
-                  <span class="quiet ms-1"
-                    >{one.motor_c - now.motor_c >= 0 ? '+' : '−'}{Math.abs(one.motor_c - now.motor_c).toFixed(0)}</span
-                  >{/if}</TableBodyCell
-              >
-              <TableBodyCell class="text-[0.84rem]">{one.seen}</TableBodyCell>
-              <TableBodyCell
-                >{#if ['controller_first', 'motor_first', 'two_lines', 'one_line'].includes(one.key)}<Button
-                    onclick={() => draw(one.circuit)}
-                    class={link}>Use this circuit<span class="visually-hidden">: {one.title}</span></Button
-                  >{/if}</TableBodyCell
-              >
-            </TableBodyRow>
-          {/each}
-        </TableBody>
-      </Table>
+      <Wide label="What if">
+        <Table>
+          <TableHead
+            ><TableHeadCell>Case</TableHeadCell><TableHeadCell class="n">Motor L/min</TableHeadCell><TableHeadCell
+              class="n">Water in {units.unit('temperature').unit}</TableHeadCell
+            ><TableHeadCell class="n">Case peak</TableHeadCell><TableHeadCell>At the outlet</TableHeadCell
+            ><TableHeadCell><span class="visually-hidden">Use</span></TableHeadCell></TableHead
+          >
+          <TableBody>
+            {#each solved.cases as one (one.key)}
+              <TableBodyRow class={one.key === 'now' ? 'font-semibold' : ''}>
+                <TableBodyCell>{one.title}</TableBodyCell>
+                <TableBodyCell class="n">{one.motor_l_min.toFixed(2)}</TableBodyCell>
+                <TableBodyCell class="n">{units.show(one.motor_inlet_c, 'temperature').text}</TableBodyCell>
+                <TableBodyCell class="n"
+                  >{units.show(one.motor_c, 'temperature').text}{#if now && one.key !== 'now'}
+                    <span class="quiet ms-1"
+                      >{one.motor_c - now.motor_c >= 0 ? '+' : '−'}{Math.abs(one.motor_c - now.motor_c).toFixed(
+                        0,
+                      )}</span
+                    >{/if}</TableBodyCell
+                >
+                <TableBodyCell class="text-[0.84rem]">{one.seen}</TableBodyCell>
+                <TableBodyCell
+                  >{#if ['controller_first', 'motor_first', 'two_lines', 'one_line'].includes(one.key)}<Button
+                      onclick={() => draw(one.circuit)}
+                      class={link}>Use this circuit<span class="visually-hidden">: {one.title}</span></Button
+                    >{/if}</TableBodyCell
+                >
+              </TableBodyRow>
+            {/each}
+          </TableBody>
+        </Table>
+      </Wide>
     </div>
   </div>
 {:else if !water.problem}
-  <p class="quiet">Working out the flow…</p>
+  <Wait>Working out the flow…</Wait>
 {/if}

@@ -12,6 +12,7 @@
   import SchoolSwitch from '$lib/ui/SchoolSwitch.svelte';
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
   import { link, tab } from '$lib/ui/theme';
+  import Wait from '$lib/ui/Wait.svelte';
   import { toSi } from '$lib/units/units.svelte';
 
   import { STATIONS, type Station as StationName } from './driveline';
@@ -121,6 +122,9 @@
   <div class="flex items-baseline gap-4 flex-wrap">
     <h1>{here.boat?.name ?? ''}</h1>
     <SetupPicker setup={match.setup} mark="match" onchanged={() => match.load(match.setup?.id ?? 0)} />
+    <Button onclick={() => details(['wiring', 'conditions'], 'Wires, water and wind')} class={[link, 'text-[0.86rem]']}
+      >Wires, water and wind</Button
+    >
   </div>
   <Headline forecast={match.now.forecast} {ghost} />
   {#if match.problem}
@@ -150,12 +154,9 @@
   </div>
   <div class="flex flex-wrap gap-x-5 gap-y-0 items-center justify-between mt-2.5 pt-1 border-t border-t-ink">
     <SchoolSwitch onchange={rejudge} />
-    <Button onclick={() => details(['wiring', 'conditions'], 'Wires, water and wind')} class={link}
-      >Wires, water and wind</Button
-    >
   </div>
   <div class="grid grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)] gap-8 mt-2 max-md:grid-cols-[minmax(0,1fr)]">
-    <div class="min-w-0">
+    <div class="min-w-0 [contain:layout_style]">
       <div class="tabs" role="group" aria-label="Drawing">
         {#each VIEWS as [key, words] (key)}
           <Button aria-pressed={view === key} onclick={() => (view = key)} class={tab}>{words}</Button>
@@ -192,10 +193,10 @@
           />
         {/await}
       {:else}
-        <p class="quiet">Working out the map…</p>
+        <Wait>Working out the map…</Wait>
       {/if}
     </div>
-    <div class="min-w-0">
+    <div class="min-w-0 [contain:layout_style]">
       <div class="tabs" role="group" aria-label="Beside">
         <Button aria-pressed={side === 'steps'} onclick={() => (side = 'steps')} class={tab}>Next step</Button>
         <Button aria-pressed={side === 'guesses'} onclick={() => (side = 'guesses')} class={tab}>Guesses</Button>
@@ -247,5 +248,5 @@
     {/await}
   {/if}
 {:else}
-  <p class="quiet">Working out the drive…</p>
+  <Wait>Working out the drive…</Wait>
 {/if}

@@ -41,10 +41,10 @@
 </script>
 
 <section
-  class="min-w-0 border-l border-l-hair px-3 first:border-l-0 first:pl-0 max-md:border-l-0 max-md:border-t max-md:border-t-ink max-md:px-0 max-md:pt-1.5 max-md:pb-3"
+  class="min-w-0 [contain:layout_style] border-l border-l-hair px-3 first:border-l-0 first:pl-0 max-md:border-l-0 max-md:border-t max-md:border-t-ink max-md:px-0 max-md:pt-1.5 max-md:pb-3"
   aria-label={title}
 >
-  <h2 class="flex flex-wrap gap-x-3 gap-y-0 items-baseline mt-1">
+  <h2 class="flex flex-wrap gap-x-2 gap-y-0 items-baseline mt-1">
     {title}
     <Button onclick={ondetails} class={[link, 'text-[0.84rem] max-md:min-h-(--target) max-md:min-w-(--target)']}
       >Details<span class="visually-hidden"> of the {title.toLowerCase()}</span></Button

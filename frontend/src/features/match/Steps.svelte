@@ -6,6 +6,7 @@
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
   import { link, row } from '$lib/ui/theme';
   import Verdict from '$lib/ui/Verdict.svelte';
+  import Wait from '$lib/ui/Wait.svelte';
   import { units } from '$lib/units/units.svelte';
 
   import type { PlanState } from './plan.svelte';
@@ -20,7 +21,7 @@
 <section>
   <h2 class="mb-1">Next single change</h2>
   {#if plan.stepsBusy && !plan.steps.length}
-    <p class="quiet">Trying every single change…</p>
+    <Wait>Trying every single change…</Wait>
   {:else if !plan.steps.length}
     <p class="quiet">No single change from here runs.</p>
   {:else}

@@ -7,6 +7,7 @@
   import { allPages } from '$lib/api/pages';
   import Notice from '$lib/ui/Notice.svelte';
   import { row } from '$lib/ui/theme';
+  import Wait from '$lib/ui/Wait.svelte';
   import { trimmed, unitLabel, units } from '$lib/units/units.svelte';
 
   /** The shelf, for one kind of part: pick one and see at once what it does. */
@@ -66,7 +67,7 @@
       >{problem.message} <Button color="alternative" onclick={() => load(kind)}>Try again</Button></Notice
     >
   {:else if phase === 'loading'}
-    <p class="quiet">Loading parts…</p>
+    <Wait>Loading parts…</Wait>
   {:else if !parts.length}
     <Notice>No {kind} on the shelf yet. Parts come onto it with each new boat.</Notice>
   {:else}

@@ -8,6 +8,7 @@
   import Notice from '$lib/ui/Notice.svelte';
   import { tab } from '$lib/ui/theme';
   import { typed } from '$lib/ui/typed';
+  import Wait from '$lib/ui/Wait.svelte';
   import { fromSi, trimmed, unitLabel } from '$lib/units/units.svelte';
 
   import { CONVERSIONS, converted } from './convert';
@@ -30,7 +31,7 @@
   const widest = $derived(bench.instrument?.readings.find((r) => r.key === bench.result?.widest)?.label ?? '');
 
   const pick =
-    'min-h-[calc(var(--target)*0.85)] w-full justify-start border-0 border-l-4 border-l-transparent bg-transparent px-2 text-left font-normal text-ink hover:bg-sheet aria-pressed:border-l-water aria-pressed:bg-sheet aria-pressed:font-semibold aria-pressed:text-ink';
+    'min-h-[calc(var(--target)*0.85)] max-md:min-h-(--target) w-full justify-start border-0 border-l-4 border-l-transparent bg-transparent px-2 text-left font-normal text-ink hover:bg-sheet aria-pressed:border-l-water aria-pressed:bg-sheet aria-pressed:font-semibold aria-pressed:text-ink';
 </script>
 
 <svelte:head><title>Measure · Kunstflug</title></svelte:head>
@@ -145,6 +146,6 @@
         >{bench.problem.message}
         <Button color="alternative" onclick={() => void bench.load()}>Try again</Button></Notice
       >
-    {:else}<p class="quiet">Loading instruments…</p>{/if}
+    {:else}<Wait>Loading instruments…</Wait>{/if}
   </section>
 </div>

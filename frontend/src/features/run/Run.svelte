@@ -11,6 +11,7 @@
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
   import { link } from '$lib/ui/theme';
   import { typed } from '$lib/ui/typed';
+  import Wait from '$lib/ui/Wait.svelte';
   import { day } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
@@ -111,5 +112,5 @@
     </div>
   {/if}
 {:else}
-  <p class="quiet">Loading the run…</p>
+  <Wait>Loading the run…</Wait>
 {/if}

@@ -16,6 +16,7 @@
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
   import { link, row, tab } from '$lib/ui/theme';
   import { typed } from '$lib/ui/typed';
+  import Wait from '$lib/ui/Wait.svelte';
   import { units } from '$lib/units/units.svelte';
 
   import Candidates from './Candidates.svelte';
@@ -75,7 +76,7 @@
       class="text-lg"
     />
   </div>
-  <div class="flex gap-4 items-baseline">
+  <div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 whitespace-nowrap">
     <Select
       placeholder=""
       aria-label="Put on the shelf"
@@ -118,7 +119,7 @@
     <Button color="alternative" onclick={() => void shelf.load()}>Load again</Button></Notice
   >{/if}
 {#if shelf.phase === 'loading'}
-  <p class="quiet">Loading the shelf…</p>
+  <Wait>Loading the shelf…</Wait>
 {:else if !shelf.parts.length}
   <Notice>The shelf is empty. Add a new boat, add parts one by one, or import a CSV.</Notice>
 {:else}

@@ -8,11 +8,12 @@
 <Sidebar
   alwaysOpen
   position="static"
-  role="navigation"
-  ariaLabel="Boathouse"
+  ariaLabel="Boats and shelf"
   class="house sticky! top-0 z-0 h-dvh w-auto overflow-y-auto border-e border-ink bg-sheet max-md:hidden! print:hidden!"
-  classes={{ div: 'flex h-full flex-col bg-transparent p-0 static w-auto' }}
+  classes={{ div: 'h-full bg-transparent p-0 static w-auto' }}
 >
-  <Name />
-  <BoatList />
+  <nav aria-label="Boathouse" class="flex min-h-full flex-col">
+    <Name />
+    <BoatList />
+  </nav>
 </Sidebar>

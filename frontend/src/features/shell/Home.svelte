@@ -3,6 +3,7 @@
 
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { go, pathTo } from '$lib/state/go';
+  import Wait from '$lib/ui/Wait.svelte';
 
   const first = $derived(boathouse.boats[0]);
   $effect(() => {
@@ -20,5 +21,5 @@
     <Button href="/new" class="mt-4 no-underline">Add your first boat</Button>
   </section>
 {:else}
-  <p class="quiet">Loading boats…</p>
+  <Wait>Loading boats…</Wait>
 {/if}

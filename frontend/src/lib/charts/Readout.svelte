@@ -15,7 +15,13 @@
 
   let focused = $state(false);
   const reading = $derived(at >= 0 ? readings[Math.min(at, readings.length - 1)] : undefined);
-  const table = $derived(thinned(readings));
+  /** The table follows when the hand rests: nobody hears it while a knob is pulled. */
+  let table = $state.raw<Reading[]>([]);
+  $effect(() => {
+    const now = readings;
+    const later = setTimeout(() => (table = thinned(now)), 150);
+    return () => clearTimeout(later);
+  });
 
   function onkeydown(event: KeyboardEvent): void {
     const last = readings.length - 1;

@@ -3,7 +3,11 @@ import { api, ask, Problem, type DraftView, type PartView, type Quantity, type S
 import { Once } from '$lib/api/once';
 import { aim } from '$lib/state/aim.svelte';
 import { forget, keep, kept } from '$lib/state/kept';
+import { boathouse } from '$lib/state/boathouse.svelte';
+import { go, pathTo } from '$lib/state/go';
+import { here } from '$lib/state/here.svelte';
 import { Newest } from '$lib/state/newest';
+import { toasts } from '$lib/state/toasts.svelte';
 
 export type ChangeValue = Quantity | number | string | Record<string, unknown> | null;
 export type Changes = Record<string, ChangeValue>;
@@ -12,6 +16,18 @@ export type Changes = Record<string, ChangeValue>;
 type Tried = { changes: Changes; shelf: Record<string, number> };
 
 const GESTURE_MS = 700;
+/** A hand that has not moved for so long rests. */
+const REST_MS = 160;
+
+/** A drive without what explains it, beside what was last said of that. */
+function unexplained(draft: DraftView, last: DraftView): DraftView {
+  const { dangers, guesses, doubts, caveats } = last.forecast;
+  return {
+    ...draft,
+    differences: last.differences,
+    forecast: { ...draft.forecast, dangers, guesses, doubts, caveats },
+  };
+}
 
 function withPart(tried: Tried, part: PartView): Tried {
   const others = Object.entries(tried.changes).filter(([path]) => path.split('.')[0] !== part.kind);
@@ -47,10 +63,10 @@ export class DraftState {
   private lastPath = '';
   private lastAt = 0;
 
-  private readonly newest = new Newest<Changes, DraftView>(
-    (changes) => this.request(changes),
-    (draft) => {
-      this.now = draft;
+  private readonly newest = new Newest<{ changes: Changes; explained: boolean }, DraftView>(
+    ({ changes, explained }) => this.request(changes, explained),
+    (draft, { explained }) => {
+      this.now = explained || !this.now ? draft : unexplained(draft, this.now);
       this.problem = undefined;
     },
     (error) => {
@@ -58,18 +74,29 @@ export class DraftState {
     },
   );
 
-  private request(changes: Changes): Promise<DraftView> {
+  private resting: ReturnType<typeof setTimeout> | undefined;
+
+  /** The drive at once, and what explains it as soon as the hand rests. */
+  private follow(changes: Changes): void {
+    clearTimeout(this.resting);
+    this.newest.ask({ changes, explained: false });
+    this.resting = setTimeout(() => this.newest.ask({ changes, explained: true }), REST_MS);
+  }
+
+  private request(changes: Changes, explained = true): Promise<DraftView> {
     const setup = this.setup;
     if (!setup) return Promise.reject(new Problem({ detail: 'no setup is open' }));
     const body = {
       schools: $state.snapshot(aim.schools),
       document: setup.document,
       changes: Object.entries(changes).map(([path, value]) => ({ path, value })),
+      explained,
     };
     return ask(api.POST('/api/draft', { body: body as never }));
   }
 
   async load(id: number): Promise<void> {
+    clearTimeout(this.resting);
     this.newest.drop();
     this.failed = this.problem = undefined;
     try {
@@ -80,7 +107,7 @@ export class DraftState {
       this.changes = stored?.changes ?? {};
       this.shelf = stored?.shelf ?? {};
       this.history = [];
-      if (this.dirty) this.newest.ask($state.snapshot(this.changes) as Changes);
+      if (this.dirty) this.newest.ask({ changes: $state.snapshot(this.changes) as Changes, explained: true });
     } catch (error) {
       this.failed = error as Problem;
     }
@@ -125,7 +152,7 @@ export class DraftState {
     try {
       this.base = await this.request({});
       if (!this.dirty) this.now = this.base;
-      else this.newest.ask($state.snapshot(this.changes) as Changes);
+      else this.newest.ask({ changes: $state.snapshot(this.changes) as Changes, explained: true });
     } catch (error) {
       this.problem = error as Problem;
     }
@@ -164,6 +191,11 @@ export class DraftState {
       const adopted = await ask(api.POST('/api/setups/{setup_id}/adopt', { params, body }));
       this.once.arrived();
       forget(`draft.${setup.id}`);
+      toasts.say(`Saved as a new setup: ${adopted.name}`, async () => {
+        await ask(api.DELETE('/api/setups/{setup_id}', { params: { path: { setup_id: adopted.id } } }));
+        await boathouse.refresh();
+        go(pathTo(here.mark ?? 'match', setup.id));
+      });
       return adopted;
     } catch (error) {
       this.problem = error as Problem;
@@ -185,8 +217,9 @@ export class DraftState {
       if (this.dirty) keep(key, { changes, shelf: $state.snapshot(this.shelf) });
       else forget(key);
     }
-    if (this.dirty) this.newest.ask(changes);
+    if (this.dirty) this.follow(changes);
     else {
+      clearTimeout(this.resting);
       this.newest.drop();
       this.now = this.base;
       this.problem = undefined;

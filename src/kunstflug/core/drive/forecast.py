@@ -112,13 +112,14 @@ class Forecast:
         return max(self.margins, key=lambda m: m.use)
 
 
-def forecast(setup: Setup, samples: int = SAMPLES, schools: Schools = USUAL) -> Forecast:
+def forecast(setup: Setup, samples: int = SAMPLES, schools: Schools = USUAL, *, explained: bool = True) -> Forecast:
     """Forecast of a setup with its 80 % band.
 
     Parameters
     ----------
     samples : how many draws make the band; 0 gives no band.
     schools : which limits the margins are held against.
+    explained : with guesses, doubts and caveats; without them it is the same forecast, sooner.
     """
     values, curve = drive_values(setup), curve_of(setup)
     rows = values.rows(samples, SEED)
@@ -138,10 +139,10 @@ def forecast(setup: Setup, samples: int = SAMPLES, schools: Schools = USUAL) -> 
         refusal=refusal,
         remedies=nearest.remedies(setup) if refusal else (),
         curves=speed_curves(rows[: 1 + CURVE_SAMPLES], curve, float(point.speed_mps)),
-        guesses=_guesses(values, rows, points),
+        guesses=_guesses(values, rows, points) if explained else (),
         values=values,
-        doubts=doubts_of(setup),
-        caveats=(*curve.caveats, *_caveats(setup, point)),
+        doubts=doubts_of(setup) if explained else (),
+        caveats=(*curve.caveats, *_caveats(setup, point)) if explained else (),
     )
 
 

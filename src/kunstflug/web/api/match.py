@@ -29,7 +29,7 @@ def forecast(document: SetupDocument, tongue: TongueOf) -> ForecastOut:
 def draft(body: schemas.DraftIn, tongue: TongueOf) -> views.DraftView:
     """What a setup would do with some changes; nothing is saved."""
     changes = [Change(path=c.path, value=c.value) for c in body.changes]
-    return match.draft(body.document, changes, body.schools.core(), tongue)
+    return match.draft(body.document, changes, body.schools.core(), tongue, explained=body.explained)
 
 
 @router.post("/heat")

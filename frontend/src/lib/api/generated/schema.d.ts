@@ -1858,6 +1858,12 @@ export interface components {
             /** Changes */
             changes?: components["schemas"]["ChangeIn"][];
             schools?: components["schemas"]["SchoolsIn"];
+            /**
+             * Explained
+             * @description with dangers, guesses, doubts, caveats and differences
+             * @default true
+             */
+            explained: boolean;
         };
         /**
          * DraftView
