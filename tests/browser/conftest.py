@@ -100,7 +100,7 @@ def look_with_axe(page: Page) -> None:
         if page.evaluate("localStorage.getItem('kunstflug.look')") != look:
             page.get_by_role("button", name="bright sun" if look == "sun" else "paper", exact=True).click()
         page.evaluate("Promise.all(document.getAnimations().map((a) => a.finished.catch(() => 0)))")
-        tags = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']
+        tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
         found = page.evaluate("(tags) => axe.run(document, { runOnly: tags })", tags)
         said = [(v["id"], v["nodes"][0]["html"][:160], v["nodes"][0]["failureSummary"]) for v in found["violations"]]
         assert said == [], look
