@@ -103,7 +103,6 @@
       role="button"
       tabindex="0"
       aria-pressed={key === at}
-      aria-description="Arrows move it, Delete removes it"
       data-kind={piece.kind}
       onclick={() => onpick(path)}
       onkeydown={(e) => onkeydown(e, path)}
