@@ -51,9 +51,14 @@ def nested_operating_point(rows: Rows, curve: OpenWaterCurve, k: int = 0) -> tup
         if froude > 0:
             ratio += p.hump_drag_ratio * math.exp(-((math.log(froude / 1.9) / 0.45) ** 2))
         relative = speed + p.headwind_mps
+        weight = p.mass_kg * 9.80665
+        wind = max(relative, 0.0)
+        carried = max(weight - 0.5 * p.air_kg_m3 * p.air_lift_area_m2 * wind**2, 0.3 * weight)
+        wet = p.wetted_factor * (carried / (9.80665 * p.water_kg_m3)) ** (2 / 3)
+        wet *= (math.sqrt(froude**2 + 9.0) / 20.0) ** -p.wetted_exponent
         drag = (
-            p.mass_kg * 9.80665 * ratio
-            + 0.5 * p.water_kg_m3 * p.appendage_area_m2 * speed**2
+            carried * ratio
+            + 0.5 * p.water_kg_m3 * (p.appendage_area_m2 + wet) * speed**2
             + 0.5 * p.air_kg_m3 * p.air_drag_area_m2 * relative * abs(relative)
         )
         return thrust - drag

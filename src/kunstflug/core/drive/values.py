@@ -50,8 +50,11 @@ class DriveValues:
     mass_kg: Value
     planing_drag_ratio: Value
     hump_drag_ratio: Value
+    wetted_factor: Value  # of the hull that runs wet
+    wetted_exponent: Value
     appendage_area_m2: Value
     air_drag_area_m2: Value
+    air_lift_area_m2: Value
     headwind_mps: Value
     water_kg_m3: Value
     air_kg_m3: Value
@@ -85,6 +88,7 @@ TOGETHER: Final = (
     ("winding_resistance_ohm", "no_load_current_a", -0.4),
     ("planing_drag_ratio", "hump_drag_ratio", 0.5),
     ("appendage_area_m2", "air_drag_area_m2", 0.3),
+    ("planing_drag_ratio", "wetted_factor", 0.3),
 )
 """Guesses that err together, with their correlation (common practice, no source): a motor with more copper has the
 larger iron, what runs wet at speed runs wet at the hump, a boat with much hardware below has much above."""
@@ -198,8 +202,11 @@ def drive_values(setup: Setup) -> DriveValues:
         mass_kg=setup.all_up_mass_kg,
         planing_drag_ratio=hull.planing_drag(setup.hull),
         hump_drag_ratio=hull.hump_drag(setup.hull),
+        wetted_factor=hull.wetted_factor(setup.hull),
+        wetted_exponent=hull.wetted_exponent(setup.hull),
         appendage_area_m2=hull.appendage_area(setup.hull),
         air_drag_area_m2=hull.air_drag_area(setup.hull),
+        air_lift_area_m2=hull.air_lift_area(setup.hull),
         headwind_mps=conditions.headwind_mps,
         water_kg_m3=exact(float(water_density_kg_m3(conditions.water_c.value))),
         air_kg_m3=exact(float(air_density_kg_m3(conditions.air_c.value))),

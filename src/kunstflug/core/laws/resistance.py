@@ -38,6 +38,39 @@ def running_drag_ratio(froude: Floats, planing_ratio: Floats, hump_ratio: Floats
     return planing_ratio * rise + hump_ratio * hump
 
 
+WETTED_FROUDE: Final = 20.0  # at which a wetted factor is given
+WETTED_FLOOR: Final = 3.0  # below the plane a hull wets no more than it floats
+
+
+@jitable
+def wetted_area_m2(volume_m3: Floats, froude: Floats, factor: Floats, exponent: Floats) -> Floats:
+    """Drag area of the hull that runs wet, its spray and slapping [m2]: a V^(2/3) (F / 20)^-q.
+
+    A heavy boat wets more, a fast one less. Form and numbers are common practice, no source; the exponent is itself
+    uncertain. Below planing the power of the Froude number levels off.
+
+    Parameters
+    ----------
+    volume_m3 : volume of water that the hull displaces for what it carries [m3].
+    froude : volume Froude number [1].
+    factor, exponent : a and q [1].
+
+    Examples
+    --------
+    >>> round(float(wetted_area_m2(2e-3, 20.0, 8e-3, 1.0)) * 1e4, 3)
+    1.256
+    """
+    part = np.sqrt(froude * froude + WETTED_FLOOR * WETTED_FLOOR) / WETTED_FROUDE
+    return factor * np.cbrt(volume_m3 * volume_m3) * part ** (-exponent)
+
+
+@jitable
+def air_lift_n(speed_mps: Floats, headwind_mps: Floats, area_m2: Floats, air_kg_m3: Floats) -> Floats:
+    """Lift of the air under deck and tunnel [N] of a lift area [m2]; none from a wind that overtakes the boat."""
+    relative = np.maximum(speed_mps + headwind_mps, 0.0)
+    return 0.5 * air_kg_m3 * area_m2 * relative * relative
+
+
 @jitable
 def carried_n(mass_kg: Floats, lift_n: Floats) -> Floats:
     """Weight that the running surfaces carry [N]: the boat's less a lift [N], at least 30 % of it."""

@@ -70,8 +70,9 @@ class HullCharacter:
     beam_per_length: float
     planing_drag_ratio: float  # drag over weight of the running surfaces
     hump_drag_ratio: float  # added at the hump
-    appendage_per_length2: float  # 0.5 rho V^2 x this x length^2
+    drag_per_length2: float  # of hardware and wetted hull together, 0.5 rho V^2 x this x length^2, see ``SHARE_WET``
     air_drag_per_length2: float
+    air_lift_part: float  # lift area over length x beam
     deadrise_deg: float
 
 
@@ -80,15 +81,16 @@ CHARACTERS: Final[dict[HullType, HullCharacter]] = {
         beam_per_length=beam,
         planing_drag_ratio=planing,
         hump_drag_ratio=hump,
-        appendage_per_length2=appendage,
+        drag_per_length2=appendage,
         air_drag_per_length2=air,
+        air_lift_part=lift,
         deadrise_deg=deadrise,
     )
-    for kind, beam, planing, hump, appendage, air, deadrise in (
-        (HullType.MONO, 0.30, 0.12, 0.06, 2.8e-4, 0.033, 18.0),
-        (HullType.CATAMARAN, 0.34, 0.12, 0.06, 2.0e-4, 0.033, 8.0),
-        (HullType.TUNNEL, 0.42, 0.12, 0.06, 2.2e-4, 0.036, 8.0),
-        (HullType.OUTRIGGER, 0.45, 0.11, 0.08, 1.0e-4, 0.030, 8.0),
+    for kind, beam, planing, hump, appendage, air, lift, deadrise in (
+        (HullType.MONO, 0.30, 0.12, 0.06, 3.2e-4, 0.033, 0.01, 18.0),
+        (HullType.CATAMARAN, 0.34, 0.12, 0.06, 2.6e-4, 0.033, 0.05, 8.0),
+        (HullType.TUNNEL, 0.42, 0.12, 0.06, 2.9e-4, 0.036, 0.06, 8.0),
+        (HullType.OUTRIGGER, 0.45, 0.11, 0.08, 1.3e-4, 0.030, 0.03, 8.0),
     )
 }
 SUBMERGED_APPENDAGE: Final = 1.3  # a whole strut and shaft in the water (common practice, no source)
@@ -115,9 +117,38 @@ def deadrise(hull: Hull) -> Value:
     return known(hull.deadrise_deg, guess(usual, 0.2, UsualForType(hull_type=hull.hull_type)))
 
 
+SHARE_WET: Final = 0.7  # of the drag area at volume Froude number 20 and the usual mass; the rest is hardware
+USUAL_KG_M25: Final = 5.0  # usual mass over length^2.5
+WATER_KG_M3: Final = 1000.0
+WET_EXPONENT: Final = 1.0
+
+
+def wetted_factor(hull: Hull) -> Value:
+    """Drag area of the wetted hull over displaced volume^(2/3), at volume Froude number 20 [1].
+
+    From a usual drag area and mass for the length: common practice, no source.
+    """
+    length, part = hull.length_m.value, CHARACTERS[hull.hull_type].drag_per_length2
+    usual_m3 = USUAL_KG_M25 * length**2.5 / WATER_KG_M3
+    factor = SHARE_WET * part * length**2 / usual_m3 ** (2 / 3)
+    return guess(factor, 0.30, UsualForType(hull_type=hull.hull_type))
+
+
+def wetted_exponent(hull: Hull) -> Value:
+    """Power with which the wetted hull falls with the Froude number [1]; about one (common practice, no source)."""
+    return guess(WET_EXPONENT, 0.30, UsualForType(hull_type=hull.hull_type))
+
+
+def air_lift_area(hull: Hull) -> Value:
+    """Lift area of deck and tunnel in air [m2]: a part of length x beam by the type (common practice, no source)."""
+    part = CHARACTERS[hull.hull_type].air_lift_part
+    area = part * hull.length_m.value * beam(hull).value
+    return guess(area, 0.5, UsualForType(hull_type=hull.hull_type))
+
+
 def appendage_area(hull: Hull) -> Value:
-    """Drag area of rudder, strut and fin [m2]."""
-    factor = CHARACTERS[hull.hull_type].appendage_per_length2
+    """Drag area of rudder, strut, fin and shaft [m2]."""
+    factor = (1.0 - SHARE_WET) * CHARACTERS[hull.hull_type].drag_per_length2
     factor *= {Drive.SUBMERGED: SUBMERGED_APPENDAGE, Drive.JET: JET_APPENDAGE}.get(hull.drive, 1.0)
     why = AreaFromLength(part=factor, hull_type=hull.hull_type)
     return known(hull.appendage_area_m2, guess(factor * hull.length_m.value**2, 0.30, why))
