@@ -22,7 +22,7 @@ bench: ## benchmarks, as ratios in one run
 
 test-slow: ## ten times as many fuzzed requests and files
 	@tools/setup.sh test
-	@KUNSTFLUG_SLOW=1 $(PY) -m pytest tests/fuzz
+	@KUNSTFLUG_SLOW=1 $(PY) -m pytest tests/fuzz tests/core tests/store tests/services
 
 torture: ## kills at random moments; ten thousand runs and a hundred clients
 	@tools/setup.sh run

@@ -18,7 +18,7 @@ from kunstflug.store.migrate import migrate, newest_revision
 settings.register_profile(
     "kunstflug",
     deadline=None,
-    max_examples=200 if os.environ.get("KUNSTFLUG_SLOW") else 30,
+    max_examples=200 if os.environ.get("KUNSTFLUG_SLOW") else 25,
     derandomize=True,
     suppress_health_check=[HealthCheck.too_slow],
 )

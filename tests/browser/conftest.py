@@ -93,10 +93,10 @@ def settled(page: Page) -> None:
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 
 
-def look_with_axe(page: Page) -> None:
-    """No violation in either look of what is on the page."""
+def look_with_axe(page: Page, looks: tuple[str, ...] = ("paper", "sun")) -> None:
+    """No violation in these looks of what is on the page."""
     page.evaluate(AXE.read_text())
-    for look in ("paper", "sun"):
+    for look in looks:
         if page.evaluate("localStorage.getItem('kunstflug.look')") != look:
             page.get_by_role("button", name="bright sun" if look == "sun" else "paper", exact=True).click()
         page.evaluate("Promise.all(document.getAnimations().map((a) => a.finished.catch(() => 0)))")

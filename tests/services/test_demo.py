@@ -2,6 +2,7 @@
 
 import pytest
 from sqlalchemy import event
+from tests.fuzz.amount import SLOW
 
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.thermal.duty import passes_duty
@@ -73,7 +74,7 @@ def test_a_change_in_the_season_lists_no_more_than_it_touches(club):
             assert 0 < len(found.swap) < len(found.build)
 
 
-@pytest.mark.parametrize("statements", [3, 150, 400])
+@pytest.mark.parametrize("statements", [3, 150, 400] if SLOW else [150])
 def test_a_demo_killed_half_way_is_begun_anew(club, fresh_store, statements, monkeypatch):
     left = statements
 

@@ -3,7 +3,7 @@
 from typing import Final
 
 from kunstflug.core.drive import values
-from kunstflug.core.parts import controller, hull, motor, pack, propeller, wiring
+from kunstflug.core.parts import conditions, controller, hull, motor, pack, propeller, wiring
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.setup.doubts import TooMuchForMass
 from kunstflug.core.setup.setup import FromPlaces
@@ -16,7 +16,7 @@ PARAMETERS: Final = {
     "pack_ocv_v": ("Pack voltage at rest", Dimension.VOLTAGE, "V"),
     "pack_resistance_ohm": ("Pack internal resistance", Dimension.RESISTANCE, "mohm"),
     "wiring_resistance_ohm": ("Wires and connectors", Dimension.RESISTANCE, "mohm"),
-    "controller_resistance_ohm": ("Controller resistance", Dimension.RESISTANCE, "mohm"),
+    "controller_resistance_ohm": ("Controller losses", Dimension.RESISTANCE, "mohm"),
     "bus_limit_a": ("Bus current limit", Dimension.CURRENT, "A"),
     "phase_limit_a": ("Phase current limit", Dimension.CURRENT, "A"),
     "kv_rpm_per_v": ("KV", Dimension.KV, "rpm/V"),
@@ -98,6 +98,11 @@ def _ceiling(f: motor.CeilingFromCan, t: Tongue) -> str:
     return f"usual: {t.rpm(f.rpm)} rpm for {one(t.length(f.diameter_m))} can, less for a thicker one"
 
 
+@says(motor.HoopOfBell)
+def _hoop(f: motor.HoopOfBell, t: Tongue) -> str:
+    return f"usual: hoop stress of {f.stress_pa / 1e6:.0f} MPa in a {t.length(f.diameter_m)} bell with its magnets"
+
+
 @says(motor.PowerFromMass)
 def _power(f: motor.PowerFromMass, t: Tongue) -> str:
     return f"estimated from the motor's mass: {trimmed(f.w_kg / 1e3)} W per gram"
@@ -111,6 +116,17 @@ def _grade(f: motor.GradeAssumed, t: Tongue) -> str:
 @says(controller.ConductionFromRating)
 def _conduction(f: controller.ConductionFromRating, t: Tongue) -> str:
     return f"estimated from its rating: {t.resistance(f.ohm)} at {t.current(f.rating_a)}"
+
+
+@says(controller.ControllerLosses)
+def _losses(f: controller.ControllerLosses, t: Tongue) -> str:
+    parts = (("conduction", f.conduction_ohm), ("commutation", f.commutation_ohm), ("ripple", f.ripple_ohm))
+    return "its losses as a resistance: " + ", ".join(f"{name} {t.resistance(ohm)}" for name, ohm in parts)
+
+
+@says(conditions.PackKeptWarm)
+def _kept_warm(f: conditions.PackKeptWarm, t: Tongue) -> str:
+    return f"not measured: a pack kept warm, {t.temperature(f.celsius)}"
 
 
 @says(controller.BurstFromRating)

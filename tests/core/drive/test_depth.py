@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.integrate import solve_ivp
 from scipy.optimize import brentq
 from tests import samples
 from tests.samples import q, words
@@ -80,6 +81,31 @@ def test_constant_current_then_constant_voltage():
     assert found.constant_s == pytest.approx(3199.1, rel=0.005)
     assert found.total_s == pytest.approx(3320.7, rel=0.01)
     assert found.soc == pytest.approx(0.9994, abs=5e-4)
+
+
+@pytest.mark.parametrize(("ohm", "rate"), [(3e-3, 1.0), (8e-3, 1.0), (3e-3, 3.0), (1.5e-3, 0.5)])
+def test_the_end_of_a_charge_against_an_integrator(ohm, rate):
+    """Constant voltage from where the cell reaches it to a twentieth of its capacity, by scipy's integrator."""
+
+    def amps(soc):
+        return min((cell.FULL_CELL_V - float(cell.cell_ocv_v(min(soc, 1.0)))) / ohm, 5.0 * rate)
+
+    def ended(_, y):
+        return amps(y[0]) - 0.25
+
+    def full(_, y):
+        return (cell.FULL_CELL_V - float(cell.cell_ocv_v(min(y[0], 1.0)))) / ohm - 5.0 * rate
+
+    ended.terminal = True
+    run = solve_ivp(
+        lambda _, y: [amps(y[0]) / 5.0 / 3600.0], (0, 40000), [0.8], events=(ended, full), max_step=5.0, rtol=1e-9
+    )
+    found = cell.charge(0.8, 5.0, ohm, rate)
+    tail = found.total_s - found.constant_s
+    began = run.t_events[1][0]
+    assert found.total_s == pytest.approx(run.t_events[0][0], rel=0.002)
+    assert tail == pytest.approx(run.t_events[0][0] - began, rel=0.02)
+    assert found.soc == pytest.approx(run.y_events[0][0][0], abs=2e-5)
 
 
 @given(st.floats(0.05, 0.9), st.floats(0.5, 3.0))

@@ -158,11 +158,13 @@ def test_two_equal_packs_are_one_of_both():
 def test_the_weaker_of_two_packs_rules():
     weak = {**samples.MONO["pack"], "cells": 2, "second_cells": 2, "second_capacity": q(2200, "mAh"),
             "second_c_rating": q(25, "1")}  # fmt: skip
-    setup = samples.setup(pack=weak)
+    lukewarm = {**samples.document().conditions.model_dump(mode="json"), "pack": q(25, "degC")}
+    setup = samples.setup(pack=weak, conditions=lukewarm)
     assert pack.usable_ah(setup.pack) == pytest.approx(2.2)
     assert pack.printed_current_a(setup.pack).value == pytest.approx(55)  # 2.2 Ah x 25 C by hand
     f = forecast(setup, 0)
-    strong = forecast(samples.setup(pack={**weak, "second_capacity": q(5000, "mAh"), "second_c_rating": q(50, "1")}), 0)
+    like = {**weak, "second_capacity": q(5000, "mAh"), "second_c_rating": q(50, "1")}
+    strong = forecast(samples.setup(pack=like, conditions=lukewarm), 0)
     cell = {g.point.speed_mps: margin(g, LimitKey.CELL_VOLTAGE).load for g in (f, strong)}
     assert cell[f.point.speed_mps] < cell[strong.point.speed_mps]
     # the sag of the weaker cell, from its own resistance
@@ -286,18 +288,19 @@ def test_switching_is_half_u_i_t_f(volts, amps, watts):
 
 
 def test_a_stage_that_switches_warms_at_part_throttle():
-    """Next to no resistance, no water: it stays cool at full throttle, and warms at less, though less current runs."""
+    """No water: at part throttle it warms more than its current squared, because a stage switches."""
     setup = with_controller(resistance=q(0.05, "mohm"), supply="separate")
     capped = next(c.circuit for c in cases(usual_circuit(), 16.0) if c.key == "cap")
     dry = cooling_table(capped, 20.0, 16.0)
-    warm, amps = [], []
+    warm, amps, phase = [], [], []
     for mode, level in ((Mode.FULL, 0.0), (Mode.HOLD, 0.7)):
         duty = Duty(kind=Kind.PASSES, phases=(Phase(kind=PhaseKind.PASS, mode=mode, seconds=20.0, level=level),))
         found = run_duty(setup, duty, cooling=dry)
         warm.append(found.temperature_c[0, -1, 2] - setup.conditions.air_c.value)
         amps.append(found.bus_current_a[0, -1])
+        phase.append(amps[-1] / found.throttle[0, -1])
     assert amps[1] < amps[0]
-    assert warm[1] > warm[0]
+    assert warm[1] / warm[0] > 1.15 * (phase[1] / phase[0]) ** 2
 
 
 # a propeller out of balance

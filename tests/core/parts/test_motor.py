@@ -50,8 +50,16 @@ def test_rpm_ceiling_of_a_40_mm_can():
     # 40 to 56 mm cans are aimed at about 30 000 rpm at the most: common practice, no source
     assert motor.rpm_ceiling(a_motor(diameter=0.040)).value == pytest.approx(30000)
     assert motor.rpm_ceiling(a_motor(diameter=0.056)).value < 30000
-    outrunner = a_motor(kind=motor.MotorKind.OUTRUNNER)
-    assert motor.rpm_ceiling(outrunner).value < motor.rpm_ceiling(a_motor()).value
+
+
+def test_an_outrunners_ceiling_is_the_hoop_stress_in_its_bell():
+    # 50 mm: 120 MPa over 15 700 kg/m3 is (87.43 m/s)^2, over pi x 0.05 m a turn, by hand
+    bell = motor.rpm_ceiling(a_motor(kind=motor.MotorKind.OUTRUNNER, diameter=0.050))
+    assert bell.value == pytest.approx(60 * 87.43 / (np.pi * 0.05), rel=1e-3)
+    assert isinstance(bell.reason, motor.HoopOfBell)
+    # boats run 50 mm outrunners at 25 000 to 30 000 rpm for years (common practice, no source); model B stopped them
+    assert bell.value > 30000
+    assert motor.rpm_ceiling(a_motor(kind=motor.MotorKind.OUTRUNNER, diameter=0.080)).value < 25000
 
 
 def test_no_load_current_rises_with_rpm_and_meets_its_measurement():

@@ -1,6 +1,7 @@
 """The numbers a drive is solved with, each with its source and spread; as rows for the kernels, drawn or varied."""
 
 import dataclasses
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
@@ -10,10 +11,12 @@ import numpy as np
 import numpy.typing as npt
 
 from kunstflug.core.laws.cell import NOMINAL_CELL_V, cell_ocv_v
-from kunstflug.core.laws.electric import cold_factor, magnet_factor
+from kunstflug.core.laws.electric import COLD_PER_K, cold_factor, commutation_ohm, magnet_factor
 from kunstflug.core.laws.water import air_density_kg_m3, water_density_kg_m3
+from kunstflug.core.parts import conditions as conditions_of
 from kunstflug.core.parts import controller, hull, motor, pack, wiring
 from kunstflug.core.parts import propeller as propellers
+from kunstflug.core.propeller.seam import REFERENCE_TURNS
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.value import Array, Floats, Value, exact, guess, scaled
@@ -155,6 +158,18 @@ def _kv_factor(setup: Setup, timing: controller.TimingEffect) -> Value:
     return guess(timing.kv.value * hot, max(timing.kv.spread, 0.01), reason)
 
 
+def _commutation_ohm(setup: Setup, kv_rpm_per_v: float) -> float:
+    """Of the motor as it is, at the speed it turns when loaded [ohm]."""
+    pairs = motor.pole_count(setup.motor) / 2
+    return float(commutation_ohm(motor.inductance_h(setup.motor), pairs, kv_rpm_per_v, REFERENCE_TURNS))
+
+
+def _at_temperature(resistance: Value, warm: Value) -> Value:
+    """A pack's resistance with what its temperature leaves open."""
+    open_ = COLD_PER_K * warm.spread * warm.value
+    return dataclasses.replace(resistance, spread=math.hypot(resistance.spread, open_))
+
+
 def no_load_voltage_v(setup: Setup, cells: Floats) -> Floats:
     """Voltage at which the no-load current counts [V]: as printed, else the pack's nominal one."""
     given = setup.motor.no_load_voltage_v
@@ -166,7 +181,8 @@ def drive_values(setup: Setup) -> DriveValues:
     conditions, wheel = setup.conditions, setup.propeller
     submerged = setup.hull.drive is not hull.Drive.SURFACE  # or a jet: all of the impeller works
     cells = pack.series_cells(setup.pack)
-    cold = float(cold_factor(conditions.pack_c.value)) if conditions.pack_c else 1.0
+    warm = conditions_of.pack_temperature_c(conditions)
+    cold = float(cold_factor(warm.value))
     timing = controller.timing_effect(setup.controller)
     volts = float(no_load_voltage_v(setup, cells))
     series = guess(1.0, 0.10 if setup.hull.drive is hull.Drive.JET else 0.05, None)
@@ -179,9 +195,9 @@ def drive_values(setup: Setup) -> DriveValues:
             spread=OCV_SPREAD,
             reason=ChargeOfPass(state_of_charge=conditions.state_of_charge.value),
         ),
-        pack_resistance_ohm=scaled(pack.resistance(setup.pack), cold),
+        pack_resistance_ohm=_at_temperature(scaled(pack.resistance(setup.pack), cold), warm),
         wiring_resistance_ohm=wiring.wiring_resistance(setup.wiring, int(wire_gauge(setup).value)),
-        controller_resistance_ohm=controller.conduction_resistance(setup.controller),
+        controller_resistance_ohm=controller.loss_resistance(setup.controller, _commutation_ohm(setup, kv.value)),
         bus_limit_a=setup.controller.bus_limit_a or exact(float("inf")),
         phase_limit_a=setup.controller.phase_limit_a or exact(float("inf")),
         kv_factor=_kv_factor(setup, timing),
@@ -249,12 +265,16 @@ def varied(
     rows: Rows = np.full(size, base, ROW)
     winding, powers = kv / base["kv_rpm_per_v"], motor.rewinding(setup.motor)
     first = series - (setup.pack.second_cells or 0)
+    # The commutation's part goes with inductance x KV, the inductance with the winding's resistance.
+    commutation = _commutation_ohm(setup, float(base["kv_rpm_per_v"]))
+    more_loss = commutation * (winding ** (powers.resistance + 1.0) - 1.0)
     cold = base["pack_resistance_ohm"] / pack.resistance(setup.pack).value
     more_ohm = pack.first_ohm(setup.pack, first) - pack.first_ohm(setup.pack, setup.pack.cells)
     packs_kg = pack.mass_with_cells_kg(setup.pack, first) - pack.pack_mass(setup.pack).value
     changed: dict[str, Any] = {
         "kv_rpm_per_v": kv,
         "winding_resistance_ohm": base["winding_resistance_ohm"] * winding**powers.resistance,
+        "controller_resistance_ohm": base["controller_resistance_ohm"] + more_loss,
         "no_load_current_a": base["no_load_current_a"] * winding**powers.no_load,
         "no_load_rpm": kv * no_load_voltage_v(setup, series),
         "cells": series,

@@ -70,8 +70,20 @@ def charge(soc: float, capacity_ah: float, cell_ohm: float, rate_c: float = 1.0,
     most = (FULL_CELL_V - np.asarray(cell_ocv_v(axis))) / cell_ohm  # current that 4.2 V drives at each charge
     amps = np.minimum(most, current)
     lasting = amps > end
+    if not lasting[0]:
+        return Charge(constant_s=0.0, total_s=0.0, soc=soc)
     stop = int(np.argmin(lasting)) if not lasting.all() else len(axis) - 1
-    middle = (amps[1 : stop + 1] + amps[:stop]) / 2
-    steps = np.diff(axis[: stop + 1]) * capacity_ah * 3600.0 / middle
+    first, last, part = amps[:stop], amps[1 : stop + 1].copy(), np.diff(axis[: stop + 1])
+    # The charge ends within the last step, where the current has fallen to the end's.
+    if last[-1] < end:
+        part[-1] *= (first[-1] - end) / (first[-1] - last[-1])
+        last[-1] = end
+    # A current that falls evenly with the charge takes its charge over the logarithmic mean of both.
+    level = np.abs(first - last) <= 1e-9 * first
+    ratio = np.log(np.where(level, 1.0, first / last))
+    mean = np.where(level, first, (first - last) / np.where(level, 1.0, ratio))
+    steps = part * capacity_ah * 3600.0 / mean
     constant = amps[1 : stop + 1] >= current * (1 - 1e-12)
-    return Charge(constant_s=float(np.sum(steps[constant])), total_s=float(np.sum(steps)), soc=float(axis[stop]))
+    return Charge(
+        constant_s=float(np.sum(steps[constant])), total_s=float(np.sum(steps)), soc=soc + float(np.sum(part))
+    )

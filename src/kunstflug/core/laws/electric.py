@@ -108,6 +108,30 @@ def switching_loss_w(bus_v: float, phase_a: float, throttle: float) -> float:
     return 0.5 * bus_v * phase_a * SWITCHING_S * SWITCHED_HZ * (throttle < 0.995)
 
 
+DIODE_V: Final = 0.8  # of the diode, or the switch in its place, through which a phase runs down (textbook value)
+
+
+def commutation_ohm(inductance_h: Floats, pole_pairs: Floats, kv_rpm_per_v: Floats, turning_part: Floats) -> Floats:
+    """What commutation and freewheeling cost at full throttle, as a resistance in the line [ohm].
+
+    Six times an electrical turn the phase that is left runs down from I through a diode of ``DIODE_V`` while the bus
+    voltage U works against it: for L I / U seconds, the current falling evenly, so that each time DIODE_V I^2 L / (2 U)
+    is lost. At f electrical turns a second that is 3 f DIODE_V L I^2 / U; with f = p KV U part / 60 the voltage falls
+    out, and what is left goes with I^2. Textbook law of a six-step stage.
+
+    Parameters
+    ----------
+    inductance_h : of two phases in series [H].
+    turning_part : loaded over free rpm [1].
+
+    Examples
+    --------
+    >>> round(commutation_ohm(10e-6, 2, 2200.0, 0.85) * 1e3, 3)  # 3 x 0.8 V x 10 uH x 2 x 2200 x 0.85 / 60
+    1.496
+    """
+    return 3.0 * DIODE_V * inductance_h * pole_pairs * kv_rpm_per_v * turning_part / 60.0
+
+
 def burst_time_constant_s(continuous_a: float, burst_a: float, seconds: float) -> float:
     """Time constant of the one-body heating that a burst rating describes [s].
 
@@ -182,6 +206,9 @@ def silicone_outside_m(gauge: int) -> float:
     return max(2.08 * inside, inside + 1.2e-3)
 
 
+COLD_PER_K: Final = math.log(2.0) / 20.0  # of a pack's resistance, for each kelvin colder
+
+
 def cold_factor(pack_c: Floats) -> Floats:
     """Resistance of a LiPo over that at 25 degC [1]: doubles for each 20 K down (common practice, no source).
 
@@ -189,4 +216,4 @@ def cold_factor(pack_c: Floats) -> Floats:
     ----------
     pack_c : temperature of the cells [degC].
     """
-    return np.exp(np.log(2.0) / 20.0 * (25.0 - np.asarray(pack_c)))
+    return np.exp(COLD_PER_K * (25.0 - np.asarray(pack_c)))

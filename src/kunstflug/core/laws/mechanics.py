@@ -123,6 +123,19 @@ def tightening_torque_nm(thread: str, preload: float, friction: float = 0.12) ->
     return preload * (0.159 * p + 0.577 * friction * d2 + friction * 1.3 * d / 2)
 
 
+def ring_rpm(stress_pa: float, density_kg_m3: float, diameter_m: float) -> float:
+    """Speed at which a thin ring that turns is under a hoop stress [rpm]: stress = density v^2, v the rim's speed.
+
+    Thin ring, a textbook law; what it carries without bearing counts in its density.
+
+    Examples
+    --------
+    >>> round(ring_rpm(100e6, 7850.0, 0.050), -1)  # v = sqrt(1e8 / 7850) = 112.87 m/s, by hand
+    43110.0
+    """
+    return math.sqrt(stress_pa / density_kg_m3) / (math.pi * diameter_m) * 60.0
+
+
 def first_whirl_rpm(diameter_m: float, span_m: float) -> float:
     """First critical speed of a round steel shaft on two pinned supports [rpm].
 

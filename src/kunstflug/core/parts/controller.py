@@ -113,6 +113,36 @@ def conduction_resistance(controller: Controller) -> Value:
     return known(controller.resistance_ohm, guess(ohm, 0.3, ConductionFromRating(ohm=ANCHOR_OHM, rating_a=ANCHOR_A)))
 
 
+RIPPLE: Final = 0.35  # ripple in the capacitors over the current, at full throttle
+CAPACITOR_OHM: Final = 3.0e-3  # of a 120 A controller's capacitors together
+LOSS_SPREAD: Final = 0.4
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ControllerLosses(Fact):
+    """What a controller loses as a resistance: conduction, commutation, ripple."""
+
+    conduction_ohm: float
+    commutation_ohm: float
+    ripple_ohm: float
+
+
+def loss_resistance(controller: Controller, commutation_ohm: float) -> Value:
+    """All that goes with the current squared in a controller at full throttle, as a resistance [ohm].
+
+    Conduction of two switches, commutation and freewheel (see ``laws.electric``), and the ripple current in the
+    capacitors' own resistance, which falls with the rating. In all 1.5 to 3 % of the power (common practice, no
+    source), hence the wide spread.
+    """
+    conduction = conduction_resistance(controller)
+    ripple = RIPPLE**2 * CAPACITOR_OHM * ANCHOR_A / controller.continuous_current_a.value
+    whole = conduction.value + commutation_ohm + ripple
+    uncertain = (commutation_ohm + ripple) * LOSS_SPREAD
+    spread = ((conduction.value * conduction.spread) ** 2 + uncertain**2) ** 0.5 / whole
+    why = ControllerLosses(conduction_ohm=conduction.value, commutation_ohm=commutation_ohm, ripple_ohm=ripple)
+    return guess(whole, spread, why)
+
+
 def burst_current(controller: Controller) -> Value:
     """Burst current [A]; 1.3 x continuous where none is printed (common practice, no source)."""
     amps = BURST_FACTOR * controller.continuous_current_a.value

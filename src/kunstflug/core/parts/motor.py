@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
+from kunstflug.core.laws.mechanics import ring_rpm
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.fields import Part, choice, count, length, mass, quantity
 from kunstflug.core.quantity.units import Dimension
@@ -120,6 +121,14 @@ class CeilingFromCan(Fact):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class HoopOfBell(Fact):
+    """An outrunner's ceiling, from the hoop stress in its bell."""
+
+    stress_pa: float
+    diameter_m: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PowerFromMass(Fact):
     """Power a motor takes for minutes, from its mass."""
 
@@ -146,7 +155,8 @@ MOST_W_KG: Final = 5000.0
 CEILING_RPM: Final = 30000.0
 CEILING_DIAMETER_M: Final = 0.040
 HIGHEST_CEILING_RPM: Final = 60000.0
-OUTRUNNER_CEILING: Final = 0.6
+BELL_PA: Final = 120e6  # a bell with glued magnets, with a reserve of two
+BELL_KG_M3: Final = 15700.0  # steel, and as much again in magnets that bear nothing
 USUAL_POLES: Final = {MotorKind.INRUNNER: 4, MotorKind.OUTRUNNER: 14}
 ASSUMED_GRADE: Final = Magnets.H
 
@@ -201,6 +211,14 @@ def winding_resistance(motor: Motor) -> Value:
     return known(motor.resistance_ohm, guess(ohm, 0.35, why))
 
 
+ELECTRICAL_S: Final = 1.2e-3  # inductance over resistance of two phases (common practice, no source)
+
+
+def inductance_h(motor: Motor) -> float:
+    """Inductance of two phases in series [H], from the winding's resistance; both go with the turns squared."""
+    return ELECTRICAL_S * winding_resistance(motor).value
+
+
 def no_load_current(motor: Motor) -> Value:
     """No-load current [A] at the reference voltage, estimated from can and KV where it was not given.
 
@@ -232,12 +250,14 @@ def pole_count(motor: Motor) -> int:
 def rpm_ceiling(motor: Motor) -> Value:
     """Largest loaded rpm one aims at [rpm].
 
-    30 000 rpm for a 40 mm can (common practice, no source), inversely with the can's diameter; an outrunner's
-    rotor is the can itself, so it gets 0.6 of that.
+    30 000 rpm for a 40 mm can (common practice, no source), inversely with the can's diameter. An outrunner's rotor is
+    its bell: a ring under hoop stress, see ``laws.mechanics.ring_rpm``; its numbers are common practice, no source.
     """
-    rpm = min(CEILING_RPM * CEILING_DIAMETER_M / motor.can_diameter_m.value, HIGHEST_CEILING_RPM)
+    diameter = motor.can_diameter_m.value
     if motor.kind is MotorKind.OUTRUNNER:
-        rpm *= OUTRUNNER_CEILING
+        rpm = min(ring_rpm(BELL_PA, BELL_KG_M3, diameter), HIGHEST_CEILING_RPM)
+        return guess(rpm, 0.15, HoopOfBell(stress_pa=BELL_PA, diameter_m=diameter))
+    rpm = min(CEILING_RPM * CEILING_DIAMETER_M / diameter, HIGHEST_CEILING_RPM)
     return guess(rpm, 0.1, CeilingFromCan(rpm=CEILING_RPM, diameter_m=CEILING_DIAMETER_M))
 
 

@@ -37,8 +37,8 @@ NUMBERS: Final = np.dtype([
     (name, np.float64)
     for name in (
         "winding_ohm", "no_load_a", "no_load_rpm", "kv_rpm_per_v", "controller_ohm", "pack_ohm", "connector_ohm",
-        "capacity_ah", "ocv_v", "soc", "mass_kg", "water_c", "air_c", "bus_limit_a", "hot_limit_c", "phase_limit_a",
-        "hot_level", "ramp_per_s", "receiver_a", "receiver_w", "held_current", "full_mps",
+        "capacity_ah", "ocv_v", "soc", "mass_kg", "water_c", "air_c", "pack_c", "bus_limit_a", "hot_limit_c",
+        "phase_limit_a", "hot_level", "ramp_per_s", "receiver_a", "receiver_w", "held_current", "full_mps",
         "case_still_w_k", "plate_still_w_k",
         "winding_j_k", "case_j_k", "controller_j_k", "pack_j_k", "connector_j_k",
         "winding_case_w_k", "case_air_w_k", "controller_air_w_k", "pack_air_w_k", "connector_air_w_k",
@@ -125,6 +125,7 @@ def step_drive(  # noqa: C901, PLR0915 - one time step, read from top to bottom;
     t, half = np.full(COUNT, p.air_c), np.zeros(COUNT)
     power, leaving, capacity, behind = np.zeros(COUNT), np.zeros(COUNT), np.zeros(COUNT), np.zeros(2)
     capacities_j_k(p, capacity)
+    t[PACK] = p.pack_c
     speed, throttle, used, row, count = 0.0, 0.0, 0.0, 0, 0
     held, burnt, allowed, sag = False, False, 1.0, 0.0
     slow_ohm = SLOW_PART * p.pack_ohm
@@ -188,4 +189,4 @@ def step_drive(  # noqa: C901, PLR0915 - one time step, read from top to bottom;
                 out[row, 5:] = t
                 row += 1
     for m in range(COUNT):
-        books[2] += capacity[m] * (t[m] - p.air_c)
+        books[2] += capacity[m] * (t[m] - (p.pack_c if m == PACK else p.air_c))

@@ -117,9 +117,10 @@ CONTROLLER_J_KGK: Final = 700.0
 CONNECTOR_J_K: Final = 6.0  # 15 g of brass and solder
 WINDING_CASE_W_K: Final = 3.0
 JACKET_W_K: Final = 2.4
-OUTRUNNER_JACKET: Final = 0.35
+OUTRUNNER_MOUNT: Final = 0.7  # of a jacket: its stator sits on the mount, which the water cools
+OUTRUNNER_AIR: Final = 4.0  # a bell that turns throws the air about
 CAN_AIR_W_K: Final = 0.12
-PLATE_W_K: Final = 1.2
+PLATE_W_K: Final = 0.6  # with its contact; nobody measured one, hence the spread
 CONTROLLER_AIR_W_K: Final = 0.15
 CONTROLLER_KG: Final = 0.12
 PACK_AIR_W_K: Final = 0.35
@@ -146,19 +147,20 @@ def thermal_values(setup: Setup) -> ThermalValues:
     motor_kg, pack_kg = motor.motor_mass(setup.motor).value, pack.pack_mass(setup.pack).value
     controller_kg = controller.controller_mass(setup.controller).value
     size = math.pi * setup.motor.can_diameter_m.value * setup.motor.can_length_m.value / CAN_M2
-    cooled = OUTRUNNER_JACKET if setup.motor.kind is motor.MotorKind.OUTRUNNER else 1.0
+    outrunner = setup.motor.kind is motor.MotorKind.OUTRUNNER
+    cooled, blown = (OUTRUNNER_MOUNT, OUTRUNNER_AIR) if outrunner else (1.0, 1.0)
     learnt, plugs = setup.learnt, setup.wiring.plugs
     return ThermalValues(
         winding_j_k=_capacity(motor_kg, COPPER_PART, COPPER_J_KGK, 0.2),
         case_j_k=known(learnt.case_j_k, _capacity(motor_kg, 1 - COPPER_PART, STEEL_J_KGK, 0.15)),
-        controller_j_k=_capacity(controller_kg, 1.0, CONTROLLER_J_KGK, 0.2),
+        controller_j_k=_capacity(controller_kg, 1.0, CONTROLLER_J_KGK, 0.3),
         pack_j_k=_capacity(pack_kg, 1.0, CELL_J_KGK, 0.15),
         connector_j_k=guess(CONNECTOR_J_K, 0.3, PlugsAir(plugs=plugs)),
         winding_case_w_k=known(learnt.winding_case_w_k, _by_can(WINDING_CASE_W_K, size, 0.3)),
         case_jacket_w_k=_by_can(JACKET_W_K * cooled, size, 0.35),
-        case_air_w_k=_by_can(CAN_AIR_W_K, size, 0.3),
-        controller_jacket_w_k=_by_mass(PLATE_W_K, controller_kg, CONTROLLER_KG, 0.35),
-        controller_air_w_k=_by_mass(CONTROLLER_AIR_W_K, controller_kg, CONTROLLER_KG, 0.3),
+        case_air_w_k=_by_can(CAN_AIR_W_K * blown, size, 0.3),
+        controller_jacket_w_k=_by_mass(PLATE_W_K, controller_kg, CONTROLLER_KG, 0.6),
+        controller_air_w_k=_by_mass(CONTROLLER_AIR_W_K, controller_kg, CONTROLLER_KG, 0.4),
         pack_air_w_k=_by_mass(PACK_AIR_W_K, pack_kg, PACK_KG, 0.3),
         connector_air_w_k=guess(PLUG_AIR_W_K[plugs], 0.35, PlugsAir(plugs=plugs)),
         water_bore_m=guess(LINE_BORE_M, 0.1, UsualLine(bore_m=LINE_BORE_M)),

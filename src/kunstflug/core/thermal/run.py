@@ -11,6 +11,7 @@ from kunstflug.core.drive.values import Rows, drive_values
 from kunstflug.core.laws.cell import NOMINAL_CELL_V, cell_ocv_v
 from kunstflug.core.laws.heat import WATER_J_KGK, jacket_conductance_w_k, water_flow_kg_s
 from kunstflug.core.parts import controller, hull, pack
+from kunstflug.core.parts.conditions import pack_temperature_c
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import NumberBetween
 from kunstflug.core.quantity.value import Array
@@ -94,6 +95,7 @@ def _numbers(setup: Setup, drives: Rows, heat: Rows, full_mps: Array) -> Rows:
         "mass_kg": drives["mass_kg"],
         "water_c": conditions.water_c.value,
         "air_c": conditions.air_c.value,
+        "pack_c": pack_temperature_c(conditions).value,
         "bus_limit_a": drives["bus_limit_a"],
         "phase_limit_a": drives["phase_limit_a"],
         "hot_limit_c": c.temperature_limit_c.value if c.temperature_limit_c else np.inf,
