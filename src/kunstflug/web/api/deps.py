@@ -75,7 +75,7 @@ class StrictRoute(APIRoute):
         return strictly
 
 
-def _store(request: Request) -> Store:
+async def _store(request: Request) -> Store:  # not sync: that would cost a thread for a look at an attribute
     store: Store = request.app.state.store
     return store
 
@@ -83,7 +83,7 @@ def _store(request: Request) -> Store:
 StoreOf = Annotated[Store, Depends(_store)]
 
 
-def _line(request: Request) -> Line:
+async def _line(request: Request) -> Line:
     line: Line = request.app.state.line
     return line
 
@@ -91,7 +91,7 @@ def _line(request: Request) -> Line:
 LineOf = Annotated[Line, Depends(_line)]
 
 
-def _tongue(
+async def _tongue(
     units: Annotated[Units, Header(alias="Units", description="in which sentences are written")] = Units.METRIC,
 ) -> Tongue:
     return Tongue(units=units)
