@@ -494,15 +494,14 @@ def test_a_search_over_the_shelf_is_watched_and_its_drive_tried(page, site):
     expect(page.get_by_test_id("speed")).not_to_have_text(f"{before:.0f}")
 
 
-def test_a_search_too_large_says_the_size_that_would_do(page, site, errors):
+def test_a_search_too_large_says_the_size_that_would_do(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Too many')}/match")
     page.get_by_role("button", name="Search", exact=True).click()
     page.get_by_role("button", name="Ranges").click()
     page.get_by_role("spinbutton", name="values per range").fill("180")
     page.get_by_role("checkbox", name="mass", exact=True).check()
-    page.get_by_role("button", name="Search these").click()
     expect(page.get_by_text("a fineness of")).to_be_visible()
-    errors[:] = [e for e in errors if "422" not in e]  # the browser logs the refusal itself
+    expect(page.get_by_role("button", name="Search these")).to_be_disabled()
 
 
 def test_a_doubted_number_is_questioned_beside_its_field(page, site):

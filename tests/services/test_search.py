@@ -61,6 +61,12 @@ def test_its_size_is_said_beforehand(stocked):
     said = search.size_of_ranges(samples.document(), ranges)
     assert said.drives == search.search_ranges(samples.document(), USUAL, ranges, unheard).tried
     assert 0 < said.seconds < 1
+    assert said.problem == ""
+    many = search.size_of_ranges(
+        samples.document(), RangesIn(kv=True, diameter=True, pitch_ratio=True, cells=True, mass=True, fineness=200)
+    )
+    assert many.drives > 2_000_000
+    assert "a fineness of" in many.problem
 
 
 def test_kinds_that_stay_are_not_searched(stocked):

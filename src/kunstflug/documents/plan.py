@@ -182,10 +182,11 @@ class SearchOut(Out):
 
 
 class SearchSizeOut(Out):
-    """How many drives a search would try, and about how long that takes [s]."""
+    """How many drives a search would try, and about how long that takes [s]; why it would be refused, if it would."""
 
     drives: int
     seconds: float
+    problem: str = ""
 
 
 class ProgressOut(Out):

@@ -167,9 +167,14 @@ SHELF_RATE_PER_S: Final = 20_000.0  # a drive of single parts has a curve of its
 
 
 def size_of_ranges(document: SetupDocument, wanted: RangesIn) -> SearchSizeOut:
-    """How many drives a search over ranges would try, and about how long it would take."""
-    count = ranges_for(setup_of(document), wanted).count
-    return SearchSizeOut(drives=count, seconds=count / RATE_PER_S)
+    """How many drives a search over ranges would try, and about how long it would take; what is wrong with too many."""
+    try:
+        count, problem = ranges_for(setup_of(document), wanted).count, ""
+    except InvalidValue as refused:
+        if not isinstance(refused.given, int):
+            raise
+        count, problem = refused.given, f"{trimmed(refused.given, 9)} drives are too many: {refused.allowed}"
+    return SearchSizeOut(drives=count, seconds=count / RATE_PER_S, problem=problem)
 
 
 def size_of_shelf(store: Store, document: SetupDocument, kinds: KindsIn) -> SearchSizeOut:

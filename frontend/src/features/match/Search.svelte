@@ -80,7 +80,11 @@
   {#if search.busy}
     <Button color="alternative" onclick={() => search.stop()}>Stop</Button>
   {:else}
-    <Button color="alternative" onclick={() => ((at = -1), void search.start(document))}>Search these</Button>
+    <Button
+      color="alternative"
+      disabled={Boolean(search.size?.problem)}
+      onclick={() => ((at = -1), void search.start(document))}>Search these</Button
+    >
   {/if}
 </div>
 {#if bounds}<p class="quiet">From Aim: {bounds}.</p>{/if}
@@ -94,7 +98,8 @@
   />
   <p class="quiet">{grouped(search.progress?.done ?? 0, 0)} of {grouped(search.progress?.total ?? 0, 0)} drives</p>
 {/if}
-{#if search.size && !search.busy && !result}
+{#if search.size?.problem && !search.busy}<Notice kind="problem">{search.size.problem}.</Notice>
+{:else if search.size && !search.busy && !result}
   <p>
     It will try <b>{grouped(search.size.drives, 0)}</b>
     {search.over === 'shelf' ? 'combinations of the parts on your shelf in this hull' : 'drives around this one'}, in

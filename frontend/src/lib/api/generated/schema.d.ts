@@ -3887,13 +3887,18 @@ export interface components {
         };
         /**
          * SearchSizeOut
-         * @description How many drives a search would try, and about how long that takes [s].
+         * @description How many drives a search would try, and about how long that takes [s]; why it would be refused, if it would.
          */
         SearchSizeOut: {
             /** Drives */
             drives: number;
             /** Seconds */
             seconds: number;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
         };
         /**
          * SectionOut
