@@ -25,6 +25,7 @@ from kunstflug.core.thermal.heat_forecast import heat_verdict
 from kunstflug.core.thermal.run import run_duty
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.changes import Change
+from kunstflug.services.match import draft
 
 
 def maybe(strategy):
@@ -175,6 +176,17 @@ def test_what_follows_from_a_change_is_the_same_in_draft_and_sweep(raw, path, fa
     for name in drafted.dtype.names:
         # a document keeps six figures of what follows
         assert swept[name][0] == pytest.approx(drafted[name][0], rel=2e-5, abs=1e-12), name
+
+
+@given(SETUPS)
+@settings(max_examples=25)
+def test_a_draft_says_the_same_numbers_without_its_explanations(raw):
+    """A hand on a knob gets the short answer; what it shows must be what the full one shows."""
+    document = built(raw)
+    full, short = (draft(document, [], explained=e).forecast.model_dump() for e in (True, False))
+    # words that explain a number stay out of the short one; every number, verdict and curve is in both
+    for key in ("verdict", "runs", "point", "margins", "curves"):
+        assert short[key] == full[key], key
 
 
 @given(SETUPS)

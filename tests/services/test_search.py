@@ -7,6 +7,7 @@ from tests.samples import q
 from tests.services.common import changed_of
 
 from kunstflug.core.choose.shelf import Bounds
+from kunstflug.core.choose.sweep import MOST_CASES
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.progress import unheard
@@ -65,7 +66,7 @@ def test_its_size_is_said_beforehand(stocked):
     many = search.size_of_ranges(
         samples.document(), RangesIn(kv=True, diameter=True, pitch_ratio=True, cells=True, mass=True, fineness=200)
     )
-    assert many.drives > 2_000_000
+    assert many.drives > MOST_CASES
     assert "a fineness of" in many.problem
 
 
@@ -137,7 +138,7 @@ def test_a_range_too_large_names_the_fineness_that_fits():
         search.ranges_for(setup, wanted)
     fits = int(str(refused.value).rsplit("of ", 1)[1].split()[0])
     smaller = wanted.model_copy(update={"fineness": fits})
-    assert search.ranges_for(setup, smaller).count <= 2_000_000
+    assert search.ranges_for(setup, smaller).count <= MOST_CASES
 
 
 def test_what_does_not_vary_stays():

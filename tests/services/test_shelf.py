@@ -1,4 +1,4 @@
-"""The shelf: lives, states, compared in a boat, CSV both ways; fit, circuit and held-back test as use cases."""
+"""The shelf: lives, states, compared in a boat, CSV both ways; fit, circuit and tub test as use cases."""
 
 import re
 from pathlib import Path
@@ -312,7 +312,7 @@ def test_the_documented_header_is_the_real_one():
     assert [c for c in listed if c not in ("kind.field [unit]", "kind.field", *shelf_csv.csv_header())] == []
 
 
-# held-back test
+# tub test
 
 
 def readings(*pairs):

@@ -1,4 +1,4 @@
-"""The routes of shelf, fit, water circuit, bench and held-back test: what they answer, keep and refuse."""
+"""The routes of shelf, fit, water circuit, bench and tub test: what they answer, keep and refuse."""
 
 import csv
 import io

@@ -85,6 +85,11 @@ def vocabulary(tongue: Tongue = METRIC) -> Vocabulary:
     return Vocabulary(kinds=kinds, fields=rows)
 
 
+def _empty(spec: QuantitySpec | CountSpec, kind: str) -> dict[str, bool]:
+    """What an empty field means: whether it may be, and whether something stands in for it."""
+    return {"required": spec.required, "estimated": spec.estimated and kind in PARTS}
+
+
 def _row(kind: str, part: type[Part], name: str, spec: Spec, tongue: Tongue) -> FieldRow:
     key = field_key(name, spec)
     words, default = FIELDS[kind][key], {f.name: f.default for f in dataclasses.fields(part)}[name]
@@ -94,14 +99,10 @@ def _row(kind: str, part: type[Part], name: str, spec: Spec, tongue: Tongue) -> 
     if isinstance(spec, QuantitySpec):
         low, high = (float(f"{number_in(v, spec.unit, spec.dimension):.6g}") for v in (spec.low, spec.high))
         update = {"type": "quantity", "dimension": spec.dimension.value, "unit": spec.unit, "low": low, "high": high}
-        return row.model_copy(
-            update={**update, "required": spec.required, "estimated": spec.estimated and kind in PARTS}
-        )
+        return row.model_copy(update={**update, **_empty(spec, kind)})
     if isinstance(spec, CountSpec):
         given = None if spec.required else default
         whole = {"type": "count", "low": spec.low, "high": spec.high, "default": given}
-        return row.model_copy(
-            update={**whole, "required": spec.required, "estimated": spec.estimated and kind in PARTS}
-        )
+        return row.model_copy(update={**whole, **_empty(spec, kind)})
     options = [OptionOut(value=word, label=option(word, tongue)) for word in spec.words]
     return row.model_copy(update={"options": options, "default": str(default)})

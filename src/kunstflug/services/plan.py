@@ -5,10 +5,10 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.choose.backward import Answer, Wish, backward
+from kunstflug.core.choose.backward import Wish, backward
 from kunstflug.core.choose.fronts import best_of_steps, easy_front, lasting_front
 from kunstflug.core.choose.steps import REACH, effect, noticed, rank, single_steps, trial
-from kunstflug.core.choose.stock import Need, Piece, pieces, weight
+from kunstflug.core.choose.stock import Piece, ways
 from kunstflug.core.choose.sweep import ranges_about, sweep
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.forecast import forecast
@@ -168,20 +168,8 @@ def wish(store: Store, document: SetupDocument, wanted: Wish, schools: Schools, 
         if part.kind in SWAPPED and part.usable:
             there.setdefault(part.kind, []).append(part)
     cores = {kind: [part_of(kind, one.document) for one in parts] for kind, parts in there.items()}
-    weighed = [(answer, pieces(setup, answer, cores, schools)) for answer in found.answers]
-    if found.possible:
-        weighed.sort(key=lambda row: weight(*row))
-    rows: dict[tuple[object, ...], tuple[Answer, list[PieceOut]]] = {}
-    for answer, parts in weighed:
-        # Two drives that come down to the same parts are one.
-        bought = tuple(round(v, 3) for v in (answer.kv_rpm_per_v, answer.diameter_m, answer.pitch_ratio))
-        same = (answer.cells, *((p.kind, p.need, p.at) for p in parts), *(bought if _buys(parts) else ()))
-        rows.setdefault(same, (answer, [_piece(one, there) for one in parts]))
-    return backward_out(found, list(rows.values()), tongue)
-
-
-def _buys(parts: tuple[Piece, ...]) -> bool:
-    return any(piece.need is Need.BUY for piece in parts)
+    rows = [(way.answer, [_piece(one, there) for one in way.pieces]) for way in ways(setup, found, cores, schools)]
+    return backward_out(found, rows, tongue)
 
 
 def _piece(piece: Piece, there: dict[str, list[ShelfPart]]) -> PieceOut:

@@ -163,7 +163,7 @@ def _pool(document: SetupDocument, setup: Setup, kind: str, wanted: bool, shelf:
 
 
 RATE_PER_S: Final = 150_000.0  # drives a second on two cores, as the benchmark of operating points has it
-SHELF_RATE_PER_S: Final = 20_000.0  # a drive of single parts has a curve of its own
+SHELF_RATE_PER_S: Final = 20_000.0  # a guess: a drive of single parts has a curve of its own
 
 
 def size_of_ranges(document: SetupDocument, wanted: RangesIn) -> SearchSizeOut:

@@ -227,7 +227,7 @@ class ObservationRow(Owned, Base):
 
 
 class TubTestRow(Owned, Binned, Base):
-    """A held-back test: readings in gun order with their seconds, and what became of it."""
+    """A tub test: readings in gun order with their seconds, and what became of it."""
 
     __tablename__ = "tub_tests"
     setup_id: Mapped[int] = mapped_column(ForeignKey("setups.id"))

@@ -68,7 +68,7 @@ def grouped(number: float, digits: int = 0) -> str:
 
 
 def trimmed(number: float, figures: int = 4) -> str:
-    """A number with so many figures at the most and no zeros at its end.
+    """A number with at most this many figures and no trailing zeros.
 
     Examples
     --------

@@ -1,4 +1,4 @@
-"""The held-back test: known parameters come back, stop is said in time."""
+"""The tub test: known parameters come back, stop is said in time."""
 
 import numpy as np
 import pytest

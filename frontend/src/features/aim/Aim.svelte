@@ -16,7 +16,7 @@
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
   import Small from '$lib/ui/Small.svelte';
   import { chip } from '$lib/ui/theme';
-  import { typed, typedNumber } from '$lib/ui/typed';
+  import { typed, typedAs, typedNumber } from '$lib/ui/typed';
   import Wait from '$lib/ui/Wait.svelte';
   import { toSi, trimmed, units } from '$lib/units/units.svelte';
 
@@ -172,8 +172,7 @@
           wide
           value={aim.roomLength?.value ?? ''}
           onchange={(e) => {
-            const value = typedNumber(e);
-            aim.roomLength = value === undefined ? undefined : { value, unit: 'mm', source: 'measured' };
+            aim.roomLength = typedAs(e, 'mm', 'measured');
             said();
           }}
         />
@@ -183,8 +182,7 @@
           wide
           value={aim.mostMass?.value ?? ''}
           onchange={(e) => {
-            const value = typedNumber(e);
-            aim.mostMass = value === undefined ? undefined : { value, unit: 'g', source: 'typed' };
+            aim.mostMass = typedAs(e, 'g', 'typed');
             said();
           }}
         />

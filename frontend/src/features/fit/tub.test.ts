@@ -54,7 +54,7 @@ describe('how a curve of temperatures goes on', () => {
   });
 });
 
-describe('a held-back test', () => {
+describe('a tub test', () => {
   beforeEach(() => {
     store.clear();
     bodies.length = 0;

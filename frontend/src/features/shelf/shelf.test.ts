@@ -40,7 +40,7 @@ describe('the shelf', () => {
     expect(shelf.shown.map((p) => p.id)).toEqual([2]);
     expect(shelf.due.map((p) => p.id)).toEqual([2]);
   });
-  it('picks six at the most', () => {
+  it('picks at most six', () => {
     const shelf = new ShelfState();
     for (let id = 1; id <= 8; id++) shelf.pick(id);
     expect(shelf.picked).toHaveLength(MOST_COMPARED);

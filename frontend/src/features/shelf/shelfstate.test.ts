@@ -88,9 +88,9 @@ describe('the shelf and its server', () => {
     expect(called.at(-1)?.[2]).toMatchObject({ parts: [1], document: { name: 'boat' }, circuit: parts });
     expect(shelf.candidates).toHaveLength(1);
     expect(shelf.comparing).toBe(false);
-    refuse = 'six at the most';
+    refuse = 'at most six';
     await shelf.compare({} as SetupDocument, 5);
-    expect(shelf.problem?.message).toBe('six at the most');
+    expect(shelf.problem?.message).toBe('at most six');
     expect(shelf.comparing).toBe(false);
   });
 });

@@ -1,26 +1,8 @@
 <script lang="ts">
-  import type { Mark } from './frame';
+  import type { AxesProps } from './frame';
 
   /** Two axes with their ticks and units; within a drawing. */
-  let {
-    width,
-    height,
-    box,
-    x,
-    y,
-    xLabel,
-    yLabel,
-    grid = true,
-  }: {
-    width: number;
-    height: number;
-    box: { left: number; right: number; top: number; bottom: number };
-    x: Mark[];
-    y: Mark[];
-    xLabel: string;
-    yLabel: string;
-    grid?: boolean;
-  } = $props();
+  let { width, height, box, x, y, xLabel, yLabel, grid = true }: AxesProps = $props();
 
   const floor = $derived(height - box.bottom);
 </script>

@@ -2,7 +2,7 @@
   import type { Snippet } from 'svelte';
 
   import Axes from './Axes.svelte';
-  import type { Key, Mark, Reading } from './frame';
+  import type { AxesProps, Key, Reading } from './frame';
   import Keys from './Keys.svelte';
   import Readout from './Readout.svelte';
 
@@ -28,20 +28,12 @@
     label: string;
     /** What the chart is, in few words. */
     name: string;
-    width?: number;
-    height: number;
-    box: { left: number; right: number; top: number; bottom: number };
-    x: Mark[];
-    y: Mark[];
-    xLabel: string;
-    yLabel: string;
-    grid?: boolean;
     keys?: Key[];
     columns: string[];
     readings: Reading[];
     at?: number;
     children: Snippet;
-  } = $props();
+  } & Omit<AxesProps, 'width'> & { width?: number } = $props();
 
   const floor = $derived(height - box.bottom);
 </script>

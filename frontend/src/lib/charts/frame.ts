@@ -1,5 +1,17 @@
 /** What the charts share: what their frame is told, in pixels and words. */
 
+/** What the two axes of a drawing are told: its size [px], the box within it, the ticks, and the units. */
+export type AxesProps = {
+  width: number;
+  height: number;
+  box: { left: number; right: number; top: number; bottom: number };
+  x: Mark[];
+  y: Mark[];
+  xLabel: string;
+  yLabel: string;
+  grid?: boolean;
+};
+
 /** A tick on an axis. */
 export type Mark = { px: number; text: string };
 

@@ -23,7 +23,7 @@ export function lettering(m: PlacedMeasure): { x: number; y: number; turned: boo
   return { x: m.x1 - 1.4, y: bottom - (bottom - top) * 0.25, turned: true };
 }
 
-/** Slices of at most so many millimetres, from the stern on, that cover the drawing without a gap. */
+/** Slices no wider than this [mm], from the stern on, that cover the drawing without a gap. */
 export function slices(section: Section, most: number): { left: number; width: number }[] {
   const found: { left: number; width: number }[] = [];
   for (let left = section.left; left < section.right - 1e-9; left += most) {

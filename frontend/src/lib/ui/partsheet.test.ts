@@ -42,7 +42,7 @@ describe('entries of a part', () => {
     expect(read(length, 'long', undefined).error).toBeTruthy();
     expect(read(poles, '4.5', 4).error).toBe('a whole number from 2 to 42');
   });
-  it('empty is a guess, but not of what is needed', () => {
+  it('an empty field is a guess, unless it is required', () => {
     expect(read(poles, '', 4)).toEqual({ value: null });
     expect(read(length, ' ', undefined).error).toBe('needed');
   });

@@ -1,3 +1,5 @@
+import type { Quantity } from '$lib/api/client';
+
 /** What was typed or chosen in a field of the library, whose events do not say what they come from. */
 export function typed(event: Event): string {
   return (event.target as HTMLInputElement | HTMLSelectElement).value;
@@ -8,4 +10,10 @@ export function typedNumber(event: Event): number | undefined {
   const text = typed(event).replace(',', '.').trim();
   const value = Number(text);
   return text === '' || !Number.isFinite(value) || value < 0 ? undefined : value;
+}
+
+/** The number in a field as a quantity in its unit; undefined where there is none. */
+export function typedAs(event: Event, unit: string, source: NonNullable<Quantity['source']>): Quantity | undefined {
+  const value = typedNumber(event);
+  return value === undefined ? undefined : { value, unit, source };
 }

@@ -17,7 +17,7 @@ from kunstflug.core.drive.verdict import ORDER, Verdict
 from kunstflug.core.laws.electric import awg_diameter_m
 from kunstflug.core.parts import pack
 from kunstflug.core.parts import propeller as propellers
-from kunstflug.core.parts.controller import BURST_FACTOR
+from kunstflug.core.parts.controller import BURST_FACTOR, Controller
 from kunstflug.core.parts.hull import beam
 from kunstflug.core.parts.motor import MOST_W_KG, can_length_for_m, motor_mass
 from kunstflug.core.parts.placement import WALL_BEHIND_M
@@ -122,11 +122,6 @@ class Answer:
     controller_holds: bool
 
     @property
-    def effort(self) -> int:
-        """How many parts of the drive are other ones, the controller counted [1]."""
-        return len(self.changed) + (not self.controller_holds)
-
-    @property
     def headroom(self) -> float:
         """What is left of the tightest limit [1]; negative where it does not hold."""
         return 1.0 - self.use
@@ -139,7 +134,7 @@ class Backward:
     Parameters
     ----------
     answers : for each choice of parts to change the easiest drive, and where all may be, one for each number of cells;
-        fewest parts first.
+        each drive once. What is ranked first hangs on the shelf too: `stock.ways`.
     reason : what makes it impossible; None where a drive reaches the speed within all limits.
     speed_mps, power_w : curve of the shaft power the hull takes against speed, shape (G,).
     """
@@ -199,7 +194,7 @@ def backward(setup: Setup, wish: Wish, schools: Schools = USUAL) -> Backward:
         less = _tried(setup, wish, fewer, schools)
         if less.reaching.any():
             answers += [a for a in _answers(setup, less, schools) if a.use <= 1.0][:1]
-    answers = _weighed(answers, bool(tried.reaching.any()))
+    answers = _once(answers)
     found = tried.found
     holds = bool((tried.reaching & (found.use <= 1.0)).any())
     top = max(1.35 * wish.speed_mps, 1.1 * max((a.speed_mps for a in answers), default=wish.speed_mps))
@@ -244,14 +239,12 @@ def _fewer(locked: frozenset[FreePart]) -> list[frozenset[FreePart]]:
     ]
 
 
-def _weighed(answers: list[Answer], reached: bool) -> list[Answer]:
-    """Each drive once: what holds before what does not, then the fewest other parts, then the least power."""
+def _once(answers: list[Answer]) -> list[Answer]:
+    """Each drive once."""
     once: dict[tuple[float, ...], Answer] = {}
     for a in answers:
         once.setdefault((a.cells, round(a.kv_rpm_per_v), round(a.diameter_m, 4), round(a.pitch_ratio, 3)), a)
-    if not reached:
-        return sorted(once.values(), key=lambda a: (a.use > 1.0, -a.speed_mps))
-    return sorted(once.values(), key=lambda a: (a.use > 1.0, a.effort, a.shaft_power_w))
+    return list(once.values())
 
 
 SAME_KV: Final = 0.02  # nearer than this it is today's winding [1]
@@ -269,7 +262,7 @@ def _changed(setup: Setup, found: SweepResult, k: int) -> frozenset[FreePart]:
         changed.add(FreePart.MOTOR)
     if not same_wheel:
         changed.add(FreePart.PROPELLER)
-    if int(found.cells[k]) != setup.pack.cells + (setup.pack.second_cells or 0):
+    if int(found.cells[k]) != pack.series_cells(setup.pack):
         changed.add(FreePart.PACK)
     return frozenset(changed)
 
@@ -334,9 +327,9 @@ def controller_class_a(current_a: float, schools: Schools) -> float:
     return float(next((c for c in CONTROLLER_CLASSES_A if c >= needed), CONTROLLER_CLASSES_A[-1]))
 
 
-def _controller_holds(setup: Setup, cells: int, current_a: float, schools: Schools) -> bool:
-    controller = setup.controller
-    rated = controller.continuous_current_a.value >= controller_class_a(current_a, schools)
+def controller_serves(controller: Controller, cells: int, class_a: float) -> bool:
+    """Whether a controller is rated for a class [A] and for so many cells."""
+    rated = controller.continuous_current_a.value >= class_a
     return rated and (controller.max_cells is None or cells <= controller.max_cells)
 
 
@@ -349,6 +342,7 @@ def wire_class_awg(current_a: float) -> int:
 def _answer(setup: Setup, found: SweepResult, k: int, schools: Schools, boat_kg: float) -> Answer:
     current = float(found.current_a[k])
     motor_kg = float(found.shaft_power_w[k]) / MOTOR_EFFICIENCY / MOST_W_KG
+    class_a = controller_class_a(current, schools)
     return Answer(
         kv_rpm_per_v=float(found.kv_rpm_per_v[k]),
         diameter_m=float(found.diameter_m[k]),
@@ -362,7 +356,7 @@ def _answer(setup: Setup, found: SweepResult, k: int, schools: Schools, boat_kg:
         tightest=KEYS[int(found.tightest[k])],
         verdict=ORDER[int(found.verdict[k])],
         run_s=float(found.run_s[k]),
-        controller_class_a=controller_class_a(current, schools),
+        controller_class_a=class_a,
         pack_c=current / (pack.usable_ah(setup.pack) * schools.pack_trust),
         motor_kg=motor_kg,
         motor_room_m=can_length_for_m(motor_kg, setup.motor.can_diameter_m.value) + WALL_BEHIND_M,
@@ -370,7 +364,7 @@ def _answer(setup: Setup, found: SweepResult, k: int, schools: Schools, boat_kg:
         wire_awg=wire_class_awg(current),
         pin_m=pin_for(current).pin_m,
         changed=_changed(setup, found, k),
-        controller_holds=_controller_holds(setup, int(found.cells[k]), current, schools),
+        controller_holds=controller_serves(setup.controller, int(found.cells[k]), class_a),
     )
 
 

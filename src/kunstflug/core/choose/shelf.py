@@ -47,7 +47,7 @@ class Choices:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Bounds:
-    """What binds besides the limits: the heaviest boat [kg], and the room for the motor with its wires [m]."""
+    """Bounds beyond the limits: the heaviest boat [kg], and the room for the motor with its wires [m]."""
 
     most_kg: float = float("inf")
     room_m: float = float("inf")

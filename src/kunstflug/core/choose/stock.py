@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
-from kunstflug.core.choose.backward import Answer, FreePart
+from kunstflug.core.choose.backward import Answer, Backward, FreePart, controller_serves
 from kunstflug.core.drive.schools import Schools
 from kunstflug.core.parts import pack, propeller
 from kunstflug.core.parts.controller import Controller
@@ -38,7 +38,10 @@ class Piece:
 
 
 def distance(part: Part, answer: Answer, schools: Schools) -> float:
-    """How far a part is from what a drive asks for [1]; infinite where it does not serve.
+    """How well a part serves a drive: the smaller the better, infinite where it does not serve at all.
+
+    Only parts of one kind can be compared: a motor or a propeller by how far it is off, a controller by its
+    rating (the smallest that will do), a pack by its capacity (the largest).
 
     Source: common practice, no source.
     """
@@ -58,9 +61,8 @@ def distance(part: Part, answer: Answer, schools: Schools) -> float:
         )
         return -math.log(pack.usable_ah(part)) if enough else math.inf
     if isinstance(part, Controller):
-        cells = part.max_cells is None or answer.cells <= part.max_cells
-        rated = part.continuous_current_a.value
-        return rated if cells and rated >= answer.controller_class_a else math.inf
+        serves = controller_serves(part, answer.cells, answer.controller_class_a)
+        return part.continuous_current_a.value if serves else math.inf
     return math.inf
 
 
@@ -93,7 +95,46 @@ def _piece(kind: str, there: list[Part], answer: Answer, schools: Schools) -> Pi
     return Piece(kind=kind, need=Need.SHELF, at=off.index(min(off)))
 
 
-def weight(answer: Answer, found: tuple[Piece, ...]) -> tuple[bool, int, int, float]:
-    """What drives are ranked by: it holds, the least to buy, the fewest other parts, the least power."""
-    bought, other = (sum(piece.need in needs for piece in found) for needs in ({Need.BUY}, {Need.BUY, Need.SHELF}))
-    return answer.use > 1.0, bought, other, answer.shaft_power_w
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Way:
+    """A drive that was found, and where each of its parts comes from."""
+
+    answer: Answer
+    pieces: tuple[Piece, ...]
+
+    def count(self, *needs: Need) -> int:
+        """How many of its parts come from there [1]."""
+        return sum(piece.need in needs for piece in self.pieces)
+
+
+def ways(setup: Setup, found: Backward, shelf: dict[str, list[Part]], schools: Schools) -> list[Way]:
+    """The drives of an answer, the best first, each set of parts once.
+
+    Where the wish can be had: what holds, the least to buy, the fewest other parts, the least power. Where it
+    cannot: what holds, then the fastest.
+
+    Parameters
+    ----------
+    shelf : usable parts by kind.
+    """
+    all_ways = [Way(answer=answer, pieces=pieces(setup, answer, shelf, schools)) for answer in found.answers]
+    if any(answer.speed_mps >= found.wanted_mps for answer in found.answers):
+        all_ways.sort(key=lambda w: (w.answer.use > 1.0, *_trouble(w)))
+    else:
+        all_ways.sort(key=lambda w: (w.answer.use > 1.0, -w.answer.speed_mps))
+    once: dict[tuple[object, ...], Way] = {}
+    for way in all_ways:
+        once.setdefault(_parts_of(way), way)
+    return list(once.values())
+
+
+def _trouble(way: Way) -> tuple[int, int, float]:
+    return way.count(Need.BUY), way.count(Need.BUY, Need.SHELF), way.answer.shaft_power_w
+
+
+def _parts_of(way: Way) -> tuple[object, ...]:
+    """What two drives share that come down to the same parts: what is bought counts as far as it can be told."""
+    answer, same = way.answer, (way.answer.cells, *way.pieces)
+    if not way.count(Need.BUY):
+        return same
+    return *same, *(round(v, 3) for v in (answer.kv_rpm_per_v, answer.diameter_m, answer.pitch_ratio))

@@ -85,7 +85,7 @@ class Measure:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Section:
-    """The drawing: shapes from the back to the front, measures, and the frame that holds all of it [mm]."""
+    """The drawing: shapes from the back to the front, measures, and the frame around them [mm]."""
 
     shapes: tuple[Shape, ...]
     measures: tuple[Measure, ...]

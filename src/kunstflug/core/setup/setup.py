@@ -25,7 +25,7 @@ HEAVIEST_KG: Final = 60.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MostSeriesCells(Fact):
-    """So many cells in series at the most, both packs together."""
+    """At most this many cells in series, both packs together."""
 
     cells: int
 

@@ -50,7 +50,7 @@ def bin_part(part_id: Id, store: StoreOf) -> views.BinnedView:
 
 @router.delete("/tub-tests/{test_id}")
 def bin_tub_test(test_id: Id, store: StoreOf) -> views.BinnedView:
-    """Puts a held-back test into the bin."""
+    """Puts a tub test into the bin."""
     return bin.take_out(store, "tub-test", test_id)
 
 
