@@ -1,5 +1,7 @@
 """Choosing: sweep against single forecasts, backward, steps, schools."""
 
+import dataclasses
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -157,6 +159,28 @@ def test_the_fewest_other_parts_come_first():
     assert (first.kv_rpm_per_v, first.diameter_m, first.cells) in {
         (a.kv_rpm_per_v, a.diameter_m, a.cells) for a in alone.answers
     }
+
+
+def test_drives_that_come_down_to_the_same_parts_are_one():
+    found = backward(SETUP, Wish(speed_mps=1.1 * forecast(SETUP, 0).point.speed_mps))
+    first = found.answers[0]
+    again = dataclasses.replace(
+        found, answers=(first, dataclasses.replace(first, shaft_power_w=first.shaft_power_w + 1))
+    )
+    assert len(ways(SETUP, again, {}, USUAL)) == 1
+    other = dataclasses.replace(
+        found, answers=(first, dataclasses.replace(first, kv_rpm_per_v=first.kv_rpm_per_v + 90))
+    )
+    assert len(ways(SETUP, other, {}, USUAL)) == 2
+
+
+def test_where_nothing_reaches_the_wish_the_fastest_comes_first():
+    found = backward(SETUP, Wish(speed_mps=90.0))
+    assert not found.possible
+    ranked = [way.answer for way in ways(SETUP, found, {}, USUAL)]
+    speeds = [a.speed_mps for a in ranked if a.use <= 1.0]
+    assert speeds == sorted(speeds, reverse=True)
+    assert max(a.speed_mps for a in ranked) < 90.0
 
 
 def test_what_is_named_as_changed_is_what_differs():
