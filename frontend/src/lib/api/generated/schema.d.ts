@@ -988,7 +988,7 @@ export interface paths {
         post?: never;
         /**
          * Bin Tub Test
-         * @description Puts a held-back test into the bin.
+         * @description Puts a tub test into the bin.
          */
         delete: operations["bin_tub_test"];
         options?: never;
