@@ -17,7 +17,7 @@ from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate
 from kunstflug.web.app import DIST, create_app
 
-expect.set_options(timeout=15_000)  # the machine may be busy: what counts is the answer, not its time
+expect.set_options(timeout=40_000)  # the machine may be busy: what counts is the answer, not its time
 
 
 class Site:
@@ -117,7 +117,7 @@ def open_page(chromium: Browser, site: Site, errors: list[str], width: int, heig
     )
     context.add_init_script(COUNTED)
     page = context.new_page()
-    page.set_default_timeout(15000)
+    page.set_default_timeout(40000)
     page.on("pageerror", lambda error: errors.append(f"error: {error}"))
     page.on("console", lambda m: errors.append(f"console: {m.text}") if m.type == "error" else None)
     return page

@@ -1,6 +1,7 @@
 """The real interface in headless Chromium, as a racer uses it."""
 
 import json
+import re
 import statistics
 import time
 
@@ -222,12 +223,28 @@ def test_a_run_from_a_file_with_temperatures_and_notes(page, site):
     expect(page.get_by_label("motor front, minutes after landing")).to_have_value("0.0")
     page.get_by_role("button", name="planes cleanly").click()
     page.reload()
-    expect(page.get_by_label("motor front, °C")).to_have_value("51,5")  # not saved yet, not lost either
-    page.get_by_role("button", name="Save notes").click()
-    expect(page.get_by_role("status").filter(has_text="Notes saved")).to_be_visible()
+    expect(page.get_by_label("motor front, °C")).to_have_value(re.compile(r"51[.,]5"))  # saved or not, not lost
+    expect(page.get_by_test_id("kept")).to_have_text(re.compile(r"^(Saved)?$"))
+    page.get_by_label("Note").fill("calm")
+    expect(page.get_by_test_id("kept")).to_have_text("Saved")
     page.reload()
     expect(page.get_by_label("motor front, °C")).to_have_value("51.5")
     expect(page.get_by_role("button", name="planes cleanly")).to_have_attribute("aria-pressed", "true")
+
+
+def test_a_run_is_typed_in_from_a_display(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Display')}/run")
+    page.get_by_role("button", name="Type in a run").click()
+    display = page.get_by_test_id("display")
+    display.get_by_label("Peak, km/h").fill("78,4")
+    display.get_by_label("Second best").fill("77")
+    display.get_by_label("Put back, mAh").fill("2100")
+    expect(page.get_by_test_id("kept")).to_have_text("Saved")
+    expect(page.get_by_test_id("held")).to_contain_text("76")  # 2.5 % below what the display showed
+    page.reload()
+    expect(display.get_by_label("Peak, km/h")).to_have_value("78.4")
+    page.get_by_role("link", name="Compare").first.click()
+    expect(page.get_by_text("display's peak less 2.5 %")).to_be_visible()
 
 
 def test_a_damaged_file_is_offered_and_taken_on_request(page, site, errors):
@@ -320,15 +337,13 @@ def test_two_tabs_on_one_run_choose_what_stays(page, site, chromium, errors):
     other = open_page(chromium, site, errors, 1280, 800)
     other.goto(address)
     other.get_by_label("Note").fill("from the other tab")
-    other.get_by_role("button", name="Save notes").click()
-    expect(other.get_by_role("status").filter(has_text="Notes saved")).to_be_visible()
+    expect(other.get_by_test_id("kept")).to_have_text("Saved")
     other.context.close()
     page.get_by_label("Note").fill("from this tab")
-    page.get_by_role("button", name="Save notes").click()
     dialog = page.get_by_role("dialog", name="Changed in two places")
     expect(dialog.get_by_role("row", name="note")).to_contain_text("from the other tab")
     dialog.get_by_role("button", name="Save mine").click()
-    expect(page.get_by_role("status").filter(has_text="Notes saved")).to_be_visible()
+    expect(page.get_by_test_id("kept")).to_have_text("Saved")
     page.reload()
     expect(page.get_by_label("Note")).to_have_value("from this tab")
     errors[:] = [e for e in errors if "412" not in e]
@@ -378,7 +393,7 @@ def test_walking_the_single_changes_and_adopting_one(page, site):
 def test_heat_follows_the_duty_and_the_school(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Hot')}/match")
     page.get_by_role("button", name="Temperatures").click()
-    expect(page.get_by_role("img", name="winding reaches")).to_be_visible(timeout=30000)
+    expect(page.get_by_role("img", name="winding reaches")).to_be_visible()
     expect(page.get_by_text("of 65 °C")).to_be_visible()
     page.get_by_role("button", name="88 °C (hot)").click()
     expect(page.get_by_text("of 88 °C")).to_be_visible()
@@ -484,7 +499,7 @@ def test_a_search_over_the_shelf_is_watched_and_its_drive_tried(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Searched')}/match")
     page.get_by_role("button", name="Search", exact=True).click()
     page.get_by_role("button", name="Search these").click()
-    expect(page.get_by_text("drives tried")).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("drives tried")).to_be_visible()
     rows = page.get_by_role("row").filter(has_text="holds")
     assert rows.count() >= 1
     before = speed(page)

@@ -71,7 +71,7 @@ def test_closing_the_answer_stops_the_work(served):
     while b'"state":"done"' not in told:
         told += following.recv(65536)
     assert b'"tried":9' in told
-    assert time.monotonic() - start < 5.0  # the place in the line is free
+    assert time.monotonic() - start < 15.0  # the place in the line is free
     following.close()
 
 

@@ -122,7 +122,14 @@ class PrivateMariaDB:
             "--skip-test-db", _LOG_SIZE,
         ]  # fmt: skip
         try:
-            self._make(command)
+            try:
+                self._make(command)
+            except StartupProblem:
+                # On a busy machine the installer's own server is now and then too slow for it: once more, from nothing.
+                shutil.rmtree(making, ignore_errors=True)
+                if self._stopped():
+                    raise
+                self._make(command)
             making.rename(self.data)
         finally:
             shutil.rmtree(making, ignore_errors=True)

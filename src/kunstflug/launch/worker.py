@@ -16,6 +16,9 @@ import uvicorn
 from kunstflug.launch.folder import diagnosis
 from kunstflug.store.database import Store
 from kunstflug.web.app import create_app
+from kunstflug.wording.say import read_all
+
+read_all()
 
 
 def main() -> None:
