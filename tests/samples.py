@@ -46,6 +46,13 @@ def raw(**paths: Any) -> dict[str, Any]:
     return data
 
 
+def at(**changed: float) -> dict[str, Any]:
+    """Usual conditions as JSON, with some in degC and percent as told (``winding=140``)."""
+    usual = {"water": 16.0, "air": 18.0, "winding": 80.0, "state_of_charge": 75.0} | changed
+    units = {"state_of_charge": "%"}
+    return {"headwind": q(0, "m/s")} | {key: q(value, units.get(key, "degC")) for key, value in usual.items()}
+
+
 def document(**paths: Any) -> SetupDocument:
     """The mono as a document."""
     return SetupDocument.model_validate(raw(**paths))

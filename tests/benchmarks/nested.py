@@ -26,9 +26,9 @@ def nested_operating_point(rows: Rows, curve: OpenWaterCurve, k: int = 0) -> tup
     def coefficients(j: float) -> tuple[float, float]:
         # the hull rises with the speed that belongs to 0.85 of free rpm
         rising = j * 0.85 * kv * p.pack_ocv_v / 60 * p.diameter_m / froude_speed
-        dipped = p.immersion + (1 - p.immersion) * math.exp(-((rising / 1.6) ** 2))
-        kt, kq = curve.coefficients(j / p.pitch_factor, p.blade_area, dipped, p.blade_friction)
-        return float(kt), float(kq)
+        dipped = p.immersion + (1 - p.immersion) * math.exp(-((rising / p.rise_froude) ** 2))
+        kt, kq = curve.coefficients(j / p.pitch_factor, p.blade_area, dipped, p.blade_friction, p.water_at_rest)
+        return p.thrust_part * float(kt), p.torque_part * float(kq)
 
     def shaft(speed: float) -> float:
         def balance(n: float) -> float:
@@ -61,7 +61,7 @@ def nested_operating_point(rows: Rows, curve: OpenWaterCurve, k: int = 0) -> tup
             + 0.5 * p.water_kg_m3 * (p.appendage_area_m2 + wet) * speed**2
             + 0.5 * p.air_kg_m3 * p.air_drag_area_m2 * relative * abs(relative)
         )
-        return thrust - drag
+        return thrust - p.discrepancy * drag
 
     # the first crossing from rest
     end = curve.j_end * p.pitch_factor * p.diameter_m * kv * p.pack_ocv_v / 60

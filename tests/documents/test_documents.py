@@ -135,3 +135,12 @@ def test_both_edges_of_every_field_of_a_shelf_part_are_accepted(edge):
         assert dataclasses.is_dataclass(part)
         with pytest.raises((InvalidValue, InvalidDocument)):
             part_of(row.part, parsed_part(row.part, {row.key: q(-1.0, row.unit)}))
+
+
+def test_what_an_older_tub_test_taught_is_still_read():
+    raw = samples.raw() | {"version": 2, "learnt": {"held_current": q(0.4, "1", "learnt", spread=0.1), "case": None}}
+    document = SetupDocument.model_validate(raw)
+    assert document.version == 3
+    assert document.learnt.water_at_rest.value == 0.4
+    again = SetupDocument.model_validate(document.model_dump(mode="json"))
+    assert again == document

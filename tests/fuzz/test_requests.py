@@ -170,6 +170,7 @@ def good_bodies(api: Api) -> dict[tuple[str, str], Any]:
         ("PUT", "/api/setups/{setup_id}/ticks"): {"key": "clean", "done": True},
         ("POST", "/api/tub"): {**plan, "readings": [reading, {**reading, "seconds": 60}]},
         ("POST", "/api/setups/{setup_id}/tub-tests"): {**plan, "readings": [reading], "end": "ended early"},
+        ("POST", "/api/setups/{setup_id}/runs/typed"): {"started_at": "2026-06-06T09:00:00Z"},
         ("POST", "/api/setups/{setup_id}/simulate"): {"seed": 3, "passes": 1, "water_c": 12},
         ("PATCH", "/api/runs/{run_id}"): {"setup_id": api.ids["setup_id"]},
         ("PUT", "/api/runs/{run_id}/notes"): {
@@ -177,6 +178,15 @@ def good_bodies(api: Api) -> dict[tuple[str, str], Any]:
             "note": "n",
             "observations": ["hops"],
             "readings": [{"place": "pack", "typed": q(30, "degC"), "minutes_after": 2}],
+            "typed": {
+                "peaks": [{"speed": q(70, "km/h"), "instrument": "the small one"}],
+                "second": q(69, "km/h"),
+                "held_s": 5,
+                "feathered": False,
+                "current_a": 60,
+                "rest_v": [3.8, 3.79],
+                "damage": ["nicked blade"],
+            },
         },
         ("POST", "/api/parts"): {"kind": "motor", "document": document["motor"]},
         ("PATCH", "/api/parts/{part_id}"): {"state": "worn", "price": 3, "document": {"bore": q(4, "mm")}},

@@ -20,7 +20,9 @@ CHOOSE: Final = "tests/core/choose tests/core/drive tests/services/test_one_answ
 MUTATIONS: Final = (
     # file, what stands there, what is put in its place, tests that should notice
     ("thermal/network.py", "BURNT_C: Final = 250.0", "BURNT_C: Final = 1e9", HEAT),
-    ("thermal/network.py", "HELD_TURNS: Final = 0.35", "HELD_TURNS: Final = 0.0", HEAT),
+    ("thermal/network.py", "SOLDER_C: Final = 200.0", "SOLDER_C: Final = 1e9", HEAT),
+    ("thermal/network.py", "drop = amps * (copper", "drop = 0.0 * amps * (copper", HEAT),
+    ("thermal/launch.py", "STOPPING_M: Final = 15.0", "STOPPING_M: Final = 500.0", HEAT),
     ("thermal/network.py", "SLOW_PART: Final = 0.25", "SLOW_PART: Final = 1e-9", DRIVE),
     ("thermal/network.py", "inner = p.winding_case_w_k *", "inner = 2.0 * p.winding_case_w_k *", HEAT),
     ("thermal/nodes.py", "STILL: Final = 0.12", "STILL: Final = 1.0", HEAT),
@@ -28,7 +30,7 @@ MUTATIONS: Final = (
     ("thermal/tub.py", "    stop = bool(readings) and (", "    stop = True or (", HEAT),
     ("thermal/tub.py", "TOLD_BEFORE_S: Final = 10.0", "TOLD_BEFORE_S: Final = -60.0", HEAT),
     ("choose/steps.py", "Verdict.SHORT: 0.03", "Verdict.SHORT: 0.3", CHOOSE),
-    ("choose/steps.py", "Verdict.STOP: 1.0", "Verdict.STOP: 0.1", CHOOSE),
+    ("choose/steps.py", "Verdict.STOP: 10.0", "Verdict.STOP: 0.1", CHOOSE),
     ("choose/fronts.py", "np.lexsort((-gain, cost))", "np.lexsort((gain, cost))", CHOOSE),
     ("choose/backward.py", "LimitKey.PACK_CURRENT}", "LimitKey.CELL_VOLTAGE}", CHOOSE),
     ("drive/limits.py", "RATING_MARGIN: Final = 0.9", "RATING_MARGIN: Final = 1.0", DRIVE),
@@ -41,7 +43,9 @@ MUTATIONS: Final = (
     ("drive/values.py", "winding**powers.resistance", "winding**(powers.resistance + 1)", CHOOSE),
     ("drive/values.py", '"weak_cell": pack.weakest', '"weak_cell": 1.0 + 0.0 * pack.weakest', CHOOSE),
     ("propeller/curve.py", "PAST_PITCH: Final = 1.25", "PAST_PITCH: Final = 1.04", DRIVE),
-    ("propeller/seam.py", "RISE_FROUDE: Final = 1.6", "RISE_FROUDE: Final = 3.2", DRIVE),
+    ("propeller/seam.py", "AIR_FULL: Final = 0.80", "AIR_FULL: Final = 40.0", DRIVE),
+    ("laws/blade.py", "CAMBER_RELIEF: Final = 1.0 - 9.0 / 25.0", "CAMBER_RELIEF: Final = 0.0", DRIVE),
+    ("drive/schools.py", "settled * (1.0 - kept)", "settled", DRIVE),
     ("laws/resistance.py", "return 0.5 * water_kg_m3", "return 0.6 * water_kg_m3", DRIVE),
     ("setup/editor.py", "all_up.value + shift", "all_up.value - shift", CHOOSE),
 )  # fmt: skip

@@ -21,7 +21,8 @@ DUTY = passes_duty(4, 6, 25)
 
 def test_heat_is_a_document_with_its_phases_and_limits():
     found = plan.heat(samples.document(), DUTY, USUAL)
-    assert [n.node for n in found.nodes] == ["winding", "case", "controller", "pack", "connector", "magnets"]
+    shown = ["winding", "case", "controller", "pack", "connector", "magnets", "junction"]
+    assert [n.node for n in found.nodes] == shown
     assert len(found.time_s) == len(found.nodes[0].middle_c) <= 420
     assert [p.name for p in found.phases if p.full] == ["Pass 1", "Pass 2", "Pass 3", "Pass 4"]
     for node, limit in zip(found.nodes, found.limits, strict=True):
@@ -82,7 +83,7 @@ def test_a_wish_is_answered(store):
 
 def test_what_lies_on_the_shelf_comes_before_what_is_bought(store):
     boats.new_boat(store, "Wishing", samples.document())
-    wanted = Wish(speed_mps=24.0, locked=frozenset({FreePart.MOTOR, FreePart.PACK}))
+    wanted = Wish(speed_mps=26.0, locked=frozenset({FreePart.MOTOR, FreePart.PACK}))
     first = plan.wish(store, samples.document(), wanted, USUAL).answers[0]
     assert first.changed == [FreePart.PROPELLER]
     assert {p.kind: p.need for p in first.pieces}["propeller"] is Need.BUY

@@ -325,9 +325,7 @@ def test_a_test_is_kept_and_what_it_taught_can_be_adopted(store, boat):
     assert view.taught
     changes = view.changes
     assert [c.path for c in changes] == [
-        f"learnt.{'held_current' if t.name == 'held_current' else t.name.removesuffix('_w_k').removesuffix('_j_k')}"
-        for t in view.taught
-        if t.moved
+        f"learnt.{t.name.removesuffix('_w_k').removesuffix('_j_k')}" for t in view.taught if t.moved
     ]
     assert changes
     changed, _ = changed_of(document, changes)

@@ -11,9 +11,10 @@ from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.thermal.charging import ChargeBack
 from kunstflug.core.thermal.duty import Kind, Mode
 from kunstflug.core.thermal.heat_forecast import HeatForecast
+from kunstflug.core.thermal.launch import Launch
 from kunstflug.core.thermal.nodes import HEAT_NODES, Node
 from kunstflug.documents.base import Out
-from kunstflug.wording import Tongue, guesses, heat
+from kunstflug.wording import Tongue, guesses, heat, say
 
 DRAWN: Final = 420
 
@@ -29,6 +30,7 @@ class HeatLimitOut(Out):
     peak_low_c: float
     peak_high_c: float
     crossing_s: float | None
+    fails_s: float | None = Field(description="instant at which the part fails; null: it does not")
     chance: float
     verdict: Verdict
     reason: str
@@ -62,6 +64,19 @@ class ChargeOut(Out):
     total_s: float
 
 
+class LaunchOut(Out):
+    """The way to speed; null where it is never reached."""
+
+    plane_s: float | None = Field(description="from standing until the hump is behind")
+    standing_s: float | None = Field(description="from standing to 90 % of the top speed")
+    standing_m: float | None
+    flying_s: float | None = Field(description="from half of the top speed to 90 % of it")
+    flying_m: float | None
+    stuck: float = Field(description="part of the band that does not come on plane")
+    sentence: str
+    warnings: list[str]
+
+
 class HeatOut(Out):
     """Temperatures through a duty."""
 
@@ -72,13 +87,14 @@ class HeatOut(Out):
     limits: list[HeatLimitOut]
     verdict: Verdict
     passes_until_limit: int | None = Field(description="null: more than twelve, or no duty of passes")
-    cool_down_s: float | None = Field(description="null: none of the tried ones is enough, or no duty of passes")
+    cool_down_s: float | None = Field(description="null: none that was tried is long enough, or there are no passes")
     seconds_to_empty: float | None
     used_mah: float
     burst_use: float = Field(description="largest part of the controller's burst rating that is used up")
     burst_s: float | None = Field(description="instant at which it is used up; null: it is not")
     causes: list[tuple[str, float]] = Field(description="guesses by their part of the variance of the case's peak")
     charge: ChargeOut
+    launch: LaunchOut
     gun: list[tuple[float, float]] = Field(description="minutes after landing, degC on the case")
 
 
@@ -96,7 +112,20 @@ def _phases(found: HeatForecast) -> list[PhaseOut]:
     return rows
 
 
-def heat_out(found: HeatForecast, back: ChargeBack, schools: Schools, tongue: Tongue) -> HeatOut:
+def _launch(found: Launch, tongue: Tongue) -> LaunchOut:
+    return LaunchOut(
+        plane_s=finite(found.plane_s.middle, 2),
+        standing_s=finite(found.standing.seconds.middle, 2),
+        standing_m=finite(found.standing.metres.middle, 1),
+        flying_s=finite(found.flying.seconds.middle, 2),
+        flying_m=finite(found.flying.metres.middle, 1),
+        stuck=round(found.stuck, 3),
+        sentence=heat.way_to_speed(found, tongue),
+        warnings=[say(w, tongue) for w in found.warnings],
+    )
+
+
+def heat_out(found: HeatForecast, back: ChargeBack, launch: Launch, schools: Schools, tongue: Tongue) -> HeatOut:
     """Document of a heat forecast, thinned to what is drawn."""
     run = found.run
     keep = np.unique(np.linspace(0, len(run.time_s) - 1, min(DRAWN, len(run.time_s))).astype(int))
@@ -128,6 +157,7 @@ def heat_out(found: HeatForecast, back: ChargeBack, schools: Schools, tongue: To
                 peak_low_c=x.peak_low_c,
                 peak_high_c=x.peak_high_c,
                 crossing_s=finite(x.crossing_s),
+                fails_s=finite(x.fails_s),
                 chance=x.chance,
                 verdict=x.verdict,
                 reason=heat.limit(x, schools, tongue),
@@ -149,5 +179,6 @@ def heat_out(found: HeatForecast, back: ChargeBack, schools: Schools, tongue: To
             constant_s=round(back.charge.constant_s),
             total_s=round(back.charge.total_s),
         ),
+        launch=_launch(launch, tongue),
         gun=[(g.minutes, round(g.celsius, 1)) for g in found.gun],
     )

@@ -28,6 +28,7 @@ class DutyIn(Strict):
     pass_s: float = Field(default=6.0, ge=0.5, le=120)
     cool_s: float = Field(default=25.0, ge=0, le=300)
     minutes: float = Field(default=4.0, ge=0.2, le=30)
+    pond_m: float | None = Field(default=None, ge=5, le=2000, description="straight water there is for a pass")
 
     def core(self) -> Duty:
         """The core's duty."""

@@ -6,6 +6,7 @@ are written down once. A quantity is kept as it was typed, with its unit and its
 """
 
 import dataclasses
+from functools import lru_cache
 from typing import TYPE_CHECKING, Annotated, Any, Final, Literal
 
 from pydantic import Field, create_model, model_validator
@@ -122,7 +123,7 @@ class SetupDocumentBase(Strict):
     """One boat with one of each part, ready to be forecast."""
 
     format: Literal["kunstflug-setup"] = "kunstflug-setup"
-    version: Literal[2] = SETUP_VERSION
+    version: Literal[3] = SETUP_VERSION
     name: str = Field(default="", max_length=120)
     note: str = Field(default="", max_length=4000)
 
@@ -183,7 +184,13 @@ def part_of(kind: str, document: PartDocument) -> Any:
     ------
     InvalidValue : a value outside its range.
     """
-    part = ALL_PARTS[kind]
+    return _part(kind, document.model_dump_json())
+
+
+@lru_cache(maxsize=1024)  # a slider changes one part and asks for all of them, twice
+def _part(kind: str, written: str) -> Any:
+    """Core part of a part document as JSON; core parts do not change, so they can be shared."""
+    part, document = ALL_PARTS[kind], MODELS[kind].model_validate_json(written)
     given: dict[str, Any] = {"name": document.name}
     for name, spec in fields_of(part):
         raw = getattr(document, field_key(name, spec))

@@ -7,13 +7,13 @@ import numpy as np
 from kunstflug.core.drive.values import Rows
 from kunstflug.core.laws.heat import jacket_conductance_w_k, water_flow_kg_s
 from kunstflug.core.quantity.value import Array
-from kunstflug.core.thermal.network import COUNT, NUMBERS, capacities_j_k, flows_w
+from kunstflug.core.thermal.network import COUNT, INSIDE, NUMBERS, capacities_j_k, flows_w
 
 SOAK_STEP_S = 0.5
 
 
 class HeatNodes:
-    """Winding, case, controller, pack, connector [degC], stepped in time."""
+    """Winding, case, controller, pack, connector and the air inside [degC], stepped in time."""
 
     def __init__(self, thermal: Rows, water_c: float, air_c: float) -> None:
         self.water_c, self.air_c = water_c, air_c
@@ -30,15 +30,15 @@ class HeatNodes:
         self.temperature = np.full(COUNT, air_c)
 
     def step(self, heat_w: Array, speed_mps: float, step_s: float) -> None:
-        """One step with a heat into each node; the pickup pumps with speed, none at rest."""
+        """One step with a heat into each part; the pickup pumps with speed, none at rest."""
         flow = water_flow_kg_s(speed_mps, self._bore_m)
         case = float(jacket_conductance_w_k(flow, self._case_w_k))
         plate = float(jacket_conductance_w_k(flow, self._plate_w_k))
         flows_w(self._numbers, self.temperature, case, plate, self._behind, self._leaving)
-        self.temperature = self.temperature + (heat_w - self._leaving) / self._capacity * step_s
+        self.temperature = self.temperature + (np.append(heat_w, 0.0) - self._leaving) / self._capacity * step_s
 
     def soak(self, seconds: float) -> Array:
         """Temperatures some seconds after landing: no power, no flow; the nodes themselves are moved on."""
         for _ in range(int(seconds / SOAK_STEP_S)):
-            self.step(np.zeros(COUNT), 0.0, SOAK_STEP_S)
+            self.step(np.zeros(INSIDE), 0.0, SOAK_STEP_S)
         return self.temperature.copy()

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from kunstflug.core.setup.setup import Setup
+from kunstflug.core.thermal.run import plug_part
 from kunstflug.core.tracks import TrackSamples
 from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.documents.run import GUN_ORDER
@@ -101,7 +102,7 @@ def _drive(
         truth.number("no_load_current_a"),
     )
     switches, pack_ohm = truth.number("controller_resistance_ohm") * 1.4, truth.number("pack_resistance_ohm")
-    plugs_ohm = 0.5 * truth.number("wiring_resistance_ohm")
+    plugs_ohm = plug_part(setup) * truth.number("wiring_resistance_ohm")
     log, way, speed, duty, amp_s = _Log(), 0.0, 0.0, 0.0, 0.0
     cruise = 0.55 * tables.full_mps
     half_laps = 2 + passes + 2

@@ -71,7 +71,7 @@ def change_document(document: SetupDocument, changes: list[Change]) -> Changed:
     Raises
     ------
     InvalidValue : a path that does not exist.
-    InvalidDocument : a value that is none of its field.
+    InvalidDocument : a value that the field cannot hold.
     """
     data = document.model_dump(mode="json")
     notes: list[Fact] = []

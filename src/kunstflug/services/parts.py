@@ -31,7 +31,7 @@ def alike(one: PartDocument, other: PartDocument) -> bool:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ShelfPart:
-    """A part on the shelf, as searches and steps take it."""
+    """A part on the shelf, ready for searches and single steps."""
 
     id: int
     kind: str

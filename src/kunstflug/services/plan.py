@@ -20,6 +20,7 @@ from kunstflug.core.thermal.boat_water import boat_cooling
 from kunstflug.core.thermal.charging import charge_back
 from kunstflug.core.thermal.duty import Duty
 from kunstflug.core.thermal.heat_forecast import heat_forecast
+from kunstflug.core.thermal.launch import launch_of
 from kunstflug.documents.heat import HeatOut, heat_out
 from kunstflug.documents.plan import BackwardOut, MapOut, PieceOut, StepOut, backward_out, map_out
 from kunstflug.documents.quantity import Quantity, quantity_of
@@ -50,12 +51,18 @@ def cooling_of(setup: Setup, drawn: CircuitIn | None, reach: float = 1.0) -> Coo
 
 
 def heat(
-    document: SetupDocument, duty: Duty, schools: Schools, circuit: CircuitIn | None = None, tongue: Tongue = METRIC
+    document: SetupDocument,
+    duty: Duty,
+    schools: Schools,
+    circuit: CircuitIn | None = None,
+    tongue: Tongue = METRIC,
+    pond_m: float | None = None,
 ) -> HeatOut:
-    """Temperatures of a setup through a duty, with the boat's own water where it is drawn."""
+    """Temperatures of a setup through a duty, with the boat's own water where it is drawn; and its way to speed."""
     setup = setup_of(document)
     found = heat_forecast(setup, duty, schools, cooling=cooling_of(setup, circuit))
-    return heat_out(found, charge_back(setup, found.used_ah), schools, tongue)
+    launch = launch_of(setup, duty.full_s, pond_m)
+    return heat_out(found, charge_back(setup, found.used_ah), launch, schools, tongue)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -68,6 +68,7 @@ def _view(curve: TubCurve, ceiling_c: float, tongue: Tongue) -> TubView:
         fitted_c=row(curve.fitted_c),
         ceiling_c=ceiling_c,
         end_c=sure(curve.end_c),
+        fails_s=curve.fails_s if math.isfinite(curve.fails_s) else None,
         seconds_left=sure(curve.seconds_left),
         stop=curve.stop,
         words=say(curve.advice, tongue),

@@ -143,7 +143,7 @@ def after_cursor(cursor: str) -> tuple[datetime, int]:
 
     Raises
     ------
-    InvalidValue : it is none of ours.
+    InvalidValue : not one that we made.
     """
     moment, _, key = cursor.rpartition("_")
     try:

@@ -6,7 +6,7 @@ from typing import Any, Generic, TypeVar
 
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.documents.forecast import ForecastOut
-from kunstflug.documents.run import LogSummary, TrackSummary
+from kunstflug.documents.run import HeldOut, LogSummary, TrackSummary, TypedRun
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.services.changes import Change, Difference
 
@@ -165,6 +165,7 @@ class TubView:
     fitted_c: list[float]
     ceiling_c: float
     end_c: float | None
+    fails_s: float | None  # when solder or enamel gives out
     seconds_left: float | None
     stop: bool
     words: str
@@ -253,8 +254,10 @@ class RunView:
     log: LogSummary | None
     readings: list[ReadingView]
     observations: list[str]
+    typed: TypedRun
+    held: HeldOut | None  # speed held at best, from what was typed
     odd: list[str]  # what is written here and cannot be true, in words
-    tag: str  # of what is written by hand: conditions, note, observations, readings
+    tag: str  # of what is written by hand: conditions, what was typed, note, observations, readings
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,13 +1,17 @@
 """Bodies of requests."""
 
+import dataclasses
 import math
+from datetime import datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from kunstflug.core.choose.backward import FreePart, Wish
+from kunstflug.core.drive.schools import Schools
 from kunstflug.documents.base import Strict
 from kunstflug.documents.quantity import LengthQuantity, MassQuantity, Quantity, SpeedQuantity, TemperatureQuantity
+from kunstflug.documents.run import TypedRun
 from kunstflug.documents.schools import DutyIn, SchoolsIn
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.documents.vocabulary import Vocabulary
@@ -23,21 +27,23 @@ class ChangeIn(Strict):
     value: Any = None
 
 
-class DraftIn(Strict):
-    """A setup with changes to try."""
-
-    document: SetupDocument
-    changes: list[ChangeIn] = Field(default_factory=list, max_length=40)
-    schools: SchoolsIn = Field(default_factory=SchoolsIn)
-    explained: bool = Field(default=True, description="with dangers, guesses, doubts, caveats and differences")
-
-
 class PlanIn(Strict):
     """A setup with the duty it is to do and the schools it is judged by."""
 
     document: SetupDocument
     duty: DutyIn = Field(default_factory=DutyIn)
     schools: SchoolsIn = Field(default_factory=SchoolsIn)
+
+    def judging(self) -> Schools:
+        """The schools, and the stint of the duty they are held against."""
+        return dataclasses.replace(self.schools.core(), stint=self.duty.core().stint)
+
+
+class DraftIn(PlanIn):
+    """A setup with changes to try."""
+
+    changes: list[ChangeIn] = Field(default_factory=list, max_length=40)
+    explained: bool = Field(default=True, description="with dangers, guesses, doubts, caveats and differences")
 
 
 class CooledIn(PlanIn):
@@ -231,6 +237,13 @@ class NotesIn(Strict):
     note: str = Field(default="", max_length=4000)
     observations: list[Annotated[str, Field(max_length=500)]] = Field(default_factory=list, max_length=60)
     readings: list[ReadingIn] = Field(default_factory=list, max_length=MOST_READINGS)
+    typed: TypedRun | None = Field(default=None, description="what was read off displays; left out, it stays")
+
+
+class TypedRunIn(Strict):
+    """A run that left no file."""
+
+    started_at: datetime | None = Field(default=None, description="now where it is left out")
 
 
 class NameIn(Strict):

@@ -31,6 +31,15 @@ FIELDS: Final[dict[str, dict[str, Named]]] = {
         "appendage_area": Named(
             label="Hardware drag area", help="rudder, strut and fin: wetted area x drag coefficient"
         ),
+        "shaft_depth": Named(
+            label="Shaft below the bottom",
+            help="at the propeller; negative if above; 0 leaves half of the propeller in the water",
+        ),
+        "trim": Named(label="Running trim", help="bow up at speed; measure it in a side photo"),
+        "rudder_depth": Named(label="Rudder depth", help="in the water at speed"),
+        "rudder_chord": Named(label="Rudder chord", help="front to back"),
+        "fin_depth": Named(label="Turn fin depth", help="in the water at speed; 0 means none"),
+        "fin_chord": Named(label="Turn fin chord", help="front to back"),
     },
     "motor": {
         "kind": Named(label="Kind"),
@@ -88,6 +97,9 @@ FIELDS: Final[dict[str, dict[str, Named]]] = {
         "capacity": Named(label="Capacity"),
         "c_rating": Named(label="C rating", help="the continuous one"),
         "cell_resistance": Named(label="Cell resistance", help="of one cell, from a charger or a meter"),
+        "weakest_resistance": Named(
+            label="Weakest cell's resistance", help="the one that sags first, from the same meter"
+        ),
         "second_cells": Named(label="Second pack: cells", help="another pack in series with the first"),
         "second_capacity": Named(label="Second pack: capacity", help="empty means the same as the first"),
         "second_c_rating": Named(label="Second pack: C rating"),
@@ -132,6 +144,7 @@ FIELDS: Final[dict[str, dict[str, Named]]] = {
         "screw_length": Named(label="Screw length", help="under the head"),
         "collar": Named(label="Hole for the motor's collar"),
         "height": Named(label="Shaft height", help="above the floor"),
+        "material": Named(label="Material", help="plastic softens under a hot motor"),
         "mass": Named(label="Mass"),
     },
     "coupler": {
@@ -168,8 +181,8 @@ FIELDS: Final[dict[str, dict[str, Named]]] = {
         "winding_case": Named(label="Winding to motor case"),
         "case": Named(label="Heat capacity of the motor case"),
         "case_still": Named(label="Motor case to still water and air"),
-        "held_current": Named(
-            label="Current held in the tub / in solid water", help="a surface propeller in a tub churns foam"
+        "water_at_rest": Named(
+            label="Water fraction at the propeller, boat held", help="the rest is air that it draws in"
         ),
     },
     "charger": {
@@ -299,6 +312,11 @@ OPTIONS: Final = {
     "solid": "Solid",
     "collar": "Collar",
     "nothing": "Nothing",
+    "metal": "Metal",
+    "nylon": "Glass-filled nylon",
+    "pla": "Printed PLA",
+    "petg": "Printed PETG",
+    "abs": "Printed ABS",
     "unknown": "Unknown",
 }
 """What the words of a choice are called; threads are called as they are."""

@@ -38,6 +38,11 @@ PARAMETERS: Final = {
     "hump_drag_ratio": ("Hump drag / weight", Dimension.RATIO, "%"),
     "wetted_factor": ("Wetted hull", Dimension.RATIO, "%"),
     "wetted_exponent": ("Wetted hull: how fast it falls with speed", Dimension.RATIO, "1"),
+    "discrepancy": ("Error of the model itself", Dimension.RATIO, "%"),
+    "rise_froude": ("Speed at which the hull rises", Dimension.RATIO, "1"),
+    "water_at_rest": ("Water fraction at the propeller, boat held", Dimension.RATIO, "%"),
+    "thrust_part": ("Thrust with the rake / without", Dimension.RATIO, "%"),
+    "torque_part": ("Torque with the cup / without", Dimension.RATIO, "%"),
     "appendage_area_m2": ("Drag area of rudder, strut and fin", Dimension.AREA, "cm2"),
     "air_drag_area_m2": ("Drag area in air", Dimension.AREA, "cm2"),
     "air_lift_area_m2": ("Lift of the air under deck and tunnel", Dimension.AREA, "cm2"),
@@ -61,7 +66,9 @@ PARAMETERS: Final = {
     "pack_air_w_k": ("Pack to air", Dimension.CONDUCTANCE, "W/K"),
     "connector_air_w_k": ("Connector to air", Dimension.CONDUCTANCE, "W/K"),
     "water_bore_m": ("Bore of the water line", Dimension.LENGTH, "mm"),
-    "held_current": ("Current held in the tub / in solid water", Dimension.RATIO, "%"),
+    "junction_w_k": ("Controller chips to controller case", Dimension.CONDUCTANCE, "W/K"),
+    "inside_j_k": ("Heat capacity of the air in the hull", Dimension.HEAT_CAPACITY, "J/K"),
+    "inside_w_k": ("Air in the hull to the hull's skin", Dimension.CONDUCTANCE, "W/K"),
     "case_still_w_k": ("Motor case to still water and air", Dimension.CONDUCTANCE, "W/K"),
 }
 """Label, dimension and usual unit of everything that is computed with."""
@@ -269,6 +276,38 @@ def _by_mass(f: nodes.ConductanceFromMass, t: Tongue) -> str:
 @says(nodes.PlugsAir)
 def _plugs(f: nodes.PlugsAir, t: Tongue) -> str:
     return f"a connector and its wire ends, {f.plugs}"
+
+
+@says(nodes.ClosedHull)
+def _closed(f: nodes.ClosedHull, t: Tongue) -> str:
+    return f"a closed hull of {t.length(f.length_m)} by {t.length(f.beam_m)}"
+
+
+@says(values.ModelItself)
+def _itself(f: values.ModelItself, t: Tongue) -> str:
+    return "the model is simpler than a real boat"
+
+
+@says(hull.AtTrim)
+def _at_trim(f: hull.AtTrim, t: Tongue) -> str:
+    return f"it runs {trimmed(f.trim_deg)}° bow up"
+
+
+@says(hull.HardwareBySize)
+def _hardware(f: hull.HardwareBySize, t: Tongue) -> str:
+    given = " and ".join(name for name, there in (("rudder", f.rudder), ("fin", f.fin)) if there)
+    return f"{given} by size, the other hardware as usual"
+
+
+@says(propeller.ByShaftHeight)
+def _shaft_height(f: propeller.ByShaftHeight, t: Tongue) -> str:
+    side = "below" if f.depth_m >= 0 else "above"
+    return f"the shaft is {t.length(abs(f.depth_m))} {side} the bottom"
+
+
+@says(propeller.AirDrawn)
+def _air(f: propeller.AirDrawn, t: Tongue) -> str:
+    return "held at full throttle, a surface propeller draws air"
 
 
 @says(nodes.UsualLine)

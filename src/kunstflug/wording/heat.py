@@ -7,7 +7,7 @@ from kunstflug.core.cooling.circuit import PieceKind
 from kunstflug.core.cooling.stream import Seen, Stream
 from kunstflug.core.cooling.whatif import Case, CaseKey
 from kunstflug.core.drive.schools import Schools
-from kunstflug.core.thermal import tub
+from kunstflug.core.thermal import launch, tub
 from kunstflug.core.thermal.duty import Phase, PhaseKind
 from kunstflug.core.thermal.heat_forecast import HeatLimit
 from kunstflug.core.thermal.nodes import Node
@@ -21,6 +21,7 @@ NODES: Final = {
     Node.PACK: "Pack",
     Node.CONNECTOR: "Connector",
     Node.MAGNETS: "Magnets",
+    Node.JUNCTION: "Controller, inside",
 }
 PHASES: Final = {
     PhaseKind.WARM_UP: "Warm-up",
@@ -30,6 +31,10 @@ PHASES: Final = {
     PhaseKind.TURN: "Turn",
     PhaseKind.HELD: "Held",
     PhaseKind.SOAK: "Soak",
+}
+FAILS: Final = {
+    Node.WINDING: "its enamel burns off after {}: the motor is gone",
+    Node.CONNECTOR: "its solder melts after {}: the plug comes off its wire",
 }
 PIECES: Final = {
     PieceKind.PICKUP: "Pickup",
@@ -52,10 +57,50 @@ def limit(found: HeatLimit, schools: Schools, t: Tongue) -> str:
     plural = found.node is Node.MAGNETS
     reach, stay = ("reach", "stay") if plural else ("reaches", "stays")
     said = f"the {NODES[found.node].lower()} {reach} {t.temperature(found.peak_c)}"
-    ceiling = f"{t.temperature(found.ceiling_c)} ({schools.temperature})"
+    why = "its mount softens" if found.by_mount else schools.temperature
+    ceiling = f"{t.temperature(found.ceiling_c)} ({why})"
     if math.isfinite(found.crossing_s):
-        return sentence(f"{said}, past {ceiling} after {t.seconds(found.crossing_s)}")
+        passed = sentence(f"{said}, past {ceiling} after {t.seconds(found.crossing_s)}")
+        failed = FAILS[found.node].format(t.seconds(found.fails_s)) if math.isfinite(found.fails_s) else ""
+        return f"{passed} {sentence(failed)}" if failed else passed
     return sentence(f"{said} and {stay} below {ceiling}")
+
+
+def way_to_speed(found: launch.Launch, t: Tongue) -> str:
+    """How a boat gets to speed, from standing and from half of its speed."""
+    if math.isinf(found.plane_s.middle):
+        return f"From standing it does not get onto the plane within {t.seconds(launch.LONGEST_S)}."
+    planes = f"From standing: on the plane after {grouped(found.plane_s.middle, 1)} s, {_start(found.standing, t)}."
+    return f"{planes} From half speed: {_start(found.flying, t)}."
+
+
+def _start(found: launch.Start, t: Tongue) -> str:
+    if math.isinf(found.seconds.middle):
+        return "full speed is never reached"
+    high = t.distance(found.metres.high) if math.isfinite(found.metres.high) else "never"
+    band = f"{t.distance(found.metres.low)} to {high}"
+    return f"full speed after {grouped(found.seconds.middle, 1)} s and {t.distance(found.metres.middle)} ({band})"
+
+
+@says(launch.ShortOfFullSpeed)
+def _short(f: launch.ShortOfFullSpeed, t: Tongue) -> str:
+    return (
+        f"{grouped(f.full_s, 1)} s of full throttle is too short for full speed: the boat needs "
+        f"{grouped(f.needed_s, 1)} s and reaches {t.part(f.part)} of it."
+    )
+
+
+@says(launch.PondTooShort)
+def _pond(f: launch.PondTooShort, t: Tongue) -> str:
+    return f"The pond is too short: a pass takes {t.distance(f.needed_m)} of straight water, you have {t.distance(f.pond_m)}."
+
+
+@says(launch.MayNotPlane)
+def _plane(f: launch.MayNotPlane, t: Tongue) -> str:
+    return (
+        f"It may not get onto the plane (chance {t.part(f.chance)}): the propeller draws air at the hump. "
+        "Less pitch, a larger propeller or less mass helps."
+    )
 
 
 @says(tub.StopNow)

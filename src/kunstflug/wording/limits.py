@@ -1,10 +1,12 @@
 """Loads against their limits: word, number, limit, reason."""
 
+import math
 from typing import Final
 
 from kunstflug.core.drive import limits
 from kunstflug.core.drive.forecast import Margin
 from kunstflug.core.drive.limits import LimitKey
+from kunstflug.core.drive.schools import Stint
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.wording.say import say, says, sentence
 from kunstflug.wording.tongue import Tongue, trimmed
@@ -77,6 +79,14 @@ def _basis(m: Margin, t: Tongue) -> str:
     return say(m.limit.basis, t).replace("{limit}", limit)
 
 
+def stint(s: Stint, t: Tongue) -> str:
+    """How long full throttle lasts."""
+    if math.isinf(s.full_s):
+        return "for good"
+    each = f"for {t.seconds(s.full_s)}"
+    return each if s.count == 1 else f"{s.count} times {each}"
+
+
 def _because(guess: object, t: Tongue) -> str:
     return f" ({say(guess, t)})" if guess is not None else ""  # type: ignore[arg-type]  # a fact
 
@@ -94,7 +104,7 @@ def _floor(f: limits.CellFloor, t: Tongue) -> str:
 
 @says(limits.WireHeld)
 def _wire(f: limits.WireHeld, t: Tongue) -> str:
-    return f"AWG {f.gauge_awg} is good for {{limit}} continuously in still air{_because(f.guess, t)}"
+    return f"AWG {f.gauge_awg} is good for {{limit}} {stint(f.stint, t)} in still air{_because(f.guess, t)}"
 
 
 @says(limits.ControllerSustained)
@@ -105,7 +115,7 @@ def _sustained(f: limits.ControllerSustained, t: Tongue) -> str:
 @says(limits.ControllerInPasses)
 def _passes(f: limits.ControllerInPasses, t: Tongue) -> str:
     burst = f"from its {t.current(f.burst_a)} burst rating"
-    return f"it is good for {{limit}} in passes of {t.seconds(f.seconds)}, {burst}{_because(f.guess, t)}"
+    return f"it is good for {{limit}} {stint(f.stint, t)}, {burst}{_because(f.guess, t)}"
 
 
 @says(limits.Commutation)
@@ -120,7 +130,8 @@ def _printed(f: limits.MotorPrintedCurrent, t: Tongue) -> str:
 
 @says(limits.MotorHeldPower)
 def _power(f: limits.MotorHeldPower, t: Tongue) -> str:
-    return f"it is good for {{limit}} for minutes{_because(f.guess, t)}"
+    how_long = f" {stint(f.stint, t)}" if f.stint is not None else ""
+    return f"it is good for {{limit}}{how_long}{_because(f.guess, t)}"
 
 
 @says(limits.RotorCeiling)

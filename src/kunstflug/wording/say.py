@@ -1,10 +1,16 @@
 """Says facts: every kind of fact has one function that makes words of it, registered here."""
 
+import importlib
 from collections.abc import Callable
 from typing import Any, Final, TypeVar
 
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.wording.tongue import Tongue
+
+SUBJECTS: Final = (
+    "bench", "build", "changes", "choose", "drive", "fit", "guesses", "heat", "limits", "rules", "tracks",
+)  # fmt: skip
+"""Modules that say facts, each of its subject."""
 
 F = TypeVar("F", bound=Fact)
 Saying = Callable[[F, Tongue], str]
@@ -34,12 +40,22 @@ def say(fact: Fact, tongue: Tongue) -> str:
     ------
     KeyError : a kind of fact that nobody has words for.
     """
+    if not said(type(fact)):
+        raise KeyError(type(fact).__name__)
     return _SAYINGS[type(fact)](fact, tongue)
 
 
 def said(kind: type[Fact]) -> bool:
     """Whether there are words for a kind of fact."""
+    if kind not in _SAYINGS:
+        read_all()
     return kind in _SAYINGS
+
+
+def read_all() -> None:
+    """Reads the words of all subjects, as a process that answers requests does before the first one."""
+    for subject in SUBJECTS:
+        importlib.import_module(f"kunstflug.wording.{subject}")
 
 
 def sentence(clause: str) -> str:

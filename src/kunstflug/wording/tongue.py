@@ -124,6 +124,11 @@ class Tongue:
         """A length of a part without its unit."""
         return trimmed(number_in(metres, self.unit(Dimension.LENGTH), Dimension.LENGTH), figures)
 
+    def distance(self, metres: float) -> str:
+        """A distance over water: metres or feet."""
+        unit = "m" if self.units is Units.METRIC else "ft"
+        return f"{grouped(number_in(metres, unit, Dimension.LENGTH))} {unit}"
+
     def mass(self, kg: float, figures: int | None = None) -> str:
         """A mass of a part or a boat."""
         return self.quantity(kg, Dimension.MASS, figures=figures)

@@ -29,17 +29,18 @@ def test_the_band_holds_the_nominal_value_and_is_the_same_each_time():
 
 def test_measuring_a_guess_narrows_the_band():
     guessed = forecast(samples.setup())
-    widest = next(g for g in guessed.guesses if g.parameter == "appendage_area_m2")
-    hull = {**samples.MONO["hull"], "appendage_drag_area": q(widest.value.value * 1e4, "cm2", "measured")}
-    measured = forecast(
-        samples.setup(
-            hull={k: v for k, v in hull.items() if k != "appendage_drag_area"}
-            | {"appendage_area": hull["appendage_drag_area"]}
-        )
-    )
-    assert measured.point.speed_mps == pytest.approx(guessed.point.speed_mps, rel=1e-4)
-    width = [f.high.speed_mps - f.low.speed_mps for f in (guessed, measured)]
-    assert width[1] < 0.97 * width[0]  # hardware is a third of what holds it back
+    area = next(g for g in guessed.guesses if g.parameter == "appendage_area_m2").value.value * 1e4
+    one = {"hull": {**samples.MONO["hull"], "appendage_area": q(area, "cm2", "measured")}}
+    # a pitch gauge to 1 %, a ruler on the blade and the shaft, and the drag of the hardware
+    two = one | {"propeller": {
+        "diameter": q(42, "mm", "measured", spread=0.003), "pitch_ratio": q(1.4, "1", "measured", spread=0.01),
+        "area_ratio": q(0.45, "1", "measured", spread=0.03), "immersion": q(0.5, "1", "measured", spread=0.04),
+    }}  # fmt: skip
+    found = [guessed, *(forecast(samples.setup(**changes)) for changes in (one, two))]
+    assert all(f.point.speed_mps == pytest.approx(guessed.point.speed_mps, rel=1e-4) for f in found)
+    width = [f.high.speed_mps - f.low.speed_mps for f in found]
+    assert width[2] < 0.95 * width[0]
+    assert width[2] < width[1] < width[0]
 
 
 def test_shares_of_the_guesses_about_add_up():
@@ -107,7 +108,7 @@ def test_chance_of_passing_a_limit_grows_with_the_load():
         for a in (160, 110, 70)
     ]
     assert chances == sorted(chances)
-    assert chances[0] < 0.05
+    assert chances[0] < 0.08
     assert chances[2] > 0.9
 
 
@@ -272,3 +273,18 @@ def test_a_gauge_that_nobody_gave_is_a_guess_and_never_stops():
     given = margin(forecast(samples.setup(controller=heavy, pack__cells=6, wiring=thin)), LimitKey.WIRE_CURRENT)
     assert not given.limit.guessed
     assert given.verdict is not Verdict.HOLDS
+
+
+def test_what_the_model_leaves_open_is_a_parameter_of_its_own():
+    found = forecast(samples.setup())
+    own = next(g for g in found.guesses if g.parameter == "discrepancy")
+    assert own.value.value == 1.0
+    assert own.value.spread > 0
+    assert own.share > 0.01
+    # all else known, the band is still some percent wide: 6 % of the resistance is about 3 % of the speed
+    rows = drive_values(samples.setup()).rows(400, 3)
+    for name in rows.dtype.names:
+        if name != "discrepancy":
+            rows[name] = rows[name][0]
+    speeds = solve(rows, (curve_of(samples.setup()),)).speed_mps[1:]
+    assert 0.01 < np.std(np.log(speeds)) < 0.04

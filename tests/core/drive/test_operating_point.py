@@ -76,9 +76,13 @@ def test_thrust_meets_resistance_and_torque_meets_torque(p):
     assert state.shaft_rps[0, 0] == pytest.approx(found.rpm / 60, rel=1e-9)
     # the propeller's torque from its own curve against the motor's through the shaft
     _, kq = CURVE.coefficients(
-        found.advance / value(p, "pitch_factor"), value(p, "blade_area"), found.immersed, value(p, "blade_friction")
+        found.advance / value(p, "pitch_factor"),
+        value(p, "blade_area"),
+        found.immersed,
+        value(p, "blade_friction"),
+        value(p, "water_at_rest"),
     )
-    load = kq * value(p, "water_kg_m3") * (found.rpm / 60) ** 2 * value(p, "diameter_m") ** 5
+    load = value(p, "torque_part") * kq * value(p, "water_kg_m3") * (found.rpm / 60) ** 2 * value(p, "diameter_m") ** 5
     assert found.torque_nm * value(p, "shaft_efficiency") == pytest.approx(load, rel=1e-9)
 
 
@@ -172,7 +176,7 @@ def test_at_rest_the_torque_balance_is_that_of_a_held_propeller():
     assert state.speed_mps[0, 0] == 0
     p = SimpleNamespace(**{name: value(NOMINAL, name) for name in NOMINAL.dtype.names})
     # the balance solved by bisection instead of by the quadratic; at rest all of the propeller is in the water
-    kt, kq = CURVE.coefficients(0.0, p.blade_area, 1.0, p.blade_friction)
+    kt, kq = CURVE.coefficients(0.0, p.blade_area, 1.0, p.blade_friction, p.water_at_rest)
     copper = p.winding_resistance_ohm * (235 + p.winding_c) / 255
     line = p.pack_resistance_ohm + p.wiring_resistance_ohm + p.controller_resistance_ohm + copper
     kv = p.kv_rpm_per_v * p.kv_factor

@@ -6,10 +6,14 @@ import pytest
 from tests import samples
 
 from kunstflug.core.laws import resistance, water
+from kunstflug.core.laws.resistance import foil_drag_area_m2
 from kunstflug.core.parts import hull
+from kunstflug.core.parts.hull import Hull, appendage_area
+from kunstflug.core.parts.propeller import Propeller, immersion
 from kunstflug.core.quantity.value import Source, Value
 
 DATA = samples.DATA
+L = Value(value=0.62)
 WATER = list(csv.DictReader((DATA / "water_1atm.csv").read_text().splitlines()))
 
 
@@ -96,3 +100,25 @@ def test_guesses_differ_by_type_and_give_way_to_what_is_known():
     assert hull.appendage_area(hull.Hull(length_m=Value(value=0.6), appendage_area_m2=known)) is known
     submerged = hull.Hull(length_m=Value(value=0.6), drive=hull.Drive.SUBMERGED)
     assert hull.appendage_area(submerged).value > hull.appendage_area(mono).value
+
+
+def test_hardware_by_its_sizes():
+    # by hand: 40 x 25 mm on both sides with a friction of 0.005 and a fifth for thickness is 0.12 cm2, the spray of
+    # 2.5 mm 0.24 x 0.0625 cm2 = 0.015
+    assert foil_drag_area_m2(0.040, 0.025) == pytest.approx(0.135e-4, rel=1e-3)
+    usual = appendage_area(Hull(length_m=L))
+    sized = appendage_area(Hull(length_m=L, rudder_depth_m=Value(value=0.040), rudder_chord_m=Value(value=0.025),
+                                fin_depth_m=Value(value=0.0)))  # fmt: skip
+    assert sized.value == pytest.approx(0.4 * usual.value + 0.135e-4, rel=1e-3)
+    assert sized.spread < usual.spread
+    deeper = appendage_area(Hull(length_m=L, rudder_depth_m=Value(value=0.080), fin_depth_m=Value(value=0.0)))
+    assert deeper.value > sized.value
+
+
+def test_a_higher_shaft_runs_less_of_the_propeller_wet():
+    wheel = Propeller(diameter_m=Value(value=0.04), pitch_ratio=Value(value=1.4))
+    level, higher = (immersion(wheel, Value(value=d), submerged=False) for d in (0.0, -0.004))
+    assert (level.value, higher.value) == (0.5, pytest.approx(0.4))
+    assert level.spread < immersion(wheel, None, submerged=False).spread
+    given = Propeller(diameter_m=Value(value=0.04), pitch_ratio=Value(value=1.4), immersion=Value(value=0.6))
+    assert immersion(given, Value(value=0.0), submerged=False).value == 0.6

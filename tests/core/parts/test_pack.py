@@ -5,8 +5,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from tests import samples
+from tests.samples import q
 
+from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.values import varied
 from kunstflug.core.laws import cell
+from kunstflug.core.laws.electric import cold_factor
 from kunstflug.core.parts import pack
 from kunstflug.core.quantity.value import Source, Value
 
@@ -66,3 +70,19 @@ def test_what_was_weighed_goes_with_the_cells():
     assert pack.mass_with_cells_kg(weighed, 4) == pytest.approx(0.5)
     assert pack.mass_with_cells_kg(weighed, 5) == pytest.approx(0.5 * 645 / 520)
     np.testing.assert_allclose(pack.mass_with_cells_kg(a_pack(), np.array([4.0, 5.0])), [0.52, 0.645])
+
+
+def test_a_weak_cell_in_a_row_sags_alone():
+    """By hand: three cells of 2 mohm and one of 6 make 12; at 100 A it falls 0.6 V where the mean falls 0.3."""
+    even = {"cells": 4, "capacity": q(5000, "mAh"), "cell_resistance": q(2, "mohm", "measured")}
+    one, other = samples.setup(pack=even), samples.setup(pack={**even, "weakest_resistance": q(6, "mohm", "measured")})
+    assert pack.resistance(one.pack).value == pytest.approx(8e-3)
+    assert pack.resistance(other.pack).value == pytest.approx(12e-3)
+    assert pack.weakest_cell_factor(other.pack, 4) == pytest.approx(2.0)
+    f, g = forecast(one, 0).point, forecast(other, 0).point
+    rest = f.weak_cell_v + f.current_a * 2e-3 * float(cold_factor(35.0))
+    assert g.weak_cell_v == pytest.approx(rest - g.current_a * 6e-3 * float(cold_factor(35.0)), abs=1e-6)
+    assert g.speed_mps < f.speed_mps
+    # with another cell in the row it is still the one
+    rows = varied(other, cells=5.0)
+    assert rows["weak_cell"][0] == pytest.approx(6 / (14 / 5))

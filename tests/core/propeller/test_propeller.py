@@ -158,5 +158,5 @@ def test_guesses_of_a_propeller():
     plain = Propeller(diameter_m=Value(value=0.042), pitch_ratio=Value(value=1.4))
     three = Propeller(diameter_m=Value(value=0.042), pitch_ratio=Value(value=1.4), blades=3)
     assert (area_ratio(plain).value, area_ratio(three).value) == (0.45, 0.55)  # common practice, no source
-    assert immersion(plain, submerged=False).value == 0.5
-    assert immersion(plain, submerged=True).value == 1.0
+    assert immersion(plain, None, submerged=False).value == 0.5
+    assert immersion(plain, None, submerged=True).value == 1.0

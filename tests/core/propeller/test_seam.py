@@ -20,14 +20,14 @@ CURVE = open_water_curve(1.2, 3, 0.55, ventilated=True)
 
 
 def test_at_rest_all_of_it_is_in_the_water_and_on_the_plane_the_running_part():
-    assert seam.immersed_part(0.0, 0.5) == pytest.approx(1.0)
-    assert seam.immersed_part(6.0, 0.5) == pytest.approx(0.5, abs=1e-3)
+    assert seam.immersed_part(0.0, 0.5, 1.6) == pytest.approx(1.0)
+    assert seam.immersed_part(6.0, 0.5, 1.6) == pytest.approx(0.5, abs=1e-3)
 
 
 @given(st.floats(0.0, 8.0), st.floats(0.0, 8.0), st.floats(0.2, 1.0))
 def test_a_rising_hull_lifts_its_propeller(a, b, running):
     slow, fast = sorted((a, b))
-    assert seam.immersed_part(slow, running) >= seam.immersed_part(fast, running) >= running
+    assert seam.immersed_part(slow, running, 1.6) >= seam.immersed_part(fast, running, 1.6) >= running
 
 
 def test_lightly_loaded_and_all_in_the_water_it_is_the_b_series():

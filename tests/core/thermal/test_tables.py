@@ -8,7 +8,7 @@ from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.point import resistance_n, states
 from kunstflug.core.drive.values import drive_values
-from kunstflug.core.thermal.tables import DUTIES, SPEEDS, throttle_tables
+from kunstflug.core.thermal.tables import DUTIES, FULL, SPEEDS, throttle_tables
 
 SETUP = samples.setup()
 NOMINAL = drive_values(SETUP).rows()
@@ -24,7 +24,7 @@ def test_shapes():
     assert many.thrust_n.shape[0] == 3
 
 
-@pytest.mark.parametrize("duty", [0, 5, 11])
+@pytest.mark.parametrize("duty", [0, 5, FULL])
 def test_the_table_is_the_state_at_that_throttle(duty):
     # a state in torque balance, read back out of the table at its own speed
     state = states(NOMINAL, CURVE, DUTIES[duty], np.array([[0.9]]))
@@ -35,7 +35,7 @@ def test_the_table_is_the_state_at_that_throttle(duty):
 
 
 def test_thrust_meets_drag_in_the_table_where_the_forecast_says():
-    surplus = TABLES.thrust_n[0, -1] - TABLES.drag_n[0]
+    surplus = TABLES.thrust_n[0, FULL] - TABLES.drag_n[0]
     crossing = np.interp(0.0, -surplus, AXIS)
     assert crossing == pytest.approx(float(forecast(SETUP, 0).point.speed_mps), rel=2e-3)
 

@@ -39,7 +39,7 @@ def test_known_parameters_come_back():
     for (name, value), factor in zip(values.items(), TRUE, strict=True):
         # within two of its own standard deviations, and the noise
         assert abs(np.log(found[name].after / (value * factor))) < 2 * found[name].spread + 0.05, name
-    assert found["held_current"].moved
+    assert found["water_at_rest"].moved
     assert curve.misfit_k < 2.0
 
 
@@ -51,7 +51,7 @@ def test_a_cool_motor_is_told_to_go_on():
 
 def test_more_readings_teach_more():
     spreads = [
-        next(t.spread for t in tub_curve(SETUP, readings(n), 120.0, RUNNING_A).taught if t.name == "held_current")
+        next(t.spread for t in tub_curve(SETUP, readings(n), 120.0, RUNNING_A).taught if t.name == "water_at_rest")
         for n in (2, 5, 10)
     ]
     assert spreads[0] > spreads[1] > spreads[2]
@@ -100,7 +100,7 @@ def test_impossible_readings_are_refused(wrong):
 def test_what_was_learnt_is_what_the_next_forecast_uses():
     curve = tub_curve(SETUP, readings(8), 120.0, RUNNING_A)
     learnt = {t.name.removesuffix("_w_k").removesuffix("_j_k"): t for t in curve.taught}
-    units = {"held_current": "1", "winding_case": "W/K", "case": "J/K", "case_still": "W/K"}
+    units = {"water_at_rest": "1", "winding_case": "W/K", "case": "J/K", "case_still": "W/K"}
     section = {key: q(learnt[key].after, units[key], "learnt", spread=learnt[key].spread) for key in learnt}
     taught = samples.setup(propeller__diameter=q(34, "mm"), learnt=section)
     time_s, case = held_case_c(taught, 240.0)
@@ -115,3 +115,13 @@ def test_stop_is_said_ten_seconds_before():
         assert curve.stop is (curve.seconds_left <= 10.0)
         said.add(curve.stop)
     assert said == {True, False}
+
+
+def test_readings_that_no_drive_gives_are_fitted_within_what_can_be():
+    """A boat that is not held at full throttle, or a gun on the wrong spot: an answer all the same."""
+    for step in (0.2, 40.0):
+        seen = tuple(Reading(seconds=30.0 * k, celsius=18.0 + step * k) for k in range(1, 5))
+        found = tub_curve(SETUP, seen, 65.0, RUNNING_A)
+        held = next(t for t in found.taught if t.name == "water_at_rest")
+        assert 0.02 <= held.after <= 1.5
+        assert np.all(np.isfinite(found.fitted_c))

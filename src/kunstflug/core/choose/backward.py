@@ -14,10 +14,10 @@ from kunstflug.core.drive.point import resistance_n
 from kunstflug.core.drive.schools import USUAL, ControllerSchool, Schools
 from kunstflug.core.drive.values import drive_values
 from kunstflug.core.drive.verdict import ORDER, Verdict
-from kunstflug.core.laws.electric import awg_diameter_m
+from kunstflug.core.laws.electric import awg_diameter_m, burst_time_constant_s
 from kunstflug.core.parts import pack
 from kunstflug.core.parts import propeller as propellers
-from kunstflug.core.parts.controller import BURST_FACTOR, Controller
+from kunstflug.core.parts.controller import BURST_FACTOR, BURST_S, Controller
 from kunstflug.core.parts.hull import beam
 from kunstflug.core.parts.motor import MOST_W_KG, can_length_for_m, motor_mass
 from kunstflug.core.parts.placement import WALL_BEHIND_M
@@ -322,7 +322,10 @@ def _answers(setup: Setup, tried: _Tried, schools: Schools) -> list[Answer]:
 
 def controller_class_a(current_a: float, schools: Schools) -> float:
     """The usual class of controller for a current [A], by the school."""
-    burst = BURST_FACTOR if schools.controller is ControllerSchool.BURST else 1.0
+    burst = 1.0
+    if schools.controller is ControllerSchool.BURST:
+        tau = burst_time_constant_s(1.0, BURST_FACTOR, BURST_S)
+        burst = min(max(schools.stint.more_current(tau), 1.0), BURST_FACTOR)
     needed = current_a / RATING_MARGIN / burst
     return float(next((c for c in CONTROLLER_CLASSES_A if c >= needed), CONTROLLER_CLASSES_A[-1]))
 

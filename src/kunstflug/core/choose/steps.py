@@ -19,7 +19,7 @@ from kunstflug.core.thermal.run import run_duty
 
 SAMPLES: Final = 40
 # What a verdict costs in the ranking, as a part of the speed (our own choice): a stop is never worth its speed.
-PRICE: Final = {Verdict.HOLDS: 0.0, Verdict.SHORT: 0.03, Verdict.STOP: 1.0, Verdict.NONE: 10.0}
+PRICE: Final = {Verdict.HOLDS: 0.0, Verdict.SHORT: 0.03, Verdict.STOP: 10.0, Verdict.NONE: 20.0}
 REACH: Final = 1.5  # no single change makes a boat half as fast again
 NOTICED_PART: Final = 0.003
 NOTICED_K: Final = 1.0

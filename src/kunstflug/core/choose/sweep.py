@@ -155,13 +155,14 @@ def _chunk(
     judged = judge(found, limits.at(where[AXES.index("cells")]), leave_out)
     return {
         **axis,
-        "speed_mps": np.asarray(found.speed_mps),
-        "current_a": np.asarray(found.current_a),
-        "rpm": np.asarray(found.rpm),
-        "shaft_power_w": np.asarray(found.shaft_power_w),
+        # Copies: a column would keep the whole table of this piece.
+        "speed_mps": np.array(found.speed_mps),
+        "current_a": np.array(found.current_a),
+        "rpm": np.array(found.rpm),
+        "shaft_power_w": np.array(found.shaft_power_w),
         "use": judged.use,
         "tightest": judged.tightest,
         "verdict": judged.verdict,
-        "run_s": np.asarray(found.endurance_s),
+        "run_s": np.array(found.endurance_s),
         "mass_kg": rows["mass_kg"].copy(),
     }

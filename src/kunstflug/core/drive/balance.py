@@ -49,7 +49,7 @@ PARALLEL_FROM: Final = 4000  # two threads cost more than they save below so man
 
 # Fractions of the curve, from rest to zero thrust, between which the first crossing is looked for; closer together
 # at low speed, where the hump is narrow.
-_u = np.linspace(0.0, 1.0, 33)
+_u = np.linspace(0.0, 1.0, 27)
 GRID: Final[Array] = 0.3 * _u + 0.7 * _u**2
 
 
@@ -65,27 +65,33 @@ def _line_ohm(p: Any, throttle: float) -> float:
 
 
 @jitable
-def _immersed(p: Any, j: float, throttle: float, seam_pitch: float) -> Any:
+def _froude_1(p: Any) -> Any:
+    """Volume Froude number at 1 m/s [s/m]: worked out once for a drive, used at every speed."""
+    return volume_froude(1.0, p.mass_kg, p.water_kg_m3)
+
+
+@jitable
+def _immersed(p: Any, j: float, throttle: float, seam_pitch: float, froude_1: float) -> Any:
     """Part of the turn in the water [1].
 
     The hull's rise goes with speed, the propeller's curve with J. An electric drive holds its speed of turning, so the
     speed that belongs to a J is taken at 0.85 of free rpm: that moves the seam a little, and keeps all explicit in J.
     """
-    if seam_pitch == 0.0:
+    if seam_pitch < 0.0:
         return p.immersion
     turns = REFERENCE_TURNS * p.kv_rpm_per_v * p.kv_factor * p.pack_ocv_v * throttle / 60
-    return immersed_part(volume_froude(j * turns * p.diameter_m, p.mass_kg, p.water_kg_m3), p.immersion)
+    return immersed_part(froude_1 * j * turns * p.diameter_m, p.immersion, p.rise_froude)
 
 
 @jitable
-def _resistance_n(p: Any, speed: float, lift_n: float) -> Any:
+def _resistance_n(p: Any, speed: float, lift_n: float, froude_1: float) -> Any:
     """Resistance of the boat [N]: what carries and runs wet, less the lift of propeller and air; hardware; air."""
-    froude = volume_froude(speed, p.mass_kg, p.water_kg_m3)
+    froude = froude_1 * speed
     ratio = running_drag_ratio(froude, p.planing_drag_ratio, p.hump_drag_ratio)
     carried = carried_n(p.mass_kg, lift_n + air_lift_n(speed, p.headwind_mps, p.air_lift_area_m2, p.air_kg_m3))
     volume = carried / (GRAVITY_MPS2 * p.water_kg_m3)
     wet = wetted_area_m2(volume, froude, p.wetted_factor, p.wetted_exponent)
-    return (
+    return p.discrepancy * (
         carried * ratio
         + appendage_drag_n(speed, p.appendage_area_m2 + wet, p.water_kg_m3)
         + air_drag_n(speed, p.headwind_mps, p.air_drag_area_m2, p.air_kg_m3)
@@ -94,14 +100,17 @@ def _resistance_n(p: Any, speed: float, lift_n: float) -> Any:
 
 @jitable
 def _state(
-    p: Any, j: float, throttle: float, cubics: Array, step: float, seam_pitch: float
+    p: Any, j: float, throttle: float, cubics: Array, step: float, seam_pitch: float, froude_1: float
 ) -> tuple[float, float, float, float, float, float, float]:
     """Torque balance at J: speed [m/s], turns [1/s], motor current [A], thrust, resistance [N], propeller torque [Nm],
     immersed part [1].
     """
     kv = p.kv_rpm_per_v * p.kv_factor
-    immersed = _immersed(p, j, throttle, seam_pitch)
-    kt, kq = coefficients_at(j / p.pitch_factor, cubics, step, seam_pitch, p.blade_area, immersed, p.blade_friction)
+    immersed = _immersed(p, j, throttle, seam_pitch, froude_1)
+    kt, kq = coefficients_at(
+        j / p.pitch_factor, cubics, step, seam_pitch, p.blade_area, immersed, p.blade_friction, p.water_at_rest
+    )
+    kt, kq = kt * p.thrust_part, kq * p.torque_part
     constant, line, volts, d = (
         torque_constant_nm_per_a(kv),
         _line_ohm(p, throttle),
@@ -115,27 +124,30 @@ def _state(
     n = 2 * c / (b + math.sqrt(max(b * b + 4 * a * c, 0.0)))
     speed = j * n * d
     thrust = kt * p.water_kg_m3 * n * n * d**4
-    resistance = _resistance_n(p, speed, p.lift_ratio * thrust)
+    resistance = _resistance_n(p, speed, p.lift_ratio * thrust, froude_1)
     return speed, n, (volts - 60 * n / kv) / line, thrust, resistance, kq * p.water_kg_m3 * n * n * d**5, immersed
 
 
 @jitable
-def _surplus(p: Any, j: float, throttle: float, cubics: Array, step: float, seam_pitch: float) -> float:
+def _surplus(
+    p: Any, j: float, throttle: float, cubics: Array, step: float, seam_pitch: float, froude_1: float
+) -> float:
     """Thrust less resistance at J [N]."""
-    _, _, _, thrust, resistance, _, _ = _state(p, j, throttle, cubics, step, seam_pitch)
+    _, _, _, thrust, resistance, _, _ = _state(p, j, throttle, cubics, step, seam_pitch, froude_1)
     return thrust - resistance
 
 
 @jitable
 def _crossing(p: Any, throttle: float, cubics: Array, step: float, seam_pitch: float, grid: Array) -> float:
     """First J at which thrust falls to the resistance; NaN where there is none."""
+    froude_1 = _froude_1(p)
     end = step * cubics.shape[1] * p.pitch_factor
-    low, f_low = 0.0, _surplus(p, 0.0, throttle, cubics, step, seam_pitch)
+    low, f_low = 0.0, _surplus(p, 0.0, throttle, cubics, step, seam_pitch, froude_1)
     high, f_high = 0.0, 0.0
     found = False
     for k in range(1, grid.shape[0]):
         high = grid[k] * end
-        f_high = _surplus(p, high, throttle, cubics, step, seam_pitch)
+        f_high = _surplus(p, high, throttle, cubics, step, seam_pitch, froude_1)
         if f_low > 0 and f_high <= 0:
             found = True
             break
@@ -145,7 +157,7 @@ def _crossing(p: Any, throttle: float, cubics: Array, step: float, seam_pitch: f
     # Regula falsi with the Illinois step [dowell1971].
     for _ in range(60):
         x = (low * f_high - high * f_low) / (f_high - f_low) if f_high != f_low else high
-        fx = _surplus(p, x, throttle, cubics, step, seam_pitch)
+        fx = _surplus(p, x, throttle, cubics, step, seam_pitch, froude_1)
         if (fx > 0) != (f_high > 0):
             low, f_low = high, f_high
         else:
@@ -162,7 +174,7 @@ def _over_limit(p: Any, j: float, throttle: float, cubics: Array, step: float, s
     """Whether a limit that is set in the controller is passed. At full throttle bus and phase current are one."""
     if not math.isfinite(j):
         return False
-    current = _state(p, j, throttle, cubics, step, seam_pitch)[2]
+    current = _state(p, j, throttle, cubics, step, seam_pitch, _froude_1(p))[2]
     return current * throttle > p.bus_limit_a or current > p.phase_limit_a
 
 
@@ -186,7 +198,9 @@ def _held(p: Any, cubics: Array, step: float, seam_pitch: float, grid: Array) ->
 @jitable
 def _fill(o: Any, p: Any, j: float, throttle: float, cubics: Array, step: float, seam_pitch: float) -> None:
     """Every result by name into a record of ``point.POINT``."""
-    speed, n, current, thrust, resistance, load_nm, immersed = _state(p, j, throttle, cubics, step, seam_pitch)
+    speed, n, current, thrust, resistance, load_nm, immersed = _state(
+        p, j, throttle, cubics, step, seam_pitch, _froude_1(p)
+    )
     kv, rpm, omega, bus = p.kv_rpm_per_v * p.kv_factor, 60 * n, 2 * math.pi * n, current * throttle
     idle = no_load_current_a(rpm, p.no_load_current_a, p.no_load_rpm)
     o.speed_mps, o.rpm, o.free_rpm, o.advance, o.throttle = speed, rpm, kv * p.pack_ocv_v, j, throttle
@@ -252,12 +266,13 @@ class States:
     thrust_n: Array
 
 
-@kept
+@kept_parallel
 def _states(rows: Any, cubics: Array, step: float, seam_pitch: float, throttle: Array, j: Array, out: Array) -> None:
-    for k in range(j.shape[0]):
+    for k in prange(j.shape[0]):
+        froude_1 = _froude_1(rows[k])
         for g in range(j.shape[1]):
-            speed, n, current, thrust, _, _, _ = _state(rows[k], j[k, g], throttle[k], cubics, step, seam_pitch)
-            out[0, k, g], out[1, k, g], out[2, k, g], out[3, k, g] = speed, n, current, thrust
+            found = _state(rows[k], j[k, g], throttle[k], cubics, step, seam_pitch, froude_1)
+            out[0, k, g], out[1, k, g], out[2, k, g], out[3, k, g] = found[:4]
 
 
 def states(rows: npt.NDArray[np.void], curves: Curves, throttle: Array, j: Array) -> States:
@@ -270,8 +285,9 @@ def states(rows: npt.NDArray[np.void], curves: Curves, throttle: Array, j: Array
 @kept
 def _resistances(rows: Any, speed: Array, out: Array) -> None:
     for k in range(speed.shape[0]):
+        froude_1 = _froude_1(rows[k])
         for g in range(speed.shape[1]):
-            out[k, g] = _resistance_n(rows[k], speed[k, g], 0.0)
+            out[k, g] = _resistance_n(rows[k], speed[k, g], 0.0, froude_1)
 
 
 def resistances(rows: npt.NDArray[np.void], speed_mps: Array) -> Array:

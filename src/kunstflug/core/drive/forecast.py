@@ -63,7 +63,7 @@ class Guess:
     Parameters
     ----------
     shares : part of the variance of each of ``HEADLINES`` that it explains [1]: squared correlation of the samples'
-        logarithms.
+        ranks, so that the few draws that stay below the hump do not drown the rest.
     """
 
     parameter: str
@@ -183,15 +183,21 @@ def _guesses(values: DriveValues, rows: Rows, points: OperatingPoint) -> tuple[G
     good[0] = False  # the nominal case is no draw
     uncertain = [(name, value) for name, value in values if value.spread]
     # Absolute: a rake that presses the stern down is a negative number.
-    causes = np.log(np.abs([rows[name][good] for name, _ in uncertain]))
+    causes = ranks(np.abs([rows[name][good] for name, _ in uncertain]))
     with np.errstate(invalid="ignore", divide="ignore"):
-        table = np.corrcoef(causes, np.log(effects[:, good]))[: len(uncertain), len(uncertain) :] ** 2
+        table = np.corrcoef(causes, ranks(effects[:, good]))[: len(uncertain), len(uncertain) :] ** 2
     table = np.nan_to_num(table)
     found = [
         Guess(parameter=n, value=v, shares=dict(zip(HEADLINES, row.tolist(), strict=True)))
         for (n, v), row in zip(uncertain, table, strict=True)
     ]
     return tuple(sorted(found, key=lambda g: -g.share))
+
+
+def ranks(rows: Array) -> Array:
+    """Rank of each number in its row, from 0; shape (rows, columns)."""
+    found: Array = np.argsort(np.argsort(rows, axis=1), axis=1).astype(np.float64)
+    return found
 
 
 MOST_SLIP: Final = 0.5

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
-from kunstflug.core.drive.schools import ControllerSchool, Schools
-from kunstflug.core.laws.electric import burst_time_constant_s, current_for_seconds_a, silicone_outside_m
-from kunstflug.core.laws.wire import wire_current_a
+from kunstflug.core.drive.schools import ControllerSchool, Schools, Stint
+from kunstflug.core.laws.electric import burst_time_constant_s, silicone_outside_m
+from kunstflug.core.laws.wire import wire_current_a, wire_time_constant_s
 from kunstflug.core.parts import controller, motor, pack
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.value import Value
@@ -19,13 +19,12 @@ from kunstflug.core.setup.setup import Setup, thinnest_awg, wire_gauge
 
 # All of these are common practice, no source.
 RATING_MARGIN: Final = 0.9  # part of a rating that is used, with margin
-PASS_S: Final = 3.0  # full throttle of a pass by the school of burst ratings
 CELL_FLOOR_V: Final = 3.3  # a cell under load that holds
 CELL_STOP_V: Final = 3.0
-# Silicone is printed for 180 to 200 degC. Held for minutes a wire may pass that and still carry passes of seconds: what
-# a duty does to plugs and wire is computed in time, so only what would burn at once stops here.
+# Silicone is printed for 180 to 200 degC, and smokes past 300.
 WIRE_HOLDS_C: Final = 180.0
-WIRE_STOP_C: Final = 450.0
+WIRE_STOP_C: Final = 300.0
+MOTOR_POWER_S: Final = 60.0  # time constant of a can with its water: what 5 W a gram brings to its ceiling, and when
 MOTOR_POWER_STOP: Final = 2.0
 RPM_STOP: Final = 1.25
 ELECTRICAL_STOP: Final = 1.1
@@ -80,11 +79,12 @@ class CellFloor(Fact):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WireHeld(Fact):
-    """What a wire carries for minutes in still air up to a temperature."""
+    """What a wire carries in still air up to a temperature: for good, or through a stint of so many seconds."""
 
     gauge_awg: int
     celsius: float
     air_c: float
+    stint: Stint
     guess: Fact | None
 
 
@@ -99,9 +99,9 @@ class ControllerSustained(Fact):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ControllerInPasses(Fact):
-    """What brings a cold controller to its ceiling in a pass, by its burst rating."""
+    """What brings a cold controller to its ceiling in a stint, by its burst rating."""
 
-    seconds: float
+    stint: Stint
     burst_a: float
     time_constant_s: float
     guess: Fact | None
@@ -124,8 +124,9 @@ class MotorPrintedCurrent(Fact):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MotorHeldPower(Fact):
-    """Power that the motor takes for minutes."""
+    """Power that the motor takes: for good, or through a stint; as printed where it is printed."""
 
+    stint: Stint | None
     guess: Fact | None
 
 
@@ -170,11 +171,11 @@ def limits_of(setup: Setup, schools: Schools) -> tuple[Limit, ...]:
     return (
         _pack(setup, schools),
         _limit(LimitKey.CELL_VOLTAGE, CELL_FLOOR_V, CELL_STOP_V, CellFloor(floor_v=CELL_FLOOR_V), guessed=False),
-        _wire(setup),
+        _wire(setup, schools.stint),
         _controller(setup, schools),
         _electrical(setup),
         _motor_current(setup),
-        _motor_power(setup),
+        _motor_power(setup, schools.stint),
         _rotor(setup, schools),
     )
 
@@ -192,13 +193,18 @@ def _pack(setup: Setup, schools: Schools) -> Limit:
     return _limit(LimitKey.PACK_CURRENT, printed.value * schools.pack_trust, printed.value, basis, guessed=guessed)
 
 
-def _wire(setup: Setup) -> Limit:
+def _wire(setup: Setup, stint: Stint) -> Limit:
     gauge, air, thin = wire_gauge(setup), setup.conditions.air_c.value, thinnest_awg(setup)
     outside = silicone_outside_m(thin)
-    basis = WireHeld(gauge_awg=thin, celsius=WIRE_HOLDS_C, air_c=air, guess=gauge.reason)
-    holds = wire_current_a(WIRE_HOLDS_C, thin, outside, air)
-    stop = wire_current_a(WIRE_STOP_C, thin, outside, air)
+    basis = WireHeld(gauge_awg=thin, celsius=WIRE_HOLDS_C, air_c=air, stint=stint, guess=gauge.reason)
+    holds, stop = (_wire_through(stint, celsius, thin, outside, air) for celsius in (WIRE_HOLDS_C, WIRE_STOP_C))
     return _limit(LimitKey.WIRE_CURRENT, holds, stop, basis, guessed=gauge.guessed)
+
+
+def _wire_through(stint: Stint, celsius: float, gauge: int, outside_m: float, air_c: float) -> float:
+    """Current that brings a wire to a temperature in a stint [A]."""
+    held = wire_current_a(celsius, gauge, outside_m, air_c)
+    return held * stint.more_current(wire_time_constant_s(held, celsius, gauge, outside_m, air_c))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -222,14 +228,16 @@ def believed_ratings(setup: Setup) -> BelievedRatings:
 def _controller(setup: Setup, schools: Schools) -> Limit:
     found = believed_ratings(setup)
     rating, burst, why = found.continuous.value, found.burst_a, found.continuous.reason
+    through = max(rating * schools.stint.more_current(found.time_constant_s), rating)
     holds: float = rating
     basis: Fact = ControllerSustained(rating_a=rating, part=RATING_MARGIN, guess=why)
     if schools.controller is ControllerSchool.BURST:
         # Never more than is printed.
-        holds = min(current_for_seconds_a(rating, found.time_constant_s, PASS_S), burst)
-        basis = ControllerInPasses(seconds=PASS_S, burst_a=burst, time_constant_s=found.time_constant_s, guess=why)
+        holds = min(through, burst)
+        basis = ControllerInPasses(stint=schools.stint, burst_a=burst, time_constant_s=found.time_constant_s, guess=why)
     # A rating that is not believed is still printed: its stop stands.
-    return _limit(LimitKey.CONTROLLER_CURRENT, holds * RATING_MARGIN, burst, basis, guessed=False)
+    stop = max(burst, through)
+    return _limit(LimitKey.CONTROLLER_CURRENT, holds * RATING_MARGIN, stop, basis, guessed=False)
 
 
 def _electrical(setup: Setup) -> Limit:
@@ -248,11 +256,12 @@ def _motor_current(setup: Setup) -> Limit:
     return _limit(LimitKey.MOTOR_CURRENT, most.value, MOTOR_CURRENT_STOP * most.value, basis, guessed=False)
 
 
-def _motor_power(setup: Setup) -> Limit:
-    most = believed_motor_w(setup)
-    basis = MotorHeldPower(guess=most.reason)
-    guessed = setup.motor.max_power_w is None
-    return _limit(LimitKey.MOTOR_POWER, most.value, MOTOR_POWER_STOP * most.value, basis, guessed=guessed)
+def _motor_power(setup: Setup, stint: Stint) -> Limit:
+    most, guessed = believed_motor_w(setup), setup.motor.max_power_w is None
+    basis = MotorHeldPower(stint=stint if guessed else None, guess=most.reason)
+    # What is printed is meant as it stands. Heat of copper goes with the square of the power at one voltage.
+    holds = most.value * (max(stint.more_current(MOTOR_POWER_S), 1.0) if guessed else 1.0)
+    return _limit(LimitKey.MOTOR_POWER, holds, MOTOR_POWER_STOP * holds, basis, guessed=guessed)
 
 
 def _rotor(setup: Setup, schools: Schools) -> Limit:

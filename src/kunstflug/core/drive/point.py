@@ -85,11 +85,11 @@ def solve(rows: Rows, curves: Sequence[OpenWaterCurve], which: npt.NDArray[np.in
 
     Returns
     -------
-    Arrays of shape (N,); NaN where a boat is pushed backwards from the start.
+    Arrays of shape (N,), each a column of one table; NaN where a boat is pushed backwards from the start.
     """
     at = np.zeros(len(rows), dtype=np.int64) if which is None else which
     out = balance.points(np.ascontiguousarray(rows), at, Curves.of(curves), np.empty(len(rows), POINT))
-    return OperatingPoint(**{name: np.ascontiguousarray(out[name]) for name in NAMES})
+    return OperatingPoint(**{name: out[name] for name in NAMES})
 
 
 def point(rows: Rows, curve: OpenWaterCurve) -> OperatingPoint:

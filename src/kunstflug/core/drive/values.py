@@ -10,16 +10,17 @@ from typing import Any, Final, TypeAlias
 import numpy as np
 import numpy.typing as npt
 
+from kunstflug.core.laws.blade import immersion_of_depth
 from kunstflug.core.laws.cell import NOMINAL_CELL_V, cell_ocv_v
 from kunstflug.core.laws.electric import COLD_PER_K, cold_factor, commutation_ohm, magnet_factor
-from kunstflug.core.laws.water import air_density_kg_m3, water_density_kg_m3
+from kunstflug.core.laws.water import air_density_kg_m3, water_density_kg_m3, water_viscosity_pa_s
 from kunstflug.core.parts import conditions as conditions_of
 from kunstflug.core.parts import controller, hull, motor, pack, wiring
 from kunstflug.core.parts import propeller as propellers
 from kunstflug.core.propeller.seam import REFERENCE_TURNS
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.facts import Fact
-from kunstflug.core.quantity.value import Array, Floats, Value, exact, guess, scaled
+from kunstflug.core.quantity.value import Array, Floats, Value, exact, guess, honest, known, scaled
 from kunstflug.core.setup.setup import Setup, wire_gauge
 
 Rows: TypeAlias = npt.NDArray[np.void]
@@ -46,9 +47,13 @@ class DriveValues:
     diameter_m: Value
     pitch_m: Value
     pitch_factor: Value  # effective over given pitch
-    blade_area: Value  # blade area ratio when ventilated, else 1
+    blade_area: Value  # blade area ratio that the force goes with when ventilated, else 1
     immersion: Value  # immersed part of the turn on the plane
+    rise_froude: Value  # volume Froude number over which it comes up
     blade_friction: Value
+    water_at_rest: Value  # part of water that the blades work in when held
+    thrust_part: Value  # of the blades' push, by rake
+    torque_part: Value  # of the blades' torque, by cup
     lift_ratio: Value  # the propeller's lift over its thrust
     mass_kg: Value
     planing_drag_ratio: Value
@@ -65,6 +70,7 @@ class DriveValues:
     weak_cell: Value  # sag of the weaker pack's cells over the mean
     poles: Value
     pack_ah: Value  # charge of the weaker pack
+    discrepancy: Value  # of the real resistance over the computed one, when all else is known
 
     def __iter__(self) -> Iterator[tuple[str, Value]]:
         return ((name, getattr(self, name)) for name in NAMES)
@@ -131,13 +137,23 @@ class WarmMagnets(Fact):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ModelItself(Fact):
+    """The model's own error, beside those of the numbers it is given."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class RatedVoltage(Fact):
     """The rpm at which a no-load current counts: KV times the voltage it is taken to be printed for."""
 
     voltage_v: float
 
 
-LEAST_KV_SPREAD: Final = 0.02
+DISCREPANCY: Final = 0.06  # some 3 % of speed (common practice, no source)
+# Of a printed or typed number, one standard deviation of its logarithm (common practice, no source).
+PRINTED_KV: Final = 0.03
+PRINTED_DIAMETER: Final = 0.01
+PRINTED_CAPACITY: Final = 0.05
+SCALE: Final = 0.005  # a kitchen scale
 OCV_SPREAD: Final = 0.008  # 20 to 30 mV a cell between one LiPo and the next, and the charge at the pass
 MAGNET_LAG: Final = 0.3  # of the way from air to winding; over passes of seconds a rotor follows slowly
 
@@ -168,6 +184,21 @@ def _at_temperature(resistance: Value, warm: Value) -> Value:
     """A pack's resistance with what its temperature leaves open."""
     open_ = COLD_PER_K * warm.spread * warm.value
     return dataclasses.replace(resistance, spread=math.hypot(resistance.spread, open_))
+
+
+def _usual_rps(kv_rpm_per_v: Floats, ocv_v: Floats) -> Floats:
+    """Turns on the plane [1/s] by which a blade's Reynolds number is taken: loaded over free, as racers find it."""
+    return REFERENCE_TURNS * kv_rpm_per_v * ocv_v / 60
+
+
+def _viscosity_m2_s(setup: Setup) -> float:
+    water_c = setup.conditions.water_c.value
+    return float(water_viscosity_pa_s(water_c) / water_density_kg_m3(water_c))
+
+
+def _friction(setup: Setup, ocv_v: float) -> Value:
+    rps = float(_usual_rps(setup.motor.kv_rpm_per_v.value, ocv_v))
+    return propellers.friction(setup.propeller, rps, _viscosity_m2_s(setup))
 
 
 def no_load_voltage_v(setup: Setup, cells: Floats) -> Floats:
@@ -201,21 +232,25 @@ def drive_values(setup: Setup) -> DriveValues:
         bus_limit_a=setup.controller.bus_limit_a or exact(float("inf")),
         phase_limit_a=setup.controller.phase_limit_a or exact(float("inf")),
         kv_factor=_kv_factor(setup, timing),
-        kv_rpm_per_v=dataclasses.replace(kv, spread=max(kv.spread, LEAST_KV_SPREAD)),
+        kv_rpm_per_v=honest(kv, PRINTED_KV),
         winding_resistance_ohm=motor.winding_resistance(setup.motor),
         winding_c=conditions.winding_c,
         no_load_current_a=scaled(motor.no_load_current(setup.motor), timing.no_load.value),
         no_load_rpm=Value(value=kv.value * volts, reason=RatedVoltage(voltage_v=volts)),
         shaft_efficiency=_shaft_efficiency(setup),
-        diameter_m=wheel.diameter_m,
+        diameter_m=honest(wheel.diameter_m, PRINTED_DIAMETER),
         pitch_m=dataclasses.replace(propellers.pitch(wheel), spread=0.0),  # in the factor
         pitch_factor=propellers.pitch_factor(wheel),
-        blade_area=series if submerged else propellers.area_ratio(wheel),
-        immersion=propellers.immersion(wheel, submerged=submerged),
+        blade_area=series if submerged else propellers.working_area(wheel),
+        immersion=propellers.immersion(wheel, setup.hull.shaft_depth_m, submerged=submerged),
+        rise_froude=hull.rise_froude(setup.hull),
         # The B-series has its own friction in it.
-        blade_friction=exact(0.0) if submerged else propellers.edge_friction(wheel),
+        blade_friction=exact(0.0) if submerged else _friction(setup, ocv),
+        water_at_rest=known(setup.learnt.water_at_rest, propellers.water_at_rest(submerged=submerged)),
+        thrust_part=exact(propellers.thrust_part(wheel)),
+        torque_part=exact(float(propellers.torque_part(wheel, wheel.diameter_m.value))),
         lift_ratio=propellers.lift_ratio(wheel),
-        mass_kg=setup.all_up_mass_kg,
+        mass_kg=honest(setup.all_up_mass_kg, SCALE),
         planing_drag_ratio=hull.planing_drag(setup.hull),
         hump_drag_ratio=hull.hump_drag(setup.hull),
         wetted_factor=hull.wetted_factor(setup.hull),
@@ -229,7 +264,8 @@ def drive_values(setup: Setup) -> DriveValues:
         cells=exact(float(cells)),
         weak_cell=exact(float(pack.weakest_cell_factor(setup.pack, setup.pack.cells))),
         poles=exact(float(motor.pole_count(setup.motor))),
-        pack_ah=exact(pack.usable_ah(setup.pack)),
+        discrepancy=guess(1.0, DISCREPANCY, ModelItself()),
+        pack_ah=honest(exact(pack.usable_ah(setup.pack)), PRINTED_CAPACITY),
     )
 
 
@@ -262,7 +298,9 @@ def varied(
     diameter = base["diameter_m"] if diameter_m is None else diameter_m
     ratio = base["pitch_m"] / base["diameter_m"] if pitch_ratio is None else pitch_ratio
     size = np.broadcast(kv, series, diameter, ratio, mass_factor).size
-    rows: Rows = np.full(size, base, ROW)
+    rows: Rows = np.empty(size, ROW)
+    # all fields at once: as a record each, this takes several times as long
+    rows.view(np.float64).reshape(size, len(NAMES))[:] = np.array([base], ROW).view(np.float64)
     winding, powers = kv / base["kv_rpm_per_v"], motor.rewinding(setup.motor)
     first = series - (setup.pack.second_cells or 0)
     # The commutation's part goes with inductance x KV, the inductance with the winding's resistance.
@@ -271,6 +309,13 @@ def varied(
     cold = base["pack_resistance_ohm"] / pack.resistance(setup.pack).value
     more_ohm = pack.first_ohm(setup.pack, first) - pack.first_ohm(setup.pack, setup.pack.cells)
     packs_kg = pack.mass_with_cells_kg(setup.pack, first) - pack.pack_mass(setup.pack).value
+    ocv = base["pack_ocv_v"] / base["cells"] * series
+    edges = base["blade_friction"]
+    if edges > 0:
+        edges = propellers.friction_at(setup.propeller, _usual_rps(kv, ocv), _viscosity_m2_s(setup), diameter)
+    depth, immersed = setup.hull.shaft_depth_m, base["immersion"]
+    if depth is not None and setup.propeller.immersion is None and setup.hull.drive is hull.Drive.SURFACE:
+        immersed = immersion_of_depth(depth.value / diameter)
     changed: dict[str, Any] = {
         "kv_rpm_per_v": kv,
         "winding_resistance_ohm": base["winding_resistance_ohm"] * winding**powers.resistance,
@@ -279,12 +324,15 @@ def varied(
         "no_load_rpm": kv * no_load_voltage_v(setup, series),
         "cells": series,
         "weak_cell": pack.weakest_cell_factor(setup.pack, first),
-        "pack_ocv_v": base["pack_ocv_v"] / base["cells"] * series,
+        "pack_ocv_v": ocv,
         "pack_resistance_ohm": base["pack_resistance_ohm"] + more_ohm * cold,
         "diameter_m": diameter,
         "pitch_m": diameter * ratio,
         # A cup counts by its part of the diameter.
         "pitch_factor": 1.0 + (base["pitch_factor"] - 1.0) * base["diameter_m"] / diameter,
+        "torque_part": propellers.torque_part(setup.propeller, diameter),
+        "blade_friction": edges,
+        "immersion": immersed,
         "mass_kg": np.maximum((base["mass_kg"] + packs_kg) * mass_factor, LIGHTEST_KG),
     }
     for name, values in changed.items():

@@ -209,6 +209,7 @@ def silicone_outside_m(gauge: int) -> float:
 COLD_PER_K: Final = math.log(2.0) / 20.0  # of a pack's resistance, for each kelvin colder
 
 
+@jitable
 def cold_factor(pack_c: Floats) -> Floats:
     """Resistance of a LiPo over that at 25 degC [1]: doubles for each 20 K down (common practice, no source).
 
@@ -216,4 +217,4 @@ def cold_factor(pack_c: Floats) -> Floats:
     ----------
     pack_c : temperature of the cells [degC].
     """
-    return np.exp(COLD_PER_K * (25.0 - np.asarray(pack_c)))
+    return np.exp(COLD_PER_K * (25.0 - pack_c))

@@ -54,9 +54,13 @@ def centre_of_pressure(wetted_ratio: Floats, speed_coefficient: Floats) -> Float
     return 0.75 - 1 / (5.21 * speed_coefficient**2 / wetted_ratio**2 + 2.39)
 
 
-def bottom_velocity_ratio(flat: Floats, trim_deg: Floats, wetted_ratio: Floats, speed_coefficient: Floats) -> Floats:
-    """Mean velocity over the bottom, over the boat's [1]: sqrt(1 - CL_dynamic / (lambda cos trim))."""
-    dynamic = 0.0120 * wetted_ratio**0.5 * trim_deg**1.1
+def bottom_velocity_ratio(trim_deg: Floats, wetted_ratio: Floats, deadrise_deg: Floats) -> Floats:
+    """Mean velocity over the bottom, over the boat's [1]: sqrt(1 - CL_dynamic / (lambda cos trim)).
+
+    The dynamic lift is that of the V bottom, CL0 - 0.0065 beta CL0^0.6.
+    """
+    flat = 0.0120 * wetted_ratio**0.5 * trim_deg**1.1
+    dynamic = np.maximum(deadrise_lift_coefficient(flat, deadrise_deg), 0.0)
     # Far outside the method's range the root would vanish; the caveats say that it is outside.
     return np.sqrt(np.maximum(1 - dynamic / (wetted_ratio * np.cos(np.radians(trim_deg))), 0.04))
 
@@ -100,7 +104,7 @@ def equilibrium(
     )
 
     def friction(wetted: float, trim: float) -> float:
-        mean = speed_mps * float(bottom_velocity_ratio(flat, trim, wetted, cv))
+        mean = speed_mps * float(bottom_velocity_ratio(trim, wetted, deadrise_deg))
         reynolds = mean * wetted * beam_m / viscosity_m2_s
         coefficient = float(skin_friction_ittc57(reynolds)) + ROUGHNESS_ALLOWANCE
         area = wetted * beam_m**2 / math.cos(math.radians(deadrise_deg))

@@ -91,6 +91,27 @@ def appendage_drag_n(speed_mps: Floats, area_m2: Floats, water_kg_m3: Floats) ->
     return 0.5 * water_kg_m3 * area_m2 * speed_mps**2
 
 
+FOIL_FRICTION: Final = 0.005  # of a turbulent blade at the Reynolds numbers of rudders, 4e5 to 1e6 [ittc1957]
+FOIL_THICKNESS: Final = 0.10  # over its chord (common practice, no source)
+SPRAY: Final = 0.24  # drag area of a strut's spray over its thickness squared [hoerner1965]
+
+
+def foil_drag_area_m2(depth_m: Floats, chord_m: Floats) -> Floats:
+    """Drag area of a rudder or fin that breaks the surface [m2]: both sides, thickness, spray [hoerner1965].
+
+    Parameters
+    ----------
+    depth_m, chord_m : in the water, and along it [m].
+
+    Examples
+    --------
+    >>> round(float(foil_drag_area_m2(0.04, 0.025)) * 1e4, 3)
+    0.135
+    """
+    thick = FOIL_THICKNESS * chord_m
+    return 2 * depth_m * chord_m * FOIL_FRICTION * (1 + 2 * FOIL_THICKNESS) + SPRAY * thick * thick
+
+
 def skin_friction_ittc57(reynolds: Floats) -> Floats:
     """Skin friction coefficient 0.075 / (log10 Re - 2)^2 [ittc1957].
 

@@ -35,6 +35,30 @@ def film_w_m2k(surface_c: float, air_c: float, diameter_m: float) -> float:
     return nusselt * conductivity / diameter_m + radiation
 
 
+SILICONE_J_M3K: Final = 1.5e6  # 1200 kg/m3 x 1250 J/(kg K), handbook values from memory
+COPPER_J_M3K: Final = 3.45e6  # 8960 kg/m3 x 385 J/(kg K)
+
+
+def wire_time_constant_s(current_a: float, celsius: float, gauge: int, outside_m: float, air_c: float = 25.0) -> float:
+    """Time constant with which a wire in still air goes to where a current settles [s].
+
+    Heat capacity of conductor and silicone over what the current's heat is a kelvin, at that temperature.
+
+    Parameters
+    ----------
+    current_a, celsius : the current, and where it settles; see ``wire_current_a``.
+
+    Examples
+    --------
+    >>> round(wire_time_constant_s(wire_current_a(180.0, 10, 5.5e-3), 180.0, 10, 5.5e-3))
+    138
+    """
+    inside = float(awg_diameter_m(gauge))
+    copper, silicone = math.pi / 4 * inside**2, math.pi / 4 * (outside_m**2 - inside**2)
+    heat_w_m = current_a**2 * float(copper_resistance_ohm(awg_resistance_ohm_per_m(gauge), celsius))
+    return (copper * COPPER_J_M3K + silicone * SILICONE_J_M3K) * (celsius - air_c) / heat_w_m
+
+
 @lru_cache(maxsize=512)  # asked for with every forecast of the same wire
 def wire_current_a(celsius: float, gauge: int, outside_m: float, air_c: float = 25.0) -> float:
     """Current at which a wire's conductor settles at a temperature in still air [A].

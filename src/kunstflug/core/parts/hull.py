@@ -1,9 +1,11 @@
 """The hull as a part: its type, what a ruler says, and what is guessed from both."""
 
+import math
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
+from kunstflug.core.laws.resistance import foil_drag_area_m2
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.fields import Part, choice, length, quantity
 from kunstflug.core.quantity.units import Dimension
@@ -38,6 +40,12 @@ class Hull(Part):
     deadrise_deg: Value | None = quantity(Dimension.ANGLE, "deg", 0, 35)
     mass_centre_m: Value | None = length(10, 2000)
     appendage_area_m2: Value | None = quantity(Dimension.AREA, "cm2", 0.05, 200)
+    shaft_depth_m: Value | None = length(-60, 120)
+    trim_deg: Value | None = quantity(Dimension.ANGLE, "deg", 0.5, 12)
+    rudder_depth_m: Value | None = length(5, 250)
+    rudder_chord_m: Value | None = length(5, 150)
+    fin_depth_m: Value | None = length(0, 200)
+    fin_chord_m: Value | None = length(5, 200)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -64,6 +72,21 @@ class AreaFromLength(Fact):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class AtTrim(Fact):
+    """A hull that runs with its bow up by an angle."""
+
+    trim_deg: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HardwareBySize(Fact):
+    """Rudder and fin by their sizes where those are given, the rest a part of what is usual."""
+
+    rudder: bool
+    fin: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class HullCharacter:
     """What a type of hull is assumed to do; all common practice, no source."""
 
@@ -74,6 +97,7 @@ class HullCharacter:
     air_drag_per_length2: float
     air_lift_part: float  # lift area over length x beam
     deadrise_deg: float
+    rise_froude: float  # volume Froude number over which it rises, and the propeller with it
 
 
 CHARACTERS: Final[dict[HullType, HullCharacter]] = {
@@ -85,17 +109,23 @@ CHARACTERS: Final[dict[HullType, HullCharacter]] = {
         air_drag_per_length2=air,
         air_lift_part=lift,
         deadrise_deg=deadrise,
+        rise_froude=rise,
     )
-    for kind, beam, planing, hump, appendage, air, lift, deadrise in (
-        (HullType.MONO, 0.30, 0.12, 0.06, 3.2e-4, 0.033, 0.01, 18.0),
-        (HullType.CATAMARAN, 0.34, 0.12, 0.06, 2.6e-4, 0.033, 0.05, 8.0),
-        (HullType.TUNNEL, 0.42, 0.12, 0.06, 2.9e-4, 0.036, 0.06, 8.0),
-        (HullType.OUTRIGGER, 0.45, 0.11, 0.08, 1.3e-4, 0.030, 0.03, 8.0),
+    for kind, beam, planing, hump, appendage, air, lift, deadrise, rise in (
+        (HullType.MONO, 0.30, 0.12, 0.06, 3.2e-4, 0.033, 0.01, 18.0, 1.7),
+        (HullType.CATAMARAN, 0.34, 0.12, 0.06, 2.6e-4, 0.033, 0.05, 8.0, 1.5),
+        (HullType.TUNNEL, 0.42, 0.12, 0.06, 2.9e-4, 0.036, 0.06, 8.0, 1.4),
+        (HullType.OUTRIGGER, 0.45, 0.11, 0.08, 1.3e-4, 0.030, 0.03, 8.0, 1.2),
     )
 }
 SUBMERGED_APPENDAGE: Final = 1.3  # a whole strut and shaft in the water (common practice, no source)
 JET_APPENDAGE: Final = 0.5  # neither strut nor rudder (common practice, no source)
 CENTRE_PART: Final = 0.30
+USUAL_TRIM_DEG: Final = 4.0  # bow up on the plane (common practice, no source)
+BOTTOM_PART: Final = 0.5  # of that exponent, for the wetted hull (common practice, no source)
+RUDDER_SHARE: Final = 0.4  # of the drag of all hardware (common practice, no source)
+FIN_SHARE: Final = 0.2
+CHORD_PART: Final = 0.6  # of a rudder's or fin's depth (common practice, no source)
 
 
 def beam(hull: Hull) -> Value:
@@ -131,7 +161,11 @@ def wetted_factor(hull: Hull) -> Value:
     length, part = hull.length_m.value, CHARACTERS[hull.hull_type].drag_per_length2
     usual_m3 = USUAL_KG_M25 * length**2.5 / WATER_KG_M3
     factor = SHARE_WET * part * length**2 / usual_m3 ** (2 / 3)
-    return guess(factor, 0.30, UsualForType(hull_type=hull.hull_type))
+    if hull.trim_deg is None:
+        return guess(factor, 0.30, UsualForType(hull_type=hull.hull_type))
+    # What a bottom wets for the same lift goes with trim^-1.1; how much of the wet is bottom, nobody has measured.
+    less = (USUAL_TRIM_DEG / hull.trim_deg.value) ** (1.1 * BOTTOM_PART)
+    return guess(factor * less, 0.35, AtTrim(trim_deg=hull.trim_deg.value))
 
 
 def wetted_exponent(hull: Hull) -> Value:
@@ -150,8 +184,19 @@ def appendage_area(hull: Hull) -> Value:
     """Drag area of rudder, strut, fin and shaft [m2]."""
     factor = (1.0 - SHARE_WET) * CHARACTERS[hull.hull_type].drag_per_length2
     factor *= {Drive.SUBMERGED: SUBMERGED_APPENDAGE, Drive.JET: JET_APPENDAGE}.get(hull.drive, 1.0)
-    why = AreaFromLength(part=factor, hull_type=hull.hull_type)
-    return known(hull.appendage_area_m2, guess(factor * hull.length_m.value**2, 0.30, why))
+    usual, rudder, fin = factor * hull.length_m.value**2, hull.rudder_depth_m, hull.fin_depth_m
+    if hull.appendage_area_m2 is not None:
+        return hull.appendage_area_m2
+    if rudder is None and fin is None:
+        return guess(usual, 0.30, AreaFromLength(part=factor, hull_type=hull.hull_type))
+    area = (1.0 - RUDDER_SHARE - FIN_SHARE) * usual
+    for depth, chord, share in ((rudder, hull.rudder_chord_m, RUDDER_SHARE), (fin, hull.fin_chord_m, FIN_SHARE)):
+        if depth is None:
+            area += share * usual
+        elif depth.value > 0:
+            area += float(foil_drag_area_m2(depth.value, chord.value if chord else CHORD_PART * depth.value))
+    spread = 0.30 if rudder is None or fin is None else 0.20
+    return guess(area, spread, HardwareBySize(rudder=rudder is not None, fin=fin is not None))
 
 
 def air_drag_area(hull: Hull) -> Value:
@@ -160,9 +205,23 @@ def air_drag_area(hull: Hull) -> Value:
     return guess(factor * hull.length_m.value**2, 0.25, AreaFromLength(part=factor, hull_type=hull.hull_type))
 
 
+def rise_froude(hull: Hull) -> Value:
+    """Volume Froude number over which the hull rises, and its propeller with it [1] (common practice, no source)."""
+    return guess(CHARACTERS[hull.hull_type].rise_froude, 0.15, UsualForType(hull_type=hull.hull_type))
+
+
 def planing_drag(hull: Hull) -> Value:
-    """Drag over weight of the running surfaces on the plane [1]."""
-    return guess(CHARACTERS[hull.hull_type].planing_drag_ratio, 0.15, UsualForType(hull_type=hull.hull_type))
+    """Drag over weight of the running surfaces on the plane [1].
+
+    At a given trim the pressure's part is its tangent, the friction's goes with what is wetted for the same lift,
+    trim^-1.1 [savitsky1964]; at the usual trim both make what is usual.
+    """
+    usual = CHARACTERS[hull.hull_type].planing_drag_ratio
+    if hull.trim_deg is None:
+        return guess(usual, 0.15, UsualForType(hull_type=hull.hull_type))
+    trim, pressed = hull.trim_deg.value, math.tan(math.radians(USUAL_TRIM_DEG))
+    friction = (usual - pressed) * (USUAL_TRIM_DEG / trim) ** 1.1
+    return guess(math.tan(math.radians(trim)) + friction, 0.15, AtTrim(trim_deg=trim))
 
 
 def hump_drag(hull: Hull) -> Value:

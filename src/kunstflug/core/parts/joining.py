@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Final
 
 from kunstflug.core.quantity.fields import Part, choice, count, length, mass, quantity
 from kunstflug.core.quantity.units import Dimension
@@ -34,6 +35,22 @@ class Kept(StrEnum):
     NOTHING = "nothing"
 
 
+class MountMaterial(StrEnum):
+    """What a motor mount is made of."""
+
+    UNKNOWN = "unknown"
+    METAL = "metal"
+    NYLON = "nylon"
+    PLA = "pla"
+    PETG = "petg"
+    ABS = "abs"
+
+
+SOFT_C: Final = {MountMaterial.NYLON: 120.0, MountMaterial.PLA: 55.0, MountMaterial.PETG: 75.0, MountMaterial.ABS: 95.0}
+"""Where a mount gives way under its screws [degC]: glass transition of the printed ones, long-term heat of glass-filled
+nylon (handbook values, from memory)."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Mount(Part):
     """A motor mount."""
@@ -46,6 +63,7 @@ class Mount(Part):
     screw_length_m: Value | None = length(2, 60)
     collar_m: Value | None = length(3, 60)
     height_m: Value | None = length(5, 200)
+    material: MountMaterial = choice(MountMaterial, MountMaterial.UNKNOWN)
     mass_kg: Value | None = mass(0.05, 20000)
 
 

@@ -14,4 +14,4 @@ class Learnt(Part):
     winding_case_w_k: Value | None = quantity(Dimension.CONDUCTANCE, "W/K", 0.05, 200)
     case_j_k: Value | None = quantity(Dimension.HEAT_CAPACITY, "J/K", 1, 5000)
     case_still_w_k: Value | None = quantity(Dimension.CONDUCTANCE, "W/K", 0.005, 100)
-    held_current: Value | None = quantity(Dimension.RATIO, "1", 0.05, 1.5)
+    water_at_rest: Value | None = quantity(Dimension.RATIO, "1", 0.02, 1.5)

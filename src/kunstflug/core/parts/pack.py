@@ -20,6 +20,7 @@ class Pack(Part):
     capacity_ah: Value = quantity(Dimension.CHARGE, "mAh", 100, 40000, required=True)
     c_rating: Value | None = quantity(Dimension.RATIO, "1", 1, 300)
     cell_resistance_ohm: Value | None = quantity(Dimension.RESISTANCE, "mohm", 0.05, 200)
+    weakest_resistance_ohm: Value | None = quantity(Dimension.RESISTANCE, "mohm", 0.05, 500, estimated=False)
     second_cells: int | None = count(1, 24, estimated=False)
     second_capacity_ah: Value | None = quantity(Dimension.CHARGE, "mAh", 100, 40000, estimated=False)
     second_c_rating: Value | None = quantity(Dimension.RATIO, "1", 1, 300, estimated=False)
@@ -135,8 +136,10 @@ def printed_current_a(pack: Pack) -> Value:
 
 
 def first_ohm(pack: Pack, cells: Floats) -> Floats:
-    """Resistance of the first pack at 25 degC with so many cells in series [ohm]."""
-    return cell_resistance(pack).value * cells / pack.parallel
+    """Resistance of the first pack at 25 degC with so many cells in series, one of them the weakest [ohm]."""
+    each = cell_resistance(pack).value
+    weak = pack.weakest_resistance_ohm.value if pack.weakest_resistance_ohm else each
+    return (each * (cells - 1) + weak) / pack.parallel
 
 
 def resistance(pack: Pack) -> Value:
@@ -153,13 +156,13 @@ def resistance(pack: Pack) -> Value:
 
 
 def weakest_cell_factor(pack: Pack, cells: Floats) -> Floats:
-    """Sag of the weaker pack's cells over that of the mean cell [1], with so many cells in the first pack."""
-    other = second_pack(pack)
-    if other is None:
-        return 1.0 + 0.0 * cells
-    each = cell_resistance(pack).value / pack.parallel, cell_resistance(other).value
-    mean = (each[0] * cells + each[1] * other.cells) / (cells + other.cells)
-    return max(each) / mean
+    """Sag of the weakest cell over that of the mean one [1], with so many cells in the first pack."""
+    other, one = second_pack(pack), cell_resistance(pack).value / pack.parallel
+    weak = pack.weakest_resistance_ohm.value / pack.parallel if pack.weakest_resistance_ohm else one
+    others = cell_resistance(other).value if other else 0.0
+    count = other.cells if other else 0
+    mean = (first_ohm(pack, cells) + others * count) / (cells + count)
+    return max(one, weak, others) / mean
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -5,11 +5,12 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
+from kunstflug.core.laws.blade import CUP_GAIN, blade_friction, immersion_of_depth, span_factor, torque_of_cup
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import Amount, Between, Fact, Missing
 from kunstflug.core.quantity.fields import Part, choice, count, length, quantity
 from kunstflug.core.quantity.units import Dimension
-from kunstflug.core.quantity.value import Value, exact, guess, known
+from kunstflug.core.quantity.value import Floats, Value, exact, guess, honest, known, scaled
 
 
 class Condition(StrEnum):
@@ -22,18 +23,20 @@ class Condition(StrEnum):
     UNBALANCED = "unbalanced"
 
 
-EDGE_DRAG: Final = {
-    Condition.PREPARED: 0.8,
-    Condition.AS_CAST: 1.0,
-    Condition.DULL: 1.3,
-    Condition.NICKED: 1.7,
-    Condition.UNBALANCED: 1.0,
+EDGE_M: Final = {
+    Condition.PREPARED: 0.045e-3,
+    Condition.AS_CAST: 0.085e-3,
+    Condition.DULL: 0.15e-3,
+    Condition.NICKED: 0.22e-3,
+    Condition.UNBALANCED: 0.085e-3,
 }
-"""Face friction and edge drag over that of a propeller as it came (common practice, no source)."""
+"""How thick an edge drags, with a coefficient of 1 on it [m] (common practice, no source)."""
+PRINTED_PITCH: Final = 0.04  # spread of a printed pitch about what was cast (common practice, no source)
+CAST_SPREAD: Final = 0.03  # of the effective pitch about the one a gauge finds on the face
+CUP_SPREAD: Final = 0.035
 SHAKES: Final = (Condition.NICKED, Condition.UNBALANCED)
 MISSING_KG: Final = 1e-4  # what a nick takes off one blade, or balancing would (common practice, no source)
-EDGE_FRICTION: Final = 0.010
-CUP_GAIN: Final = 1.2
+REST_WATER: Final = 0.35  # part of water that a surface propeller held at rest works in (common practice, no source)
 USUAL_AREA: Final = {2: 0.45, 3: 0.55}
 USUAL_AREA_MORE: Final = 0.62
 HALF: Final = 0.5
@@ -75,9 +78,14 @@ class PitchNeeded(Fact):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EdgesOf(Fact):
-    """Friction and drag of a blade's faces and edges in a condition."""
+    """Friction of a blade's faces by its Reynolds number, and drag of its edges in a condition."""
 
     condition: Condition
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AirDrawn(Fact):
+    """A heavily loaded surface propeller draws air down."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -102,6 +110,13 @@ class UsualForBlades(Fact):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ByShaftHeight(Fact):
+    """A shaft at the propeller so far below the bottom of the hull, negative above it."""
+
+    depth_m: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class HalfTheTurn(Fact):
     """A surface drive usually runs with half of the turn in the water."""
 
@@ -120,10 +135,46 @@ def pitch_ratio(propeller: Propeller) -> float:
     return pitch(propeller).value / propeller.diameter_m.value
 
 
-def edge_friction(propeller: Propeller) -> Value:
-    """Face friction and edge drag of the blades [1]: 0.010 as cast (common practice, no source)."""
-    factor = EDGE_DRAG[propeller.condition]
-    return guess(EDGE_FRICTION * factor, 0.3, EdgesOf(condition=propeller.condition))
+def friction(propeller: Propeller, rps: float, viscosity_m2_s: float) -> Value:
+    """Friction and edge drag of the blades [1], see ``laws.blade.blade_friction``.
+
+    Parameters
+    ----------
+    rps : turns a second on the plane [1/s].
+    """
+    drag = friction_at(propeller, rps, viscosity_m2_s, propeller.diameter_m.value)
+    return guess(float(drag), 0.3, EdgesOf(condition=propeller.condition))
+
+
+def friction_at(propeller: Propeller, rps: Floats, viscosity_m2_s: float, diameter_m: Floats) -> Floats:
+    """The same for another diameter [m]: over the area that the force goes with, see ``working_area`` [1]."""
+    area = area_ratio(propeller).value
+    drag = blade_friction(diameter_m, propeller.blades, area, rps, viscosity_m2_s, EDGE_M[propeller.condition])
+    return drag / span_factor(propeller.blades, area)
+
+
+def working_area(propeller: Propeller) -> Value:
+    """Blade area ratio that the force goes with [1]: the area, and what its finite span leaves of it."""
+    area = area_ratio(propeller)
+    return scaled(area, float(span_factor(propeller.blades, area.value)))
+
+
+def water_at_rest(*, submerged: bool) -> Value:
+    """Water fraction around the blades of a boat that is held [1]; 1 when submerged.
+
+    Common practice, no source: logs of held surface drives show about 0.4 of the current in solid water.
+    """
+    return exact(1.0) if submerged else guess(REST_WATER, 0.35, AirDrawn())
+
+
+def thrust_part(propeller: Propeller) -> float:
+    """Part of the blades' push that goes ahead [1]: the cosine of the rake (geometry)."""
+    return math.cos(math.radians(propeller.rake_deg.value)) if propeller.rake_deg else 1.0
+
+
+def torque_part(propeller: Propeller, diameter_m: Floats) -> Floats:
+    """Torque of the blades over that of flat ones of the same effective pitch [1]: less with a cup."""
+    return torque_of_cup((propeller.cup_m.value if propeller.cup_m else 0.0) / diameter_m)
 
 
 def pitch_factor(propeller: Propeller) -> Value:
@@ -133,8 +184,8 @@ def pitch_factor(propeller: Propeller) -> Value:
     """
     cup = propeller.cup_m.value if propeller.cup_m else 0.0
     gain = CUP_GAIN * cup / propeller.diameter_m.value
-    cast = 0.035 if cup else 0.03
-    return guess(1.0 + gain, math.hypot(cast, pitch(propeller).spread), PrintedPitch(cup_gain=gain))
+    given = honest(pitch(propeller), PRINTED_PITCH)
+    return guess(1.0 + gain, math.hypot(CUP_SPREAD if cup else CAST_SPREAD, given.spread), PrintedPitch(cup_gain=gain))
 
 
 def lift_ratio(propeller: Propeller) -> Value:
@@ -151,8 +202,18 @@ def area_ratio(propeller: Propeller) -> Value:
     return known(propeller.area_ratio, guess(usual, 0.12, UsualForBlades(blades=propeller.blades)))
 
 
-def immersion(propeller: Propeller, *, submerged: bool) -> Value:
-    """Immersed part of the turn [1]: half for surface drives (common practice, no source), all of it when submerged."""
+def immersion(propeller: Propeller, shaft_depth_m: Value | None, *, submerged: bool) -> Value:
+    """Immersed part of the turn on the plane [1]: all when submerged; as given; by the shaft's height; half of it.
+
+    Half for a surface drive whose shaft's height nobody gave: common practice, no source.
+
+    Parameters
+    ----------
+    shaft_depth_m : the shaft at the propeller below the hull's bottom, negative above it [m].
+    """
     if submerged:
         return exact(1.0)
+    if propeller.immersion is None and shaft_depth_m is not None:
+        part = float(immersion_of_depth(shaft_depth_m.value / propeller.diameter_m.value))
+        return guess(part, 0.06, ByShaftHeight(depth_m=shaft_depth_m.value))
     return known(propeller.immersion, guess(HALF, 0.12, HalfTheTurn()))

@@ -16,7 +16,7 @@ from scipy.interpolate import CubicSpline
 from kunstflug.core.laws.jit import jitable, kept
 from kunstflug.core.propeller import b_series
 from kunstflug.core.propeller.blade import section_integrals
-from kunstflug.core.propeller.seam import wetness
+from kunstflug.core.propeller.seam import water_part, wetness
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.value import Array, Floats
 
@@ -38,9 +38,9 @@ class BeyondSeries(Fact):
 class OpenWaterCurve:
     """KT and KQ of the ventilated force, apart of a friction coefficient of 1, and of the wetted propeller.
 
-    A surface drive's blades follow ``(1 - w) area immersed (K_force + friction K_friction) + w immersed K_wetted`` with
-    the share w of :mod:`seam`; a submerged propeller or an impeller is always ``area K_wetted``, its area being 1 with
-    the spread of the series.
+    A surface drive's blades follow ``(1 - w) area water immersed (K_force + friction K_friction) + w immersed K_wet``
+    with the share w and the part of water of :mod:`seam`; a submerged propeller or an impeller is always
+    ``area water K_wet``, its area being 1 with the spread of the series.
 
     Parameters
     ----------
@@ -54,7 +54,9 @@ class OpenWaterCurve:
     ventilated: bool
     caveats: tuple[Fact, ...]
 
-    def coefficients(self, j: Floats, area: Floats, immersed: Floats, friction: Floats) -> tuple[Array, Array]:
+    def coefficients(
+        self, j: Floats, area: Floats, immersed: Floats, friction: Floats, at_rest: Floats = 1.0
+    ) -> tuple[Array, Array]:
         """KT, KQ [1] at advance coefficients j; j beyond the grid is extrapolated by the last cubic.
 
         Parameters
@@ -62,8 +64,10 @@ class OpenWaterCurve:
         area : blade area ratio of a ventilated propeller, 1 of a wetted one [1].
         immersed : part of the turn in the water [1]; not used by one that is always wetted.
         friction : face friction and edge drag [1].
+        at_rest : part of water that a propeller held at rest works in [1].
         """
-        columns = np.broadcast_arrays(*(np.asarray(a, dtype=np.float64) for a in (j, area, immersed, friction)))
+        given = (j, area, immersed, friction, at_rest)
+        columns = np.broadcast_arrays(*(np.asarray(a, dtype=np.float64) for a in given))
         shape = columns[0].shape
         flat = (np.ascontiguousarray(c).reshape(-1) for c in columns)
         kt, kq = _coefficients(self.cubics, self.step, self.seam_pitch, *flat)
@@ -71,8 +75,8 @@ class OpenWaterCurve:
 
     @property
     def seam_pitch(self) -> float:
-        """Pitch ratio by which the seam is found [1]; 0 for a propeller that is always wetted."""
-        return self.pitch_ratio if self.ventilated else 0.0
+        """Pitch ratio by which slip and seam are found [1]; negative for a propeller that is always wetted."""
+        return self.pitch_ratio if self.ventilated else -self.pitch_ratio
 
     @property
     def step(self) -> float:
@@ -87,7 +91,14 @@ class OpenWaterCurve:
 
 @jitable
 def coefficients_at(
-    j: float, cubics: Array, step: float, seam_pitch: float, area: float, immersed: float, friction: float
+    j: float,
+    cubics: Array,
+    step: float,
+    seam_pitch: float,
+    area: float,
+    immersed: float,
+    friction: float,
+    at_rest: float,
 ) -> tuple[float, float]:
     """KT, KQ [1] at one advance coefficient; see ``OpenWaterCurve.coefficients``."""
     k = min(max(int(j / step), 0), cubics.shape[1] - 1)
@@ -95,24 +106,32 @@ def coefficients_at(
     c = cubics[:, k]
     kt_wet = ((c[0, 4] * t + c[1, 4]) * t + c[2, 4]) * t + c[3, 4]
     kq_wet = ((c[0, 5] * t + c[1, 5]) * t + c[2, 5]) * t + c[3, 5]
-    if seam_pitch == 0.0:
-        return area * kt_wet, area * kq_wet
+    water = water_part(1.0 - j / abs(seam_pitch), at_rest)
+    if seam_pitch < 0.0:
+        return area * water * kt_wet, area * water * kq_wet
     kt = ((c[0, 0] * t + c[1, 0]) * t + c[2, 0]) * t + c[3, 0]
     kq = ((c[0, 1] * t + c[1, 1]) * t + c[2, 1]) * t + c[3, 1]
     kt += friction * (((c[0, 2] * t + c[1, 2]) * t + c[2, 2]) * t + c[3, 2])
     kq += friction * (((c[0, 3] * t + c[1, 3]) * t + c[2, 3]) * t + c[3, 3])
     wet = wetness(immersed, 1.0 - j / seam_pitch)
-    dry = (1.0 - wet) * area
+    dry = (1.0 - wet) * area * water
     return immersed * (dry * kt + wet * kt_wet), immersed * (dry * kq + wet * kq_wet)
 
 
 @kept
 def _coefficients(
-    cubics: Array, step: float, seam_pitch: float, j: Array, area: Array, immersed: Array, friction: Array
+    cubics: Array,
+    step: float,
+    seam_pitch: float,
+    j: Array,
+    area: Array,
+    immersed: Array,
+    friction: Array,
+    at_rest: Array,
 ) -> tuple[Array, Array]:
     kt, kq = np.empty_like(j), np.empty_like(j)
     for k in range(j.size):
-        kt[k], kq[k] = coefficients_at(j[k], cubics, step, seam_pitch, area[k], immersed[k], friction[k])
+        kt[k], kq[k] = coefficients_at(j[k], cubics, step, seam_pitch, area[k], immersed[k], friction[k], at_rest[k])
     return kt, kq
 
 

@@ -27,7 +27,7 @@ PUMP_EFFICIENCY: Final = 0.65
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class JetIsRough(Fact):
-    """A water-jet is a momentum model with usual numbers; its thrust may be off by a part."""
+    """A water-jet is a momentum model with usual numbers; its thrust may be wrong by the fraction ``part``."""
 
     part: float
 

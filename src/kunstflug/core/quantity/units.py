@@ -105,7 +105,7 @@ def si_from(number: float, unit: str, dimension: Dimension) -> float:
 
     Raises
     ------
-    KeyError : a unit that is none of the dimension.
+    KeyError : a unit of another dimension.
     """
     return UNITS[dimension][unit].to_si(number)
 

@@ -58,6 +58,13 @@ def known(given: Value | None, otherwise: Value) -> Value:
     return given if given is not None else otherwise
 
 
+def honest(value: Value, spread: float) -> Value:
+    """A value with at least the spread that a typed number of its kind has [1]; measured ones keep their own."""
+    if value.source in (Source.MEASURED, Source.LEARNT):
+        return value
+    return dataclasses.replace(value, spread=max(value.spread, spread))
+
+
 def scaled(value: Value, factor: float) -> Value:
     """A value times an exact number; source, spread and reason stay."""
     return dataclasses.replace(value, value=value.value * factor)

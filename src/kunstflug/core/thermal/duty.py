@@ -1,9 +1,11 @@
 """A duty: phases at full throttle, cruise and rest, from a cold boat to landing and soak."""
 
+import math
 from dataclasses import dataclass
 from enum import IntEnum, StrEnum
 from typing import Final
 
+from kunstflug.core.drive.schools import HELD, PAUSE_HEAT, Stint
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import NumberBetween
 
@@ -66,6 +68,26 @@ class Duty:
     def seconds(self) -> float:
         """Length of it all [s]."""
         return sum(p.seconds for p in self.phases)
+
+    @property
+    def full_s(self) -> float:
+        """Full throttle of its first stretch on the water [s]; infinite where it has none."""
+        return next((p.seconds for p in self.phases if p.mode is Mode.FULL), math.inf)
+
+    @property
+    def stint(self) -> Stint:
+        """Its full throttle, as limits are held against it."""
+        phases = self.phases
+        full = [k for k, p in enumerate(phases) if p.mode in (Mode.FULL, Mode.TUB)]
+        if not full:
+            return HELD
+        first = phases[full[0]]
+        after = phases[full[0] + 1] if full[0] + 1 < len(phases) else None
+        pause = after if after is not None and len(full) > 1 and after.mode is Mode.HOLD else None
+        if pause is None:
+            return Stint(full_s=first.seconds * len(full), pause_s=0.0, count=1)
+        heat = PAUSE_HEAT * (pause.level / COOL_LEVEL) ** 4  # current goes with the square of the speed
+        return Stint(full_s=first.seconds, pause_s=pause.seconds, count=len(full), pause_heat=heat)
 
     @property
     def landing_s(self) -> float:

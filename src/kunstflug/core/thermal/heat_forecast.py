@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
-from scipy.signal import lfilter
 
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.balance import USABLE
@@ -16,16 +15,21 @@ from kunstflug.core.drive.values import NAMES as DRIVE_NAMES
 from kunstflug.core.drive.values import drive_values
 from kunstflug.core.drive.verdict import Verdict, worst
 from kunstflug.core.parts import motor, pack
+from kunstflug.core.parts.joining import SOFT_C
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty, Kind, PhaseKind, passes_duty
-from kunstflug.core.thermal.nodes import HEAT_NODES, Node, thermal_values, with_magnets_c
+from kunstflug.core.thermal.network import followed
+from kunstflug.core.thermal.nodes import HEAT_NODES, Node, followers_c, thermal_values
 from kunstflug.core.thermal.nodes import NAMES as THERMAL_NAMES
 from kunstflug.core.thermal.run import DUTY_SEED, DutyRun, run_duty
 
 STOP_FACTOR: Final = 1.2  # of the rise over air; past it the word is stop (common practice, no source)
 SPARE_INSULATION_K: Final = 25.0  # what the cautious stay below a class, and below a grade
 SPARE_MAGNETS_K: Final = 20.0
+JUNCTION_C: Final = 150.0  # silicon is printed for 150 to 175 degC
+SPARE_JUNCTION_K: Final = 25.0
+SPARE_MOUNT_K: Final = 10.0
 SAMPLES: Final = 60
 STEP_S: Final = 0.1
 STRIDE: Final = 3
@@ -42,18 +46,22 @@ class HeatLimit:
 
     Parameters
     ----------
+    by_mount : whether the ceiling is that of the motor's mount.
     peak_c : of the nominal drive; ``peak_low_c``, ``peak_high_c`` its 80 % band.
     crossing_s : instant at which the nominal drive passes the ceiling [s]; NaN where it never does.
+    fails_s : instant at which it fails, enamel gone or solder molten [s]; NaN where it does not.
     chance : part of the band that passes it during the duty [1].
     """
 
     node: Node
+    by_mount: bool
     ceiling_c: float
     stop_c: float
     peak_c: float
     peak_low_c: float
     peak_high_c: float
     crossing_s: float
+    fails_s: float
     chance: float
     verdict: Verdict
 
@@ -88,7 +96,7 @@ class HeatForecast:
 
     Parameters
     ----------
-    middle_c, low_c, high_c : nominal temperatures and their 80 % band, shape (T, 6), nodes as in ``HEAT_NODES``.
+    middle_c, low_c, high_c : nominal temperatures and their 80 % band, shape (T, 7), nodes as in ``HEAT_NODES``.
     passes_until_limit : passes before a ceiling is passed; -1 for more than twelve, only for a duty of passes.
     cool_down_s : shortest of the tried cool-downs with which four passes stay below all ceilings; NaN if none does.
     seconds_to_empty : full throttle until 80 % of the capacity is used [s].
@@ -112,11 +120,12 @@ class HeatForecast:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Ceiling:
-    """Where *holds* ends and *stop* begins for a node [degC]."""
+    """Where *holds* ends and *stop* begins for a node [degC]; ``by_mount`` where the motor's mount softens first."""
 
     node: Node
     holds_c: float
     stop_c: float
+    by_mount: bool = False
 
     def verdict(self, celsius: float) -> Verdict:
         """Verdict on a temperature [degC]."""
@@ -143,15 +152,30 @@ def ceilings(schools: Schools, setup: Setup) -> tuple[Ceiling, ...]:
         Node.PACK: schools.pack_ceiling_c,
         Node.CONNECTOR: schools.connector_ceiling_c,
         Node.MAGNETS: magnets,
+        Node.JUNCTION: JUNCTION_C - (SPARE_JUNCTION_K if cautious else 0.0),
     }
     return tuple(
-        Ceiling(node=node, holds_c=holds[node], stop_c=air + STOP_FACTOR * (holds[node] - air)) for node in HEAT_NODES
+        _mounted(setup, Ceiling(node=node, holds_c=holds[node], stop_c=air + STOP_FACTOR * (holds[node] - air)))
+        for node in HEAT_NODES
     )
 
 
+def _mounted(setup: Setup, ceiling: Ceiling) -> Ceiling:
+    """The case's ceiling where its mount softens first: with a spare below, and *stop* where it gives way."""
+    soft = SOFT_C.get(setup.mount.material)
+    if ceiling.node is not Node.CASE or soft is None or soft - SPARE_MOUNT_K >= ceiling.holds_c:
+        return ceiling
+    return Ceiling(node=Node.CASE, holds_c=soft - SPARE_MOUNT_K, stop_c=min(soft, ceiling.stop_c), by_mount=True)
+
+
+def nominal_c(setup: Setup, run: DutyRun) -> Array:
+    """Temperatures of the nominal drive's ``HEAT_NODES`` [degC], shape (T, 7)."""
+    return followers_c(setup, run.temperature_c[0], run.controller_w[0], run.junction_w_k[0])
+
+
 def peaks_c(setup: Setup, run: DutyRun) -> Array:
-    """Peaks of the nominal drive's ``HEAT_NODES`` [degC], shape (6,)."""
-    peaks: Array = with_magnets_c(setup, run.temperature_c[0]).max(axis=0)
+    """Peaks of the nominal drive's ``HEAT_NODES`` [degC], shape (7,)."""
+    peaks: Array = nominal_c(setup, run).max(axis=0)
     return peaks
 
 
@@ -170,11 +194,11 @@ def heat_forecast(
 ) -> HeatForecast:
     """Drives a setup through a duty and holds every node against its ceiling."""
     run = run_duty(setup, duty, samples=samples, step_s=STEP_S, stride=STRIDE, cooling=cooling)
-    all_c = with_magnets_c(setup, run.temperature_c)
+    all_c = followers_c(setup, run.temperature_c, run.controller_w, run.junction_w_k[:, np.newaxis])
     band = all_c[1:] if samples else all_c
     low, high = np.percentile(band, (10, 90), axis=0)
     limits = tuple(
-        _limit(ceiling, run.time_s, all_c[0, :, k], band[:, :, k]) for k, ceiling in enumerate(ceilings(schools, setup))
+        _limit(ceiling, run, all_c[0, :, k], band[:, :, k]) for k, ceiling in enumerate(ceilings(schools, setup))
     )
     passes = duty.kind is Kind.PASSES
     return HeatForecast(
@@ -202,10 +226,8 @@ def _burst(setup: Setup, run: DutyRun) -> Burst:
     ratings = believed_ratings(setup)
     rating, tau = ratings.continuous.value, ratings.time_constant_s
     squares = (run.bus_current_a[0] / np.maximum(run.throttle[0], 0.05) / rating) ** 2 * (run.throttle[0] > 0)
-    warm = squares
-    if math.isfinite(tau):
-        decay = np.exp(-(run.time_s[1] - run.time_s[0]) / tau)
-        warm = np.asarray(lfilter([1.0 - decay], [1.0, -decay], squares))
+    decay = math.exp(-(run.time_s[1] - run.time_s[0]) / tau) if math.isfinite(tau) else 0.0
+    warm = followed(squares, decay)
     over = np.flatnonzero(warm > 1.0)
     return Burst(use=float(np.max(warm)), used_up_s=float(run.time_s[over[0]]) if over.size else math.nan)
 
@@ -226,17 +248,19 @@ def _causes(setup: Setup, peaks: Array, samples: int) -> tuple[Cause, ...]:
     return tuple(sorted(found, key=lambda c: -c.share)[:MOST_CAUSES])
 
 
-def _limit(ceiling: Ceiling, time_s: Array, nominal_c: Array, band_c: Array) -> HeatLimit:
+def _limit(ceiling: Ceiling, run: DutyRun, nominal_c: Array, band_c: Array) -> HeatLimit:
     peak, peaks = float(np.max(nominal_c)), np.max(band_c, axis=1)
     over = np.flatnonzero(nominal_c > ceiling.holds_c)
     return HeatLimit(
         node=ceiling.node,
+        by_mount=ceiling.by_mount,
         ceiling_c=ceiling.holds_c,
         stop_c=ceiling.stop_c,
         peak_c=peak,
         peak_low_c=float(np.percentile(peaks, 10)),
         peak_high_c=float(np.percentile(peaks, 90)),
-        crossing_s=float(time_s[over[0]]) if over.size else math.nan,
+        crossing_s=float(run.time_s[over[0]]) if over.size else math.nan,
+        fails_s=float(run.fails_s[ceiling.node][0]) if ceiling.node in run.fails_s else math.nan,
         chance=float(np.mean(peaks > ceiling.holds_c)),
         verdict=ceiling.verdict(peak),
     )
@@ -245,7 +269,7 @@ def _limit(ceiling: Ceiling, time_s: Array, nominal_c: Array, band_c: Array) -> 
 def _first_over(setup: Setup, run: DutyRun, schools: Schools) -> float:
     """Instant at which any node of the nominal drive passes its ceiling [s]; infinite where none does."""
     holds = np.array([c.holds_c for c in ceilings(schools, setup)])
-    over = np.any(with_magnets_c(setup, run.temperature_c[0]) > holds, axis=1)
+    over = np.any(nominal_c(setup, run) > holds, axis=1)
     return float(run.time_s[np.argmax(over)]) if over.any() else math.inf
 
 

@@ -1,16 +1,18 @@
 """The one thermal network, compiled: a drive stepped through phases, its speed, charge and five temperatures.
 
 The kernel steps a boat's speed by thrust less resistance, its charge by the bus current and the heat nodes by the
-midpoint rule. Tables of thrust and current are those of the operating point; heat in the copper follows its own
-temperature, the current does not (a hot winding takes a few percent less, which is left out).
+midpoint rule. Tables of thrust and current are those of the operating point, made with a winding and a pack of given
+temperatures; what their resistance is more or less by than that takes its part of the voltage, so that a boat fades as
+it gets hot. The air of the closed hull is a node of its own: what a part gives to the air warms it for the others.
 """
 
 from typing import Any, Final
 
 import numpy as np
+from numba import prange
 
-from kunstflug.core.laws.electric import copper_resistance_ohm, no_load_current_a, switching_loss_w
-from kunstflug.core.laws.jit import jitable, kept
+from kunstflug.core.laws.electric import cold_factor, copper_resistance_ohm, no_load_current_a, switching_loss_w
+from kunstflug.core.laws.jit import jitable, kept, kept_parallel
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.thermal.nodes import NODES, Node
 
@@ -19,33 +21,35 @@ CASE: Final = NODES.index(Node.CASE)
 CONTROLLER: Final = NODES.index(Node.CONTROLLER)
 PACK: Final = NODES.index(Node.PACK)
 CONNECTOR: Final = NODES.index(Node.CONNECTOR)
-COUNT: Final = len(NODES)
+INSIDE: Final = len(NODES)  # the air in the hull, which is not shown
+COUNT: Final = len(NODES) + 1
 
 # All of these are common practice, no source.
-BURNT_C: Final = 250.0  # enamel and solder are gone: nothing drives any more
+BURNT_C: Final = 250.0  # enamel is gone: nothing drives any more
+SOLDER_C: Final = 200.0  # soft solder runs out of a plug at 183 to 220 degC: nothing drives any more
 ADDED_MASS: Final = 1.1  # a tenth of water goes with the boat
 SLOW_PART: Final = 0.25  # of the pack's resistance that comes late
 SLOW_S: Final = 40.0
 FALL_PER_S: Final = 4.0
-HELD_TURNS: Final = 0.35  # a held propeller in foam turns faster by this part of what current it lacks
 HOLD_FROM: Final = 0.35
 HOLD_PER_MPS: Final = 0.12
 HOLD_MOST: Final = 0.9
 LIMIT_GAIN: Final = 20.0
+STILL_MPS: Final = 0.2
 
 NUMBERS: Final = np.dtype([
     (name, np.float64)
     for name in (
         "winding_ohm", "no_load_a", "no_load_rpm", "kv_rpm_per_v", "controller_ohm", "pack_ohm", "connector_ohm",
         "capacity_ah", "ocv_v", "soc", "mass_kg", "water_c", "air_c", "pack_c", "bus_limit_a", "hot_limit_c",
-        "phase_limit_a", "hot_level", "ramp_per_s", "receiver_a", "receiver_w", "held_current", "full_mps",
-        "case_still_w_k", "plate_still_w_k",
+        "phase_limit_a", "hot_level", "ramp_per_s", "receiver_a", "receiver_w", "full_mps",
+        "winding_c", "case_still_w_k", "plate_still_w_k", "inside_j_k", "inside_w_k",
         "winding_j_k", "case_j_k", "controller_j_k", "pack_j_k", "connector_j_k",
         "winding_case_w_k", "case_air_w_k", "controller_air_w_k", "pack_air_w_k", "connector_air_w_k",
     )
 ])  # fmt: skip
 """What the kernel needs of one drive besides its tables."""
-OUT: Final = ("speed_mps", "throttle", "bus_current_a", "ocv_v", "used_ah")
+OUT: Final = ("speed_mps", "throttle", "bus_current_a", "ocv_v", "used_ah", "controller_w", "pack_drop_v")
 """Columns of the kernel's output before the temperatures."""
 
 
@@ -53,7 +57,7 @@ OUT: Final = ("speed_mps", "throttle", "bus_current_a", "ocv_v", "used_ah")
 def capacities_j_k(p: Any, out: Array) -> None:
     """Heat capacities of the nodes [J/K] into ``out``."""
     out[WINDING], out[CASE], out[CONTROLLER] = p.winding_j_k, p.case_j_k, p.controller_j_k
-    out[PACK], out[CONNECTOR] = p.pack_j_k, p.connector_j_k
+    out[PACK], out[CONNECTOR], out[INSIDE] = p.pack_j_k, p.connector_j_k, p.inside_j_k
 
 
 @jitable
@@ -71,12 +75,14 @@ def flows_w(p: Any, t: Array, case_water: float, plate_water: float, behind: Arr
     plate = plate_water * (t[CONTROLLER] - p.water_c - behind[0] * to_case)
     jacket = case_water * (t[CASE] - p.water_c - behind[1] * to_plate)
     inner = p.winding_case_w_k * (t[WINDING] - t[CASE])
-    case = jacket + p.case_air_w_k * (t[CASE] - p.air_c)
-    controller = plate + p.controller_air_w_k * (t[CONTROLLER] - p.air_c)
-    cells = p.pack_air_w_k * (t[PACK] - p.air_c)
-    plug = p.connector_air_w_k * (t[CONNECTOR] - p.air_c)
-    out[WINDING], out[CASE], out[CONTROLLER], out[PACK], out[CONNECTOR] = inner, case - inner, controller, cells, plug
-    return case + controller + cells + plug
+    case = p.case_air_w_k * (t[CASE] - t[INSIDE])
+    controller = p.controller_air_w_k * (t[CONTROLLER] - t[INSIDE])
+    cells = p.pack_air_w_k * (t[PACK] - t[INSIDE])
+    plug = p.connector_air_w_k * (t[CONNECTOR] - t[INSIDE])
+    skin = p.inside_w_k * (t[INSIDE] - p.air_c)
+    out[WINDING], out[CASE], out[CONTROLLER] = inner, jacket + case - inner, plate + controller
+    out[PACK], out[CONNECTOR], out[INSIDE] = cells, plug, skin - case - controller - cells - plug
+    return jacket + plate + skin
 
 
 @jitable
@@ -105,11 +111,19 @@ def _aim(p: Any, mode: int, level: float, speed: float, empty: bool) -> float:
     return 0.0
 
 
-@kept
-def step_drive(  # noqa: C901, PLR0915 - one time step, read from top to bottom; a cut would cost the compiler
+@jitable
+def _even(table: Array, at: float) -> float:
+    """Linear in a table over 0 to 1 in even steps."""
+    x = min(max(at, 0.0), 1.0) * (table.shape[0] - 1.000001)
+    i = int(x)
+    return table[i] + (x - i) * (table[i + 1] - table[i])
+
+
+@jitable
+def _step_drive(  # noqa: C901, PLR0915 - one time step, read from top to bottom; a cut would cost the compiler
     modes: Array, seconds: Array, levels: Array, dt: float, stride: int, top: float, thrust: Array, current: Array,
-    rps: Array, drag: Array, jacket: Array, plate: Array, warming: Array, p: Any, soc_axis: Array, ocv_axis: Array,
-    first: float, duty_step: float, out: Array, books: Array,
+    rps: Array, drag: Array, jacket: Array, plate: Array, warming: Array, p: Any, ocv_axis: Array, first: float,
+    duty_step: float, out: Array, books: Array,
 ) -> None:  # fmt: skip
     """One drive through all phases.
 
@@ -120,29 +134,38 @@ def step_drive(  # noqa: C901, PLR0915 - one time step, read from top to bottom;
     warming : shape (2, speeds), see ``flows_w``.
     p : one record of ``NUMBERS``.
     out : a row each ``stride`` steps: the columns of ``OUT``, then the temperatures.
-    books : heat in, out, and kept [J].
+    books : heat in, out, and kept [J]; the instants at which winding and connector fail [s], as they were where not.
     """
     t, half = np.full(COUNT, p.air_c), np.zeros(COUNT)
     power, leaving, capacity, behind = np.zeros(COUNT), np.zeros(COUNT), np.zeros(COUNT), np.zeros(2)
     capacities_j_k(p, capacity)
     t[PACK] = p.pack_c
     speed, throttle, used, row, count = 0.0, 0.0, 0.0, 0, 0
+    drop, pack_ohm, cold = 0.0, p.pack_ohm, cold_factor(p.pack_c)
+    winding_ohm = copper_resistance_ohm(p.winding_ohm, p.winding_c)
     held, burnt, allowed, sag = False, False, 1.0, 0.0
     slow_ohm = SLOW_PART * p.pack_ohm
     for k in range(modes.shape[0]):
-        steps = round(seconds[k] / dt)
+        left = round(seconds[k] / dt)
         held = modes[k] == 3 or (held and modes[k] == 2)  # what was held in a tub soaks in it
-        for _ in range(steps):
-            ocv = np.interp(max(p.soc - used / p.capacity_ah, 0.0), soc_axis, ocv_axis) - sag
-            burnt = burnt or t[WINDING] > BURNT_C
+        while left > 0:
+            # A boat at rest only cools: one long step in place of those between two rows.
+            still = modes[k] == 2 and speed < STILL_MPS and throttle == 0.0 and count % stride == 0 and left >= stride
+            many = stride if still else 1
+            h = dt * many
+            ocv = _even(ocv_axis, max(p.soc - used / p.capacity_ah, 0.0)) - sag
+            if not burnt and (t[WINDING] > BURNT_C or t[CONNECTOR] > SOLDER_C):
+                burnt = True
+                books[3 if t[WINDING] > BURNT_C else 4] = count * dt
             # Empty is empty: the controller cuts off before the weakest cell is driven backwards.
             aim = _aim(p, modes[k], levels[k], speed, burnt or used >= p.soc * p.capacity_ah)
             # The controller's own limits: less throttle above its currents, half of it above its temperature.
             if t[CONTROLLER] > p.hot_limit_c:
                 aim = min(aim, p.hot_level)
             aim = min(aim, allowed)
-            throttle += min(max(aim - throttle, -FALL_PER_S * dt), p.ramp_per_s * dt)
-            seen = throttle * ocv / p.ocv_v
+            throttle += min(max(aim - throttle, -FALL_PER_S * h), p.ramp_per_s * h)
+            # What hotter copper and a warmer pack take off the voltage, or leave on it, by the current a step ago.
+            seen = max(throttle * ocv - drop, 0.0) / p.ocv_v
             amps = bilinear(current, seen, speed, top, first, duty_step)
             turns = bilinear(rps, seen, speed, top, first, duty_step)
             at = min(speed / top, 1.0) * (drag.shape[0] - 1.000001)
@@ -151,7 +174,7 @@ def step_drive(  # noqa: C901, PLR0915 - one time step, read from top to bottom;
             if not held:
                 push = bilinear(thrust, seen, speed, top, first, duty_step)
                 hold = drag[i] * (1 - f) + drag[i + 1] * f
-                speed = max(speed + (push - hold) / (ADDED_MASS * p.mass_kg) * dt, 0.0)
+                speed = max(speed + (push - hold) / (ADDED_MASS * p.mass_kg) * h, 0.0)
                 case_water = jacket[i] * (1 - f) + jacket[i + 1] * f
                 plate_water = plate[i] * (1 - f) + plate[i + 1] * f
                 behind[0] = warming[0, i] * (1 - f) + warming[0, i + 1] * f
@@ -159,34 +182,71 @@ def step_drive(  # noqa: C901, PLR0915 - one time step, read from top to bottom;
             else:
                 case_water, plate_water = p.case_still_w_k, p.plate_still_w_k
                 behind[0], behind[1] = 0.0, 0.0
-                amps, turns = amps * p.held_current, turns * (1.0 + HELD_TURNS * (1.0 - p.held_current))
             bus = amps * throttle
+            copper = copper_resistance_ohm(p.winding_ohm, t[WINDING])
+            pack_ohm = p.pack_ohm * cold_factor(t[PACK]) / cold
+            drop = amps * (copper - winding_ohm) + bus * throttle * (pack_ohm - p.pack_ohm)
             over = max(bus / p.bus_limit_a, amps / p.phase_limit_a)
             if over > 1.0:
-                allowed = max(throttle * (1.0 - 0.5 * dt * (over - 1.0) * LIMIT_GAIN), 0.05)
+                allowed = max(throttle * (1.0 - 0.5 * h * (over - 1.0) * LIMIT_GAIN), 0.05)
             elif allowed < 1.0 and over < 0.98:
-                allowed = min(allowed + 0.5 * dt, 1.0)
+                allowed = min(allowed + 0.5 * h, 1.0)
             rpm = 60.0 * turns
             idle = no_load_current_a(rpm, p.no_load_a, p.no_load_rpm) if turns > 0 else 0.0
-            power[WINDING] = amps * amps * copper_resistance_ohm(p.winding_ohm, t[WINDING])
+            power[WINDING] = amps * amps * copper
             power[CASE] = rpm / p.kv_rpm_per_v * idle
             power[CONTROLLER] = amps * amps * p.controller_ohm + switching_loss_w(ocv, amps, throttle) + p.receiver_w
             bus += p.receiver_a
-            power[PACK] = bus * bus * p.pack_ohm + sag * sag / slow_ohm
-            sag += (bus * slow_ohm - sag) / SLOW_S * dt
+            power[PACK] = bus * bus * pack_ohm + sag * sag / slow_ohm
+            sag += (bus * slow_ohm - sag) / SLOW_S * h
             power[CONNECTOR] = bus * bus * p.connector_ohm
             flows_w(p, t, case_water, plate_water, behind, leaving)
             for m in range(COUNT):
-                half[m] = t[m] + 0.5 * dt * (power[m] - leaving[m]) / capacity[m]
-            books[1] += flows_w(p, half, case_water, plate_water, behind, leaving) * dt
+                half[m] = t[m] + 0.5 * h * (power[m] - leaving[m]) / capacity[m]
+            books[1] += flows_w(p, half, case_water, plate_water, behind, leaving) * h
             for m in range(COUNT):
-                t[m] += dt * (power[m] - leaving[m]) / capacity[m]
-            books[0] += power.sum() * dt
-            used += bus * dt / 3600.0
-            count += 1
+                t[m] += h * (power[m] - leaving[m]) / capacity[m]
+            books[0] += power.sum() * h
+            used += bus * h / 3600.0
+            count += many
+            left -= many
             if count % stride == 0 and row < out.shape[0]:
                 out[row, 0], out[row, 1], out[row, 2], out[row, 3], out[row, 4] = speed, throttle, bus, ocv, used
-                out[row, 5:] = t
+                out[row, 5], out[row, 6] = power[CONTROLLER], bus * pack_ohm
+                out[row, 7:] = t[:INSIDE]
                 row += 1
     for m in range(COUNT):
         books[2] += capacity[m] * (t[m] - (p.pack_c if m == PACK else p.air_c))
+
+
+@kept_parallel
+def step_drives(
+    modes: Array, seconds: Array, levels: Array, dt: float, stride: int, top: Array, thrust: Array, current: Array,
+    rps: Array, drag: Array, jacket: Array, plate: Array, warming: Array, numbers: Any, ocv_axis: Array, first: float,
+    duty_step: float, out: Array, books: Array,
+) -> None:  # fmt: skip
+    """Many drives through all phases, on all cores; see ``_step_drive``, each drive with its own row."""
+    for n in prange(top.shape[0]):
+        _step_drive(
+            modes, seconds, levels, dt, stride, top[n], thrust[n], current[n], rps[n], drag[n], jacket[n], plate[n],
+            warming[n], numbers[n], ocv_axis, first, duty_step, out[n], books[n],
+        )  # fmt: skip
+
+
+@kept
+def followed(levels: Array, decay: float) -> Array:
+    """A first-order lag behind levels that each last a step, from 0.
+
+    The library's filter does the same; loading it takes half a second at every start of the program.
+
+    Parameters
+    ----------
+    levels : shape (T,).
+    decay : part of what was there that is left after a step [1].
+    """
+    out = np.empty_like(levels)
+    warm = 0.0
+    for k in range(levels.shape[0]):
+        warm = decay * warm + (1.0 - decay) * levels[k]
+        out[k] = warm
+    return out

@@ -11,7 +11,7 @@ import numpy as np
 
 from kunstflug.core.drive.values import Rows
 from kunstflug.core.laws.heat import CELL_J_KGK, COPPER_J_KGK, STEEL_J_KGK, jacket_conductance_w_k, water_flow_kg_s
-from kunstflug.core.parts import controller, motor, pack
+from kunstflug.core.parts import controller, hull, motor, pack
 from kunstflug.core.parts.wiring import Plugs
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.facts import Fact
@@ -20,7 +20,9 @@ from kunstflug.core.setup.setup import Setup
 
 
 class Node(StrEnum):
-    """What gets hot; the magnets sit between case and winding and are no node of the network."""
+    """What gets hot. Magnets sit between case and winding, the transistors' junctions on the controller: both follow
+    so quickly that they are no nodes of the network.
+    """
 
     WINDING = "winding"
     CASE = "case"
@@ -28,11 +30,12 @@ class Node(StrEnum):
     PACK = "pack"
     CONNECTOR = "connector"
     MAGNETS = "magnets"
+    JUNCTION = "junction"
 
 
 NODES: Final = (Node.WINDING, Node.CASE, Node.CONTROLLER, Node.PACK, Node.CONNECTOR)
 """Nodes of the network in the order of its arrays."""
-HEAT_NODES: Final = (*NODES, Node.MAGNETS)
+HEAT_NODES: Final = (*NODES, Node.MAGNETS, Node.JUNCTION)
 """What is held against a ceiling."""
 
 
@@ -76,6 +79,14 @@ class UsualLine(Fact):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ClosedHull(Fact):
+    """The air in a closed hull, of a length and beam."""
+
+    length_m: float
+    beam_m: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ThermalValues:
     """Capacities [J/K] and conductances [W/K] of the network; all guesses until a tub test or runs teach them."""
 
@@ -92,6 +103,9 @@ class ThermalValues:
     pack_air_w_k: Value
     connector_air_w_k: Value
     water_bore_m: Value
+    junction_w_k: Value  # junctions to the controller's case
+    inside_j_k: Value  # the air in the hull, with what of the parts' skin follows it
+    inside_w_k: Value  # from there through deck and bottom
 
     def __iter__(self) -> Iterator[tuple[str, Value]]:
         return ((name, getattr(self, name)) for name in NAMES)
@@ -127,6 +141,12 @@ PACK_AIR_W_K: Final = 0.35
 PACK_KG: Final = 0.5
 PLUG_AIR_W_K: Final = {Plugs.SPACED: 0.10, Plugs.BUNDLED: 0.055}
 LINE_BORE_M: Final = 4e-3
+JUNCTION_W_K: Final = 3.0  # for a controller of ``CONTROLLER_KG``
+SKIN_W_M2K: Final = 4.0  # air inside to deck and bottom, which wind and water keep cool
+SKIN_PER_PLAN: Final = 2.2  # deck and bottom over length x beam
+ROOM_PART: Final = 0.25  # height inside over beam, less what fills it
+AIR_J_M3K: Final = 1206.0  # of air at 20 degC [coolprop]
+AIR_WITH_SKIN: Final = 3.0  # lids, tapes and wires follow the air
 
 
 def _by_can(w_k: float, size: float, spread: float) -> Value:
@@ -150,6 +170,8 @@ def thermal_values(setup: Setup) -> ThermalValues:
     outrunner = setup.motor.kind is motor.MotorKind.OUTRUNNER
     cooled, blown = (OUTRUNNER_MOUNT, OUTRUNNER_AIR) if outrunner else (1.0, 1.0)
     learnt, plugs = setup.learnt, setup.wiring.plugs
+    long, width = setup.hull.length_m.value, hull.beam(setup.hull).value
+    plan, closed = long * width, ClosedHull(length_m=long, beam_m=width)
     return ThermalValues(
         winding_j_k=_capacity(motor_kg, COPPER_PART, COPPER_J_KGK, 0.2),
         case_j_k=known(learnt.case_j_k, _capacity(motor_kg, 1 - COPPER_PART, STEEL_J_KGK, 0.15)),
@@ -164,6 +186,9 @@ def thermal_values(setup: Setup) -> ThermalValues:
         pack_air_w_k=_by_mass(PACK_AIR_W_K, pack_kg, PACK_KG, 0.3),
         connector_air_w_k=guess(PLUG_AIR_W_K[plugs], 0.35, PlugsAir(plugs=plugs)),
         water_bore_m=guess(LINE_BORE_M, 0.1, UsualLine(bore_m=LINE_BORE_M)),
+        junction_w_k=_by_mass(JUNCTION_W_K, controller_kg, CONTROLLER_KG, 0.5),
+        inside_j_k=guess(AIR_WITH_SKIN * AIR_J_M3K * ROOM_PART * plan * width, 0.3, closed),
+        inside_w_k=guess(SKIN_W_M2K * SKIN_PER_PLAN * plan, 0.5, closed),
     )
 
 
@@ -182,8 +207,15 @@ def still_w_k(bore_m: Floats, wall_w_k: Floats) -> Floats:
     return STILL * jacket_conductance_w_k(water_flow_kg_s(STILL_SPEED_MPS, bore_m), wall_w_k)
 
 
-def with_magnets_c(setup: Setup, temperature_c: Array) -> Array:
-    """Temperatures of the network's nodes [degC], shape (..., 5), with the magnets' as a sixth."""
+def followers_c(setup: Setup, temperature_c: Array, controller_w: Array, junction_w_k: Array) -> Array:
+    """Temperatures of ``HEAT_NODES`` [degC]: the network's nodes, shape (..., 5), then magnets and junctions.
+
+    Parameters
+    ----------
+    controller_w : what the controller loses [W], shape (...).
+    junction_w_k : from its junctions to its case [W/K], broadcast with it.
+    """
     winding, case = temperature_c[..., 0], temperature_c[..., 1]
     magnets = case + motor.magnet_lag(setup.motor) * (winding - case)
-    return np.concatenate([temperature_c, magnets[..., np.newaxis]], axis=-1)
+    junction = temperature_c[..., NODES.index(Node.CONTROLLER)] + controller_w / junction_w_k
+    return np.concatenate([temperature_c, magnets[..., np.newaxis], junction[..., np.newaxis]], axis=-1)

@@ -10,21 +10,21 @@ from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.values import Rows, drive_values
 from kunstflug.core.laws.cell import NOMINAL_CELL_V, cell_ocv_v
 from kunstflug.core.laws.heat import WATER_J_KGK, jacket_conductance_w_k, water_flow_kg_s
-from kunstflug.core.parts import controller, hull, pack
+from kunstflug.core.parts import controller, pack
 from kunstflug.core.parts.conditions import pack_temperature_c
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import NumberBetween
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty
-from kunstflug.core.thermal.network import NUMBERS, OUT, step_drive
-from kunstflug.core.thermal.nodes import NODES, still_w_k, thermal_values
-from kunstflug.core.thermal.tables import DUTIES, SPEEDS, ThrottleTables, throttle_tables
+from kunstflug.core.thermal.network import NUMBERS, OUT, step_drives
+from kunstflug.core.thermal.nodes import NODES, Node, still_w_k, thermal_values
+from kunstflug.core.thermal.tables import DUTIES, SPEEDS, throttle_tables
 
 # All of these are common practice, no source.
 RAMP_PER_S: Final = 1.6  # of full throttle, where no ramp is set
-HELD_CURRENT: Final = 0.4  # a surface propeller held in a tub chews foam; a tub test of the boat replaces it
 PLUG_PART: Final = 0.5  # of the line's resistance up to the controller that sits in its plugs
+HOTTEST: Final = 2.0  # of a mean plug's part of that, which the worst one has
 LEAST_FLOW_KG_S: Final = 1e-5
 DUTY_SEED: Final = 411
 MOST_SECONDS: Final = 3600.0
@@ -38,7 +38,10 @@ class DutyRun:
     ----------
     time_s : shape (T,).
     temperature_c : shape (1 + N, T, 5), nodes in the order of ``NODES``.
+    controller_w : what the controller loses [W].
+    junction_w_k : from its junctions to its case [W/K], shape (1 + N,).
     heat_in_j, heat_out_j, heat_kept_j : shape (1 + N,), the books of the whole network.
+    fails_s : instants at which enamel burns and solder melts [s], shape (1 + N,); NaN where they do not.
     """
 
     duty: Duty
@@ -49,16 +52,17 @@ class DutyRun:
     pack_voltage_v: Array
     used_ah: Array
     temperature_c: Array
+    controller_w: Array
+    junction_w_k: Array
     heat_in_j: Array
     heat_out_j: Array
     heat_kept_j: Array
+    fails_s: dict[Node, Array]
 
 
-def held_current_part(setup: Setup) -> float:
-    """Current of a propeller held in a tub over that of solid water [1]: learnt, or a surface propeller's foam."""
-    if setup.learnt.held_current is not None:
-        return setup.learnt.held_current.value
-    return HELD_CURRENT if setup.hull.drive is hull.Drive.SURFACE else 1.0
+def plug_part(setup: Setup) -> float:
+    """Part of the line's resistance that heats its hottest plug [1]: twice a mean one's share."""
+    return PLUG_PART * min(HOTTEST / max(setup.wiring.connector_pairs, 1), 1.0)
 
 
 def _ocv_axis(setup: Setup, soc: float, soc_axis: Array) -> Array:
@@ -88,13 +92,14 @@ def _numbers(setup: Setup, drives: Rows, heat: Rows, full_mps: Array) -> Rows:
         "kv_rpm_per_v": drives["kv_rpm_per_v"] * drives["kv_factor"],
         "controller_ohm": drives["controller_resistance_ohm"],
         "pack_ohm": drives["pack_resistance_ohm"],
-        "connector_ohm": PLUG_PART * drives["wiring_resistance_ohm"],
+        "connector_ohm": plug_part(setup) * drives["wiring_resistance_ohm"],
         "capacity_ah": drives["pack_ah"],
         "ocv_v": float(cell_ocv_v(conditions.state_of_charge.value)) * pack.series_cells(setup.pack),
         "soc": conditions.state_of_charge.value,
         "mass_kg": drives["mass_kg"],
         "water_c": conditions.water_c.value,
         "air_c": conditions.air_c.value,
+        "winding_c": drives["winding_c"],
         "pack_c": pack_temperature_c(conditions).value,
         "bus_limit_a": drives["bus_limit_a"],
         "phase_limit_a": drives["phase_limit_a"],
@@ -104,7 +109,6 @@ def _numbers(setup: Setup, drives: Rows, heat: Rows, full_mps: Array) -> Rows:
         "receiver_a": load.current_a,
         "receiver_w": load.heat_w,
         "full_mps": full_mps,
-        "held_current": held_current_part(setup),
         "case_still_w_k": (
             learnt.case_still_w_k.value
             if learnt.case_still_w_k
@@ -127,7 +131,6 @@ def run_duty(
     step_s: float = 0.05,
     stride: int = 5,
     cooling: CoolingTable | None = None,
-    tables: ThrottleTables | None = None,
 ) -> DutyRun:
     """Drives a setup through a duty.
 
@@ -136,7 +139,6 @@ def run_duty(
     samples : draws for the band, besides the nominal drive.
     step_s : time step [s]; results are kept every ``stride`` steps.
     cooling : flow of the boat's own water circuit; None for a usual 4 mm line.
-    tables : of the same drives, where they were made already.
 
     Raises
     ------
@@ -146,22 +148,21 @@ def run_duty(
         raise InvalidValue("duty", duty.seconds, NumberBetween(low=0.0, high=MOST_SECONDS))
     drives = drive_values(setup).rows(samples, DUTY_SEED)
     heat = thermal_values(setup).rows(samples, DUTY_SEED + 1)
-    made = throttle_tables(drives, curve_of(setup)) if tables is None else tables
+    made = throttle_tables(drives, curve_of(setup))
     numbers = _numbers(setup, drives, heat, made.full_mps)
     flows = _flows(heat, np.linspace(0.0, 1.0, SPEEDS) * made.top_mps[:, np.newaxis], cooling)
     modes = np.array([float(p.mode) for p in duty.phases])
     seconds, levels = np.array([p.seconds for p in duty.phases]), np.array([p.level for p in duty.phases])
     kept = sum(round(p.seconds / step_s) for p in duty.phases) // stride
-    out, books = np.full((len(drives), kept, len(OUT) + len(NODES)), np.nan), np.zeros((len(drives), 3))
+    out, books = np.full((len(drives), kept, len(OUT) + len(NODES)), np.nan), np.zeros((len(drives), 5))
     soc = setup.conditions.state_of_charge.value
-    soc_axis = np.linspace(0.0, 1.0, 101)
-    ocv_axis = _ocv_axis(setup, soc, soc_axis)
-    for n in range(len(drives)):
-        step_drive(
-            modes, seconds, levels, step_s, stride, made.top_mps[n], made.thrust_n[n], made.current_a[n],
-            made.shaft_rps[n], made.drag_n[n], flows.jacket[n], flows.plate[n], flows.warming[n], numbers[n],
-            soc_axis, ocv_axis, DUTIES[0], DUTIES[1] - DUTIES[0], out[n], books[n],
-        )  # fmt: skip
+    ocv_axis = _ocv_axis(setup, soc, np.linspace(0.0, 1.0, 101))
+    books[:, 3:] = np.nan
+    step_drives(
+        modes, seconds, levels, step_s, stride, made.top_mps, made.thrust_n, made.current_a,
+        made.shaft_rps, made.drag_n, flows.jacket, flows.plate, flows.warming, numbers, ocv_axis, DUTIES[0],
+        DUTIES[1] - DUTIES[0], out, books,
+    )  # fmt: skip
     column = {name: out[:, :, k] for k, name in enumerate(OUT)}
     return DutyRun(
         duty=duty,
@@ -169,12 +170,15 @@ def run_duty(
         speed_mps=column["speed_mps"],
         throttle=column["throttle"],
         bus_current_a=column["bus_current_a"],
-        pack_voltage_v=column["ocv_v"] - column["bus_current_a"] * drives["pack_resistance_ohm"][:, np.newaxis],
+        pack_voltage_v=column["ocv_v"] - column["pack_drop_v"],
         used_ah=column["used_ah"],
         temperature_c=out[:, :, len(OUT) :],
+        controller_w=column["controller_w"],
+        junction_w_k=heat["junction_w_k"],
         heat_in_j=books[:, 0],
         heat_out_j=books[:, 1],
         heat_kept_j=books[:, 2],
+        fails_s={Node.WINDING: books[:, 3], Node.CONNECTOR: books[:, 4]},
     )
 
 

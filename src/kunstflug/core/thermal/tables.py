@@ -7,13 +7,16 @@ import numpy as np
 
 from kunstflug.core.drive.point import resistance_n, states
 from kunstflug.core.drive.values import Rows
+from kunstflug.core.laws.jit import kept
 from kunstflug.core.propeller import OpenWaterCurve
 from kunstflug.core.quantity.value import Array
 
-DUTIES: Final = np.linspace(0.15, 1.0, 12)
-"""Part of the full resting voltage that the motor sees: throttle x what is left of the charge."""
+FULL: Final = 11
+DUTIES: Final = 0.15 + 0.85 / FULL * np.arange(FULL + 2)
+"""Voltage that the motor sees over the full resting voltage: throttle x what the charge leaves, 1 at index ``FULL``. A
+winding colder than the setup says counts as a little more than 1."""
 SPEEDS: Final = 120
-ADVANCES: Final = 90
+ADVANCES: Final = 72
 OVERRUN_N: Final = -0.5  # a propeller that is overrun brakes a little (common practice, no source)
 
 
@@ -46,20 +49,34 @@ def throttle_tables(rows: Rows, curve: OpenWaterCurve) -> ThrottleTables:
     thrust, current, rps = (np.empty((count, len(DUTIES), SPEEDS)) for _ in range(3))
     axes = np.linspace(0.0, 1.0, SPEEDS) * top[:, np.newaxis]
     for d, state in enumerate(every):
-        for n in range(count):
-            # Past its own zero thrust a propeller that is overrun brakes a little and draws nothing.
-            thrust[n, d] = np.interp(axes[n], state.speed_mps[n], state.thrust_n[n], right=OVERRUN_N)
-            current[n, d] = np.interp(axes[n], state.speed_mps[n], state.current_a[n], right=0.0)
-            rps[n, d] = np.interp(axes[n], state.speed_mps[n], state.shaft_rps[n])
+        # Past its own zero thrust a propeller that is overrun brakes a little and draws nothing.
+        speeds = np.ascontiguousarray(state.speed_mps)
+        _onto(axes, speeds, state.thrust_n, OVERRUN_N, thrust[:, d])
+        _onto(axes, speeds, state.current_a, 0.0, current[:, d])
+        _onto(axes, speeds, state.shaft_rps, np.nan, rps[:, d])
     drag = resistance_n(rows, axes)
     return ThrottleTables(
         top_mps=top,
-        full_mps=_full_mps(axes, thrust[:, -1] - drag),
+        full_mps=_full_mps(axes, thrust[:, FULL] - drag),
         thrust_n=np.maximum(thrust, OVERRUN_N),
         current_a=np.maximum(current, 0.0),
         shaft_rps=rps,
         drag_n=drag,
     )
+
+
+@kept
+def _onto(axes: Array, speeds: Array, values: Array, right: float, out: Array) -> None:
+    """Values over rising speeds, shape (N, G), read on rising axes, shape (N, S), linear between.
+
+    Parameters
+    ----------
+    right : past the last speed; NaN for the last value.
+    """
+    for n in range(axes.shape[0]):
+        out[n] = np.interp(axes[n], speeds[n], values[n])
+        if not np.isnan(right):
+            out[n][axes[n] > speeds[n, -1]] = right
 
 
 def _full_mps(axes: Array, surplus: Array) -> Array:

@@ -1,6 +1,6 @@
 """The tub test: readings on the model's curve at rest, seconds left, and what the curve teaches.
 
-A maximum a posteriori estimate: four factors on the model's guesses (current when held, winding to case, heat capacity
+A maximum a posteriori estimate: four factors on the model's guesses (part of water held, winding to case, heat capacity
 of the case, case to still water and air) with their priors as observations, the readings as the rest; least squares on
 the logarithms, the posterior's spread from the Jacobian at the solution (Laplace). Readings of other places are
 kept and drawn; they teach nothing here.
@@ -14,23 +14,23 @@ from typing import Any, Final
 import numpy as np
 from scipy.optimize import least_squares
 
-from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.values import drive_values
 from kunstflug.core.parts.learnt import Learnt
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import Amount, Between, Fact, NumberBetween
+from kunstflug.core.quantity.fields import QuantitySpec, fields_of
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.quantity.value import Array, Source, Value
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty, Kind, held_phase
 from kunstflug.core.thermal.nodes import still_w_k, thermal_values
-from kunstflug.core.thermal.run import held_current_part, run_duty
-from kunstflug.core.thermal.tables import ThrottleTables, throttle_tables
+from kunstflug.core.thermal.run import run_duty
 
 READING_K: Final = 1.5  # spread of a gun's reading (common practice, no source)
-NAMES: Final = ("held_current", "winding_case_w_k", "case_j_k", "case_still_w_k")
+NAMES: Final = ("water_at_rest", "winding_case_w_k", "case_j_k", "case_still_w_k")
 PRIOR: Final = (0.35, 0.30, 0.15, 0.40)
+_RANGES: Final = {name: (spec.low, spec.high) for name, spec in fields_of(Learnt) if isinstance(spec, QuantitySpec)}
 LONGEST_S: Final = 600.0
 EVERY_S: Final = 30.0
 TOLD_BEFORE_S: Final = 10.0  # "stop" is said at least this long before the ceiling
@@ -106,6 +106,7 @@ class TubCurve:
     end_c : where the case levels off [degC] by the fitted curve; NaN where it does not within ten minutes.
     seconds_left : until the ceiling, from the last reading [s]; infinite where it is never reached.
     stop : whether to stop now; said before the ceiling, never after.
+    fails_s : when solder or enamel gives out by the fitted curve [s]; NaN where neither does within ten minutes.
     """
 
     time_s: Array
@@ -116,6 +117,7 @@ class TubCurve:
     end_c: float
     seconds_left: float
     stop: bool
+    fails_s: float
     advice: Fact
     taught: tuple[Taught, ...]
     misfit_k: float
@@ -124,13 +126,19 @@ class TubCurve:
 
 
 def held_setup(setup: Setup, factors: Array) -> Setup:
-    """A setup with its four parameters of the tub test scaled."""
+    """A setup with its four parameters of the tub test scaled, within what each can be."""
     values = before_values(setup)
     learnt: dict[str, Any] = {
-        name: Value(value=value * float(f), source=Source.LEARNT)
+        name: Value(value=_possible(name, value * float(f)), source=Source.LEARNT)
         for (name, value), f in zip(values.items(), factors, strict=True)
     }
     return dataclasses.replace(setup, learnt=Learnt(**learnt))
+
+
+def _possible(name: str, value: float) -> float:
+    """A parameter within what it can be."""
+    low, high = _RANGES[name]
+    return min(max(value, low), high)
 
 
 def before_values(setup: Setup) -> dict[str, float]:
@@ -138,7 +146,7 @@ def before_values(setup: Setup) -> dict[str, float]:
     th, given = thermal_values(setup), setup.learnt
     still = float(np.asarray(still_w_k(th.water_bore_m.value, th.case_jacket_w_k.value)))
     return {
-        "held_current": held_current_part(setup),
+        "water_at_rest": drive_values(setup).water_at_rest.value,
         "winding_case_w_k": th.winding_case_w_k.value,
         "case_j_k": th.case_j_k.value,
         "case_still_w_k": given.case_still_w_k.value if given.case_still_w_k else still,
@@ -162,9 +170,15 @@ def _held_a(setup: Setup) -> float:
     return float(run_duty(setup, _held(4.0), step_s=0.1, stride=5).bus_current_a[0, -1])
 
 
-def held_case_c(setup: Setup, seconds: float, tables: ThrottleTables | None = None) -> tuple[Array, Array]:
+def _fails_s(setup: Setup) -> float:
+    """When a held drive gives out [s]: the earlier of solder and enamel; NaN where neither does."""
+    run = run_duty(setup, _held(LONGEST_S), step_s=0.25, stride=2)
+    return float(np.fmin.reduce([at[0] for at in run.fails_s.values()]))
+
+
+def held_case_c(setup: Setup, seconds: float) -> tuple[Array, Array]:
     """Times [s] and the case's temperatures [degC] held for some seconds; a row each half second."""
-    run = run_duty(setup, _held(seconds), step_s=0.25, stride=2, tables=tables)
+    run = run_duty(setup, _held(seconds), step_s=0.25, stride=2)
     start = setup.conditions.air_c.value
     return np.concatenate([[0.0], run.time_s]), np.concatenate([[start], run.temperature_c[0, :, 1]])
 
@@ -195,19 +209,19 @@ def tub_curve(setup: Setup, readings: tuple[Reading, ...], ceiling_c: float, run
     """
     _check(readings)
     prior = _priors(setup)
-    # Heat changes neither thrust nor current here: the drive's tables are made once.
-    tables = throttle_tables(drive_values(setup).rows(), curve_of(setup))
-    time_s, prior_c = held_case_c(setup, LONGEST_S, tables)
+    time_s, prior_c = held_case_c(setup, LONGEST_S)
     z = even_deviates(len(NAMES), DRAWS, 907).T
-    drawn = np.array([held_case_c(held_setup(setup, np.exp(prior * row)), LONGEST_S, tables)[1] for row in z])
+    drawn = np.array([held_case_c(held_setup(setup, np.exp(prior * row)), LONGEST_S)[1] for row in z])
     low, high = np.percentile(drawn, (10, 90), axis=0)
-    fit = _fit(setup, readings, prior, tables)
-    fitted = held_case_c(held_setup(setup, fit.factors), LONGEST_S, tables)[1] if readings else prior_c
+    fit = _fit(setup, readings, prior)
+    fitted = held_case_c(held_setup(setup, fit.factors), LONGEST_S)[1] if readings else prior_c
     now = readings[-1].seconds if readings else 0.0
     left = _seconds_left(time_s, fitted, high, now, ceiling_c, readings)
     values, held_a = before_values(setup), _held_a(held_setup(setup, fit.factors))
     taught = tuple(
-        Taught(name=name, before=value, before_spread=float(p), after=value * float(f), spread=float(s))
+        Taught(
+            name=name, before=value, before_spread=float(p), after=_possible(name, value * float(f)), spread=float(s)
+        )
         for (name, value), p, f, s in zip(values.items(), prior, fit.factors, fit.spreads, strict=True)
     )
     stop = bool(readings) and (readings[-1].celsius >= ceiling_c - NEAR_K or left <= TOLD_BEFORE_S)
@@ -221,6 +235,7 @@ def tub_curve(setup: Setup, readings: tuple[Reading, ...], ceiling_c: float, run
         end_c=level,
         seconds_left=left,
         stop=stop,
+        fails_s=_fails_s(held_setup(setup, fit.factors)),
         advice=_advice(stop, left, level, ceiling_c, readings),
         taught=taught,
         misfit_k=fit.misfit_k,
@@ -238,14 +253,14 @@ class _Fit:
     misfit_k: float
 
 
-def _fit(setup: Setup, readings: tuple[Reading, ...], prior: Array, tables: ThrottleTables) -> _Fit:
+def _fit(setup: Setup, readings: tuple[Reading, ...], prior: Array) -> _Fit:
     if not readings:
         return _Fit(factors=np.ones(len(NAMES)), spreads=prior, misfit_k=math.nan)
     seconds = np.array([r.seconds for r in readings])
     seen = np.array([r.celsius for r in readings])
 
     def residuals(logs: Array) -> Array:
-        time_s, case = held_case_c(held_setup(setup, np.exp(logs)), float(seconds[-1]) + 1.0, tables)
+        time_s, case = held_case_c(held_setup(setup, np.exp(logs)), float(seconds[-1]) + 1.0)
         return np.concatenate([(np.interp(seconds, time_s, case) - seen) / READING_K, logs / prior])
 
     found = least_squares(

@@ -22,16 +22,22 @@ from kunstflug.wording import Tongue, Units
 def _written(endpoint: Callable[..., Any], adapter: TypeAdapter[Any], status: int) -> Callable[..., Any]:
     """An endpoint whose answer is JSON already, with the headers that it set on the way."""
 
-    @functools.wraps(endpoint)
-    def written(*args: Any, **more: Any) -> Response:
-        made = endpoint(*args, **more)
-        answer = Response(adapter.dump_json(made), status, media_type="application/json")
+    def answer(made: Any, more: dict[str, Any]) -> Response:
+        answered = Response(adapter.dump_json(made), status, media_type="application/json")
         beside = more.get("response")
         if isinstance(beside, Response):
-            answer.headers.update({k: v for k, v in beside.headers.items() if k != "content-length"})
-        return answer
+            answered.headers.update({k: v for k, v in beside.headers.items() if k != "content-length"})
+        return answered
 
-    return written
+    @functools.wraps(endpoint)
+    def written(*args: Any, **more: Any) -> Response:
+        return answer(endpoint(*args, **more), more)
+
+    @functools.wraps(endpoint)
+    async def awaited(*args: Any, **more: Any) -> Response:
+        return answer(await endpoint(*args, **more), more)
+
+    return awaited if inspect.iscoroutinefunction(endpoint) else written
 
 
 class StrictRequest(Request):

@@ -26,34 +26,35 @@ def forecast(document: SetupDocument, tongue: TongueOf) -> ForecastOut:
 
 
 @router.post("/draft")
-def draft(body: schemas.DraftIn, tongue: TongueOf) -> views.DraftView:
+async def draft(body: schemas.DraftIn, tongue: TongueOf) -> views.DraftView:
     """What a setup would do with some changes; nothing is saved."""
+    # Not handed to a thread: it is over in milliseconds, and a hand on a slider waits for it.
     changes = [Change(path=c.path, value=c.value) for c in body.changes]
-    return match.draft(body.document, changes, body.schools.core(), tongue, explained=body.explained)
+    return match.draft(body.document, changes, body.judging(), tongue, explained=body.explained)
 
 
 @router.post("/heat")
 def heat(body: schemas.CooledIn, tongue: TongueOf) -> HeatOut:
     """Temperatures of a setup through a duty, each node against its ceiling."""
-    return plan.heat(body.document, body.duty.core(), body.schools.core(), body.circuit, tongue)
+    return plan.heat(body.document, body.duty.core(), body.judging(), body.circuit, tongue, body.duty.pond_m)
 
 
 @router.post("/next")
 def next_steps(body: schemas.CooledIn, store: StoreOf, tongue: TongueOf) -> list[StepOut]:
     """All single changes from here, best first."""
-    return plan.next_steps(store, body.document, body.duty.core(), body.schools.core(), body.circuit, tongue)
+    return plan.next_steps(store, body.document, body.duty.core(), body.judging(), body.circuit, tongue)
 
 
 @router.post("/map")
 def sweep_map(body: schemas.PlanIn) -> MapOut:
     """KV x propeller diameter about a setup."""
-    return plan.sweep_map(body.document, body.schools.core())
+    return plan.sweep_map(body.document, body.judging())
 
 
 @router.post("/backward")
 def backward(body: schemas.WishIn, store: StoreOf, tongue: TongueOf) -> BackwardOut:
     """From a wanted speed back to the drive it takes."""
-    return plan.wish(store, body.document, body.core(), body.schools.core(), tongue)
+    return plan.wish(store, body.document, body.core(), body.judging(), tongue)
 
 
 @router.post(
@@ -70,7 +71,7 @@ def backward(body: schemas.WishIn, store: StoreOf, tongue: TongueOf) -> Backward
 )
 def search_drives(body: schemas.SearchIn, store: StoreOf, line: LineOf, tongue: TongueOf) -> Response:
     """A large search over the shelf or over ranges of numbers."""
-    schools = body.schools.core()
+    schools = body.judging()
     setup = setup_of(body.document)  # what is impossible or too large is refused before it waits in line
     if body.over == "ranges":
         search.ranges_for(setup, body.ranges)

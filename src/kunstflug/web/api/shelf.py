@@ -75,5 +75,5 @@ def write_measure(part_id: Id, body: schemas.WriteIn, store: StoreOf) -> views.P
 @router.post("/parts/compared")
 def compare_parts(body: schemas.ComparedIn, store: StoreOf, tongue: TongueOf) -> list[views.CandidateView]:
     """Up to six parts in this boat, side by side."""
-    schools, duty = body.schools.core(), body.duty.core()
+    schools, duty = body.judging(), body.duty.core()
     return candidates.compare(store, body.document, body.parts, duty, schools, body.circuit, tongue)
