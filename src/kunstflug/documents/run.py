@@ -1,17 +1,74 @@
 """What is kept beside a run's track and log: versioned numbers, so that old ones are still read."""
 
-from typing import Final, Literal
+from typing import Annotated, Any, Final, Literal
 
-from pydantic import ValidationError
+from pydantic import Field, ValidationError
 
 from kunstflug.core.tracks import TrackAnalysis
+from kunstflug.core.tracks.display import Held
 from kunstflug.core.tracks.log import LogNumbers
-from kunstflug.documents.base import Out, rounded
+from kunstflug.documents.base import Out, Strict, rounded
+from kunstflug.documents.quantity import SpeedQuantity
 
 VERSION: Final = 1
 
 GUN_ORDER: Final = ("controller", "motor front", "motor back", "pack", "connector", "water out")
 """Places at which temperatures are read after landing, in this order."""
+
+
+class PeakIn(Strict):
+    """A peak as a display showed it."""
+
+    speed: SpeedQuantity
+    instrument: str = Field(default="", max_length=60, description="where two disagree, both are kept")
+
+
+class TypedRun(Strict):
+    """What a racer types about a run, with or without a file; every field is optional."""
+
+    peaks: list[PeakIn] = Field(default_factory=list, max_length=4)
+    second: SpeedQuantity | None = Field(default=None, description="second-best peak of the outing")
+    there: SpeedQuantity | None = Field(default=None, description="peak one way")
+    back: SpeedQuantity | None = Field(default=None, description="peak the other way")
+    held_s: float | None = Field(default=None, ge=0, le=600, description="at full throttle")
+    feathered: bool | None = Field(default=None, description="the trigger was not held at full")
+    current_a: float | None = Field(default=None, ge=0, le=2000)
+    rpm: float | None = Field(default=None, ge=0, le=200_000)
+    voltage_v: float | None = Field(default=None, ge=0, le=120, description="of the pack under load")
+    mah_back: float | None = Field(default=None, ge=0, le=100_000, description="put back by the charger")
+    rest_v: list[Annotated[float, Field(ge=0, le=5)]] = Field(
+        default_factory=list, max_length=24, description="cells at rest after the run"
+    )
+    damage: list[Annotated[str, Field(min_length=1, max_length=200)]] = Field(default_factory=list, max_length=20)
+
+
+class HeldOut(Out):
+    """Speed held at best with its 80 % band, from what was read off displays [m/s]."""
+
+    speed_mps: float
+    low_mps: float
+    high_mps: float
+    both_ways: bool
+    lone: bool = Field(description="the best peak stands alone, far above the second-best")
+
+
+def held_out(held: Held | None) -> HeldOut | None:
+    """Document of a held speed."""
+    if held is None:
+        return None
+    low, high = held.band_mps
+    return HeldOut(
+        speed_mps=round(held.speed_mps, 3),
+        low_mps=round(low, 3),
+        high_mps=round(high, 3),
+        both_ways=held.both_ways,
+        lone=held.lone,
+    )
+
+
+def kept_typed(raw: Any) -> TypedRun:
+    """What was typed of a run; nothing where nothing was."""
+    return TypedRun.model_validate(raw or {})
 
 
 class PassOut(Out):

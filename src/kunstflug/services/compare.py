@@ -11,12 +11,14 @@ from kunstflug.core.drive import MODEL_VERSION
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.units import Dimension
+from kunstflug.core.tracks.display import OVERSTATES
 from kunstflug.documents.quantity import QUANTITIES
+from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.services.changes import differences
 from kunstflug.services.match import forecast_of
 from kunstflug.services.rows import after_cursor, cursor_of, document_of, local_racer, owned
-from kunstflug.services.run_rows import log_numbers_of, odd_conditions, track_numbers
+from kunstflug.services.run_rows import held_of, log_numbers_of, odd_conditions, track_numbers
 from kunstflug.services.views import ComparedRun, MeasuredView, Page, TrailSetup, TrailView, utc
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, ForecastRow, RunForecastRow, RunRow, SetupRow
@@ -227,6 +229,8 @@ def _compared(run: RunRow, forecast: dict[str, Any]) -> ComparedRun:
         found.append(_measured("Top speed, average of both directions", "speed", speed, track.both_ways_mps))
     elif track is not None and track.best_2s_mps:
         found.append(_measured("Top speed, best 2 s", "speed", speed, track.best_2s_mps))
+    else:
+        found += _displayed(run, forecast, logged=log is not None)
     if log is not None:
         for label, dimension, key in _COMPARED:
             found.append(_measured(label, dimension, forecast[key], getattr(log, _LOG_KEYS[key])))
@@ -239,11 +243,35 @@ def _compared(run: RunRow, forecast: dict[str, Any]) -> ComparedRun:
     )
 
 
-def _measured(label: str, dimension: str, banded: dict[str, Any], measured: float | None) -> MeasuredView:
+def _displayed(run: RunRow, forecast: dict[str, Any], *, logged: bool) -> list[MeasuredView]:
+    """What was typed off displays, beside its forecast."""
+    typed, found = kept_typed(run.typed), []
+    held = held_of(typed)
+    if held is not None:
+        read = "there and back" if held.both_ways else "display's peak"
+        label = f"Top speed, {read} less {100 * OVERSTATES:.1f} %"
+        found.append(_measured(label, "speed", forecast["speed_mps"], round(held.speed_mps, 3), held.band_mps))
+    if not logged:
+        found += [
+            _measured(label, dimension, forecast[key], getattr(typed, _LOG_KEYS[key]))
+            for label, dimension, key in _COMPARED
+        ]
+    return found
+
+
+def _measured(
+    label: str,
+    dimension: str,
+    banded: dict[str, Any],
+    measured: float | None,
+    unsure: tuple[float, float] | None = None,
+) -> MeasuredView:
+    """A forecast beside what was measured; it holds where the band meets what the measurement leaves open."""
     low, high = banded["low"], banded["high"]
     inside = None
     if measured is not None and low is not None and high is not None:
-        inside = low <= measured <= high
+        least, most = unsure or (measured, measured)
+        inside = low <= most and least <= high
     return MeasuredView(
         label=label,
         dimension=dimension,

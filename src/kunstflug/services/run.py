@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from kunstflug.core.quantity.errors import AlreadyThere, InvalidValue, NotFound, UnreadableFile
 from kunstflug.core.quantity.facts import AtMost
 from kunstflug.core.tracks import analyse
+from kunstflug.documents.run import TypedRun
 from kunstflug.documents.setup import setup_of
 from kunstflug.files.controller_csv import read_controller_csv, write_controller_csv
 from kunstflug.files.gpx import write_gpx
@@ -32,6 +33,8 @@ from kunstflug.services.rows import (
 )
 from kunstflug.services.run_rows import (
     check_conditions,
+    check_typed,
+    headline,
     reading_row,
     run_of,
     run_view,
@@ -181,6 +184,24 @@ def simulate(
         start_unix_s=started.replace(tzinfo=UTC).timestamp(),
     )
     return save_outing(store, setup_id, outing, weather, started, request)
+
+
+@retried
+def type_run(
+    store: Store, setup_id: int, started: datetime | None = None, request: RequestKey | None = None
+) -> RunView:
+    """A run that left no file: empty, for the racer to type in what the displays showed.
+
+    Parameters
+    ----------
+    started : when it was, in UTC; now where nobody says.
+    """
+
+    def make(setup: SetupRow) -> int:
+        return _new_run(session, setup, started or now(), "typed in", {}).id
+
+    with store.transaction() as session:
+        return _made(session, local_racer(session), setup_id, request, make)
 
 
 @retried
@@ -341,20 +362,24 @@ def set_notes(
     observations: list[str],
     readings: list[tuple[str, dict[str, Any], float]],
     expected: str | None,
+    typed: TypedRun | None = None,
 ) -> RunView:
-    """All that is written by hand on a run: conditions, note, what the boat did, gun readings.
+    """All that is written by hand on a run: conditions, note, what the boat did, gun readings, numbers off displays.
 
     Parameters
     ----------
     readings : place, temperature as typed, minutes after landing.
+    typed : what was read off displays; None leaves what there is.
     expected : tag of the state that this changes.
 
     Raises
     ------
-    InvalidValue : an impossible temperature, wind or time.
+    InvalidValue : an impossible temperature, wind, speed or time.
     Changed, TagMissing : it is another by now, or nobody said which.
     """
     check_conditions(conditions)
+    if typed is not None:
+        check_typed(typed)
     if len(readings) > MOST_READINGS:
         raise InvalidValue("readings", len(readings), AtMost(most=MOST_READINGS))
     with store.transaction() as session:
@@ -362,6 +387,9 @@ def set_notes(
         row = run_of(session, run_id, owner, lock=True)
         check_tag(expected, written_state(row), "what is written on this run")
         row.conditions, row.note = conditions, note
+        if typed is not None:
+            row.typed = typed.model_dump(mode="json", exclude_defaults=True)
+            headline(row)
         row.observations = [ObservationRow(owner_id=owner, words=words[:500]) for words in observations]
         row.readings = [reading_row(row, k, *reading) for k, reading in enumerate(readings)]
         session.flush()

@@ -9,13 +9,17 @@ from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.facts import Amount, Between, NumberBetween
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.tracks import TrackAnalysis, TrackSamples, analyse
+from kunstflug.core.tracks.display import Held, held_speed
 from kunstflug.core.tracks.log import ControllerLog, log_numbers
-from kunstflug.documents.quantity import parsed_quantity, si
+from kunstflug.documents.quantity import Quantity, parsed_quantity, si
 from kunstflug.documents.run import (
     LogSummary,
     TrackSummary,
+    TypedRun,
+    held_out,
     kept_log_summary,
     kept_track_summary,
+    kept_typed,
     log_summary,
     track_summary,
 )
@@ -115,12 +119,14 @@ def written_state(row: RunRow) -> dict[str, Any]:
         "conditions": row.conditions,
         "note": row.note,
         "observations": [o.words for o in row.observations],
+        "typed": kept_typed(row.typed).model_dump(mode="json", exclude_defaults=True),
         "readings": [{"place": r.place, "typed": r.typed, "minutes_after": r.minutes_after} for r in row.readings],
     }
 
 
 def run_view(row: RunRow) -> RunView:
     """View of a run row."""
+    typed = kept_typed(row.typed)
     return RunView(
         id=row.id,
         setup_id=row.setup_id,
@@ -138,6 +144,8 @@ def run_view(row: RunRow) -> RunView:
             for r in row.readings
         ],
         observations=[o.words for o in row.observations],
+        typed=typed,
+        held=held_out(held_of(typed)),
         odd=odd_conditions(row.conditions),
         tag=tag_of(written_state(row)),
     )
@@ -185,6 +193,47 @@ def odd_conditions(conditions: dict[str, Any]) -> list[str]:
         except InvalidDocument as error:
             found.append(f"{label} is not a {'speed' if key == 'wind' else 'temperature'}: {error.fields[0].value}")
     return found
+
+
+FASTEST_MPS: Final = 120.0
+
+
+def held_of(typed: TypedRun) -> Held | None:
+    """Speed held at best, from the peaks that were typed; one way alone counts as a peak."""
+    peaks = [_mps(peak.speed) for peak in typed.peaks]
+    second = _mps(typed.second) if typed.second else None
+    ways = [_mps(way) for way in (typed.there, typed.back) if way is not None]
+    if len(ways) == 2:
+        return held_speed(peaks, second, (ways[0], ways[1]))
+    return held_speed(peaks or ways, second)
+
+
+def _mps(speed: Quantity) -> float:
+    return si(speed, Dimension.SPEED)
+
+
+def check_typed(typed: TypedRun) -> None:
+    """Refuses speeds that no boat does.
+
+    Raises
+    ------
+    InvalidValue : the first that cannot be.
+    """
+    speeds = {f"peaks.{k + 1}": peak.speed for k, peak in enumerate(typed.peaks)}
+    speeds |= {name: q for name in ("second", "there", "back") if (q := getattr(typed, name)) is not None}
+    for name, quantity in speeds.items():
+        value = _mps(quantity)
+        if not 0 < value <= FASTEST_MPS:
+            typed_speed = Amount(value=value, dimension=Dimension.SPEED, unit=quantity.unit)
+            possible = Between(low=0.0, high=FASTEST_MPS, dimension=Dimension.SPEED, unit=quantity.unit)
+            raise InvalidValue(f"typed.{name}", typed_speed, possible)
+
+
+def headline(row: RunRow) -> None:
+    """Keeps with a run without a track the speed that lists show: the one held by its displays."""
+    if row.track is None:
+        held = held_of(kept_typed(row.typed))
+        row.best_mps = held.speed_mps if held else None
 
 
 def reading_row(run: RunRow, position: int, place: str, typed: dict[str, Any], minutes: float) -> ReadingRow:

@@ -156,8 +156,9 @@ class RunRow(Owned, Binned, Base):
     source: Mapped[str] = mapped_column(String(200))
     content_hash: Mapped[str | None] = mapped_column(String(64))  # of the file it came from
     conditions: Mapped[dict[str, Any]]
+    typed: Mapped[dict[str, Any] | None]  # what was read off displays and written down
     note: Mapped[str] = mapped_column(Text, default="")
-    best_mps: Mapped[float | None]  # both ways, else the best held 2 s
+    best_mps: Mapped[float | None]  # both ways, else the best held 2 s, else what a display says of it
     duration_s: Mapped[float | None]
     setup: Mapped[SetupRow] = relationship()
     track: Mapped["TrackRow | None"] = relationship(back_populates="run")

@@ -33,8 +33,8 @@
 {:else if trail}
   <h1>{trail.boat_name}</h1>
   <p class="quiet max-w-[70ch] mt-1 mb-4">
-    Setups in order: what changed, the forecast (dashed, with its 80 % band) and the measured speed (solid). Measured
-    speed is the average of both directions, so a steady wind cancels out.
+    Setups in order: what changed, the forecast (dashed, with its 80 % band) and the measured speed (solid). Where both
+    directions were run, it is their average, so a steady wind cancels out.
   </p>
   {#if compare.problem}<Notice kind="problem">{compare.problem.message}</Notice>{/if}
   {#if trail.older}<Button onclick={() => compare.olderSetups()} class={link}>Show older setups</Button>{/if}

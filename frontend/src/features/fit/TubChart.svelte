@@ -37,6 +37,8 @@
   const words = $derived.by(() => {
     const [c, minutes] = [units.text(ahead.at_c, 'temperature'), `${Math.round(ahead.after_s / 30) / 2} min`];
     if (ahead.how === 'level') return `levels off near ${c} after ${minutes}`;
+    if (ahead.how === 'empty' && view.fails_s !== null)
+      return `solder or enamel gives out after ${Math.round(view.fails_s)} s, at ${c}`;
     return ahead.how === 'empty'
       ? `the pack is empty after ${minutes}, at ${c}`
       : `still rising after ${minutes}, at ${c}`;
@@ -98,10 +100,10 @@
   {/each}
   {#if running}<line x1={x(now)} x2={x(now)} y1={box.top} y2={height - box.bottom} class="stroke-ink-2" />{/if}
   <text
-    x={x(Math.min(ahead.after_s, end)) - 8}
+    x={Math.max(x(Math.min(ahead.after_s, end)) - 8, box.left + 6)}
     y={Math.max(y(ahead.at_c) - 8, box.top + 12)}
     class="said"
-    text-anchor="end">{words}</text
+    text-anchor={x(Math.min(ahead.after_s, end)) < box.left + 0.5 * width ? 'start' : 'end'}>{words}</text
   >
 </Frame>
 

@@ -141,7 +141,7 @@ export class TubState {
 }
 
 const NAMES: Record<string, string> = {
-  held_current: 'Current when held, over solid water’s',
+  water_at_rest: 'Water fraction at the propeller',
   winding_case_w_k: 'Winding to case',
   case_j_k: 'Heat capacity of the case',
   case_still_w_k: 'Case to still water and air',

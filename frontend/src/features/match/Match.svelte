@@ -62,9 +62,9 @@
     await match.load(id);
     here.boatId = match.setup?.boat_id;
     if (!match.setup) return;
-    const before = JSON.stringify(aim.schools);
+    const before = JSON.stringify([aim.schools, aim.duty]);
     await aim.load(match.setup.boat_id).catch(() => undefined);
-    if (JSON.stringify(aim.schools) !== before) void match.rejudge();
+    if (JSON.stringify([aim.schools, aim.duty]) !== before) void match.rejudge();
     await plan.loadCircuit(match.setup.boat_id).catch(() => undefined);
     plan.askSteps(match.setup.document);
   }

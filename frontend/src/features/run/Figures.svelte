@@ -1,11 +1,11 @@
 <script lang="ts">
-  import type { RunView } from '$lib/api/client';
+  import type { Banded, RunView } from '$lib/api/client';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
   import Wide from '$lib/ui/Wide.svelte';
   import { units } from '$lib/units/units.svelte';
 
   /** The numbers of a run, the honest one largest, and each pass. */
-  let { run }: { run: RunView } = $props();
+  let { run, forecast }: { run: RunView; forecast?: Banded | undefined } = $props();
 
   const s = $derived(run.summary);
   const notSpeed = $derived(
@@ -13,6 +13,8 @@
       ? ` (the file's fastest sample, ${units.text(s.raw_peak_mps, 'speed', 0)}, is not speed)`
       : '',
   );
+  const percent = (part: number): string =>
+    Math.abs(part) < 0.005 ? 'the same' : `${Math.abs(Math.round(part * 100))}% ${part > 0 ? 'more' : 'less'}`;
   const COMPASS = ['N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW'];
   const heading = (degrees: number) => COMPASS[Math.round(degrees / 45) % 8];
 </script>
@@ -99,4 +101,29 @@
       <p class="quiet">No passes found: no straight was held long enough at speed.</p>
     {/if}
   </div>
+{:else if run.held}
+  <div>
+    <dl class="m-0">
+      <dt class="text-[0.84rem] text-ink-2 font-stretch-[80%]">{run.held.both_ways ? 'Held, both ways' : 'Held'}</dt>
+      <dd data-testid="held" class="text-[3.6rem] leading-[0.95] font-light whitespace-nowrap font-stretch-[72%]">
+        {units.show(run.held.speed_mps, 'speed', 0).text}<span class="unit text-lg">{units.unit('speed').unit}</span>
+      </dd>
+    </dl>
+    <p class="my-1 max-w-[60ch] text-sm text-ink-2">
+      {units.show(run.held.low_mps, 'speed', 0).text} to {units.text(run.held.high_mps, 'speed', 0)}: a display shows
+      its fastest sample, 1 to 4% above what was held (common practice, no source).
+      {#if run.held.lone}<span class="short">The best peak stands alone: it may be a false one.</span>{/if}
+      Setup: {run.setup_name}.
+    </p>
+    {#if forecast?.value && run.held.speed_mps}
+      <p class="my-1 text-base">
+        Forecast {units.text(forecast.value, 'speed', 0)} ({units.show(forecast.low, 'speed', 0).text} to
+        {units.text(forecast.high, 'speed', 0)}): you held {percent(run.held.speed_mps / forecast.value - 1)}.
+      </p>
+    {/if}
+  </div>
+{:else}
+  <p class="quiet max-w-[40ch]">
+    No track. Type in what the display showed, and the speed that was held is worked out. Setup: {run.setup_name}.
+  </p>
 {/if}

@@ -8,7 +8,7 @@
 
   import type { RunState } from './run.svelte';
 
-  /** Two ways in: a file from the logger, or the simulated pond. */
+  /** Three ways in: a file from the logger, what the racer read off a display, or the simulated pond. */
   let { state: runs }: { state: RunState } = $props();
 
   let pondOpen = $state(false);
@@ -47,9 +47,15 @@
       >GPX or NMEA starts a new run; CSV adds a controller log to the run below</span
     >
   </Dropzone>
-  <div>
-    <Button color="alternative" class="h-full" aria-expanded={pondOpen} onclick={() => (pondOpen = !pondOpen)}
-      >Simulated pond</Button
+  <Button class="h-auto max-md:order-first max-md:basis-full" disabled={runs.busy !== ''} onclick={() => runs.typeIn()}
+    >Type in a run</Button
+  >
+  <div class="max-md:flex-1">
+    <Button
+      color="alternative"
+      class="h-full max-md:w-full"
+      aria-expanded={pondOpen}
+      onclick={() => (pondOpen = !pondOpen)}>Simulated pond</Button
     >
   </div>
 </div>

@@ -15,6 +15,7 @@
   import { day } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
+  import Display from './Display.svelte';
   import Figures from './Figures.svelte';
   import Intake from './Intake.svelte';
   import Notes from './Notes.svelte';
@@ -26,6 +27,15 @@
     () => units.system,
   );
   let cursor = $state<number | undefined>();
+  const touched = () => runs.touched();
+  /** The forecast of the setup that ran; of another one it would mislead. */
+  const forecast = $derived(
+    runs.run?.setup_id === runs.setup?.id && runs.forecast?.runs ? runs.forecast.point.speed_mps : undefined,
+  );
+
+  const kept = $derived(
+    runs.unsaved ? (runs.problem ? 'Not saved: kept on this device' : 'Saving…') : runs.saved ? 'Saved' : '',
+  );
 
   // Reaches outside: a new address asks the server for its runs.
   $effect(() => {
@@ -75,39 +85,39 @@
     <div
       class="grid grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)] gap-6.5 my-3.5 items-start max-md:grid-cols-[minmax(0,1fr)] max-md:gap-4"
     >
-      <Figures run={runs.run} />
+      <div class="min-w-0 max-md:contents">
+        <Figures run={runs.run} {forecast} />
+        {#if !runs.run.summary}<div class="mt-5 max-md:order-last">
+            <TemperaturePad notes={runs.notes} ontouch={touched} />
+          </div>{/if}
+      </div>
       {#if runs.track?.time_s.length}<TrackMap track={runs.track} run={runs.run} {cursor} />{/if}
+      {#if !runs.run.summary}<Display notes={runs.notes} fresh={runs.fresh === runs.run.id} ontouch={touched} />{/if}
     </div>
     {#if runs.track?.time_s.length}
-      <SpeedChart
-        track={runs.track}
-        run={runs.run}
-        forecast={runs.run.setup_id === runs.setup.id && runs.forecast?.runs
-          ? runs.forecast.point.speed_mps
-          : undefined}
-        onpoint={(index) => (cursor = index)}
-      />
+      <SpeedChart track={runs.track} run={runs.run} {forecast} onpoint={(index) => (cursor = index)} />
     {/if}
     <div
       class="grid grid-cols-[minmax(0,1fr)_minmax(0,1.1fr)] gap-9 mt-4 pt-3.5 border-t border-t-ink max-md:grid-cols-[minmax(0,1fr)] max-md:gap-4"
     >
-      <TemperaturePad notes={runs.notes} ontouch={() => runs.touched()} />
-      <Notes notes={runs.notes} waterStates={boathouse.vocabulary.water_states} ontouch={() => runs.touched()} />
+      {#if runs.run.summary}
+        <div class="grid gap-4">
+          <TemperaturePad notes={runs.notes} ontouch={touched} />
+          <Display notes={runs.notes} ontouch={touched} />
+        </div>
+      {/if}
+      <Notes notes={runs.notes} waterStates={boathouse.vocabulary.water_states} ontouch={touched} />
     </div>
-    <div
-      class={[
-        'mt-3 flex items-center justify-end gap-4 max-md:*:flex-1',
-        runs.unsaved && 'max-md:sticky max-md:bottom-16 max-md:bg-paper max-md:py-1.5',
-      ]}
-    >
-      <Button disabled={runs.busy !== ''} onclick={() => runs.save()}>Save notes</Button>
-    </div>
+    <p class="mt-3 flex items-center justify-end gap-4 text-[0.92rem]">
+      <span role="status" data-testid="kept" class="quiet">{kept}</span>
+      {#if runs.canUndo}<Button class={link} onclick={() => runs.undo()}>Undo</Button>{/if}
+    </p>
   {:else if !runs.busy}
     <div class="py-10 px-0 max-w-[52ch]">
       <h2>No run yet.</h2>
       <p>
-        Import a log from your position logger, or drive this setup on the simulated pond to see how far off the
-        forecast is.
+        Type in what your display showed, import a log from your position logger, or drive this setup on the simulated
+        pond to see how far off the forecast is.
       </p>
     </div>
   {/if}

@@ -11,12 +11,31 @@ import {
   type RunView,
   type SetupView,
   type TrackView,
+  type TypedRun,
 } from '$lib/api/client';
 import { Once } from '$lib/api/once';
 import { saveTagged } from '$lib/state/conflict.svelte';
 import { forget, keep, kept } from '$lib/state/kept';
 import { toasts } from '$lib/state/toasts.svelte';
+import { fromSi, toSi } from '$lib/units/units.svelte';
 
+export type PeakDraft = { speed: string; instrument: string };
+/** What is read off displays and written down, as typed. */
+export type TypedDraft = {
+  unit: 'km/h' | 'mph';
+  peaks: PeakDraft[];
+  second: string;
+  there: string;
+  back: string;
+  held: string;
+  feathered: boolean;
+  current: string;
+  rpm: string;
+  voltage: string;
+  mah: string;
+  cells: string;
+  damage: string;
+};
 export type ReadingDraft = { place: string; value: string; unit: string; minutes: string };
 export type NotesDraft = {
   water: string;
@@ -29,6 +48,7 @@ export type NotesDraft = {
   note: string;
   observations: string[];
   readings: ReadingDraft[];
+  typed: TypedDraft;
 };
 export type Offer = { file: File; problem: Problem };
 
@@ -47,7 +67,75 @@ export function emptyNotes(gunOrder: string[], system: System): NotesDraft {
     note: '',
     observations: [],
     readings: gunOrder.map((place) => ({ place, value: '', unit: temperatureUnit, minutes: '' })),
+    typed: emptyTyped(system),
   };
+}
+
+function emptyTyped(system: System): TypedDraft {
+  const unit = system === 'metric' ? 'km/h' : 'mph';
+  const none = { second: '', there: '', back: '', held: '', current: '', rpm: '', voltage: '', mah: '', cells: '' };
+  return { unit, peaks: [{ speed: '', instrument: '' }], ...none, feathered: false, damage: '' };
+}
+
+/** What was typed of a run, as the form shows it, in the unit it was typed in. */
+function typedOf(typed: TypedRun | undefined, system: System): TypedDraft {
+  const draft = emptyTyped(system);
+  if (!typed) return draft;
+  const speeds = [...(typed.peaks ?? []).map((p) => p.speed), typed.second, typed.there, typed.back];
+  const unit = (speeds.find((q) => q) as Quantity | undefined)?.unit;
+  if (unit === 'km/h' || unit === 'mph') draft.unit = unit;
+  const speed = (q: Quantity | null | undefined): string =>
+    q ? text(q.unit === draft.unit ? q.value : Number(fromSi(toSi(q), draft.unit).toFixed(2))) : '';
+  if (typed.peaks?.length)
+    draft.peaks = typed.peaks.map((p) => ({ speed: speed(p.speed as Quantity), instrument: p.instrument ?? '' }));
+  return {
+    ...draft,
+    second: speed(typed.second as Quantity | null),
+    there: speed(typed.there as Quantity | null),
+    back: speed(typed.back as Quantity | null),
+    held: text(typed.held_s),
+    feathered: typed.feathered ?? false,
+    current: text(typed.current_a),
+    rpm: text(typed.rpm),
+    voltage: text(typed.voltage_v),
+    mah: text(typed.mah_back),
+    cells: (typed.rest_v ?? []).join(' '),
+    damage: (typed.damage ?? []).join('; '),
+  };
+}
+
+/** What was typed, as it is sent; a field that is no number is named. */
+function sentOf(draft: TypedDraft, wrong: string[]): TypedRun {
+  const number = (label: string, typed: string): number | undefined => {
+    const value = numberOf(typed);
+    if (value === undefined && typed.trim() !== '') wrong.push(`${label} '${typed}'`);
+    return value;
+  };
+  const speed = (label: string, typed: string): Quantity | undefined => {
+    const value = number(label, typed);
+    return value === undefined ? undefined : { value, unit: draft.unit, source: 'measured' };
+  };
+  const cells = draft.cells.split(/[\s;/]+/).filter(Boolean);
+  const some = <T>(rows: T[]): T[] | undefined => (rows.length ? rows : undefined);
+  const peaks = draft.peaks
+    .map((p, k) => ({ speed: speed(`peak ${k + 1}`, p.speed), instrument: p.instrument.trim() || undefined }))
+    .filter((p) => p.speed !== undefined);
+  const damage = draft.damage.split(';').map((words) => words.trim());
+  const sent = {
+    peaks: some(peaks),
+    second: speed('second best', draft.second),
+    there: speed('there', draft.there),
+    back: speed('back', draft.back),
+    held_s: number('full throttle', draft.held),
+    feathered: draft.feathered || undefined,
+    current_a: number('current', draft.current),
+    rpm: number('rpm', draft.rpm),
+    voltage_v: number('volts', draft.voltage),
+    mah_back: number('put back', draft.mah),
+    rest_v: some(cells.map((cell) => number('cell', cell)).filter((v) => v !== undefined)),
+    damage: some(damage.filter(Boolean)),
+  };
+  return sent as TypedRun;
 }
 
 /** The notes of a saved run, as the form shows them. */
@@ -69,6 +157,7 @@ export function notesOf(run: RunView, gunOrder: string[], system: System): Notes
   notes.windFrom = text(conditions.wind_from_deg);
   notes.waterState = conditions.water_state ?? '';
   notes.note = run.note;
+  notes.typed = typedOf(run.typed, system);
   notes.observations = [...run.observations];
   for (const reading of run.readings) {
     const typed = reading.typed as unknown as Quantity;
@@ -95,7 +184,13 @@ export function numberOf(typed: string): number | undefined {
   return typed.trim() === '' || !Number.isFinite(value) ? undefined : value;
 }
 
-export type NotesBody = { conditions: unknown; note: string; observations: string[]; readings: unknown[] };
+export type NotesBody = {
+  conditions: unknown;
+  note: string;
+  observations: string[];
+  readings: unknown[];
+  typed: TypedRun;
+};
 
 /** The body that the notes are saved with; a field that is no number is named. */
 export function bodyOf(notes: NotesDraft): { body: NotesBody; wrong: string[] } {
@@ -120,8 +215,12 @@ export function bodyOf(notes: NotesDraft): { body: NotesBody; wrong: string[] } 
       minutes_after: numberOf(row.minutes) ?? 0,
     }))
     .filter((row) => row.typed !== undefined);
-  return { body: { conditions, note: notes.note, observations: notes.observations, readings }, wrong };
+  const typed = sentOf(notes.typed, wrong);
+  return { body: { conditions, note: notes.note, observations: notes.observations, readings, typed }, wrong };
 }
+
+/** Pause after the last keystroke at which what is written is saved. */
+const REST_MS = 900;
 
 export class RunState {
   setup = $state<SetupView | undefined>();
@@ -137,6 +236,8 @@ export class RunState {
   failed = $state<Problem | undefined>();
   busy = $state('');
   saved = $state(false);
+  /** The run that was just made to be typed in. */
+  fresh = $state<number | undefined>();
   /** Something is written that is not saved. */
   unsaved = $state(false);
 
@@ -147,6 +248,7 @@ export class RunState {
 
   async load(setupId: number): Promise<void> {
     this.failed = this.problem = this.offer = undefined;
+    const at = ++this.asked;
     try {
       const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: setupId } } }));
       this.setup = setup;
@@ -155,9 +257,12 @@ export class RunState {
         ask(api.GET('/api/boats/{boat_id}/runs', { params: { path } })),
         ask(api.POST('/api/forecast', { body: setup.document })),
       ]);
-      this.runs = page.items;
+      const made = at === this.asked ? [] : this.runs.filter((run) => run.id === this.fresh);
+      this.runs = [...made, ...page.items.filter((run) => run.id !== made[0]?.id)];
       this.older = page.next ?? undefined;
       this.forecast = forecast;
+      // A run was made or chosen meanwhile: that one is wanted.
+      if (at !== this.asked) return;
       const first = this.runs.find((run) => run.setup_id === setupId) ?? this.runs[0];
       if (first) await this.open(first.id);
       else this.run = this.track = this.notes = undefined;
@@ -182,11 +287,13 @@ export class RunState {
 
   async open(id: number): Promise<void> {
     const path = { run_id: id };
+    const at = ++this.asked;
     try {
       const [run, track] = await Promise.all([
         ask(api.GET('/api/runs/{run_id}', { params: { path } })),
         ask(api.GET('/api/runs/{run_id}/track', { params: { path } })),
       ]);
+      if (at !== this.asked) return;
       this.show(run);
       this.track = track;
     } catch (error) {
@@ -194,12 +301,42 @@ export class RunState {
     }
   }
 
+  /** Counts what was asked to be shown: a late answer never takes the place of a later wish. */
+  private asked = 0;
+
   private show(run: RunView): void {
+    clearTimeout(this.resting);
+    if (this.run?.id !== run.id) this.before = [];
     this.run = run;
     this.saved = false;
     const draft = kept<NotesDraft>(`notes.${run.id}`);
     this.unsaved = draft !== undefined;
-    this.notes = draft ?? notesOf(run, this.gunOrder(), this.system());
+    const saved = notesOf(run, this.gunOrder(), this.system());
+    this.notes = draft ? { ...saved, ...draft } : saved;
+    if (draft) this.resting = setTimeout(() => void this.save(), REST_MS);
+  }
+
+  /** A run that left no file: made, and opened to be typed in. */
+  async typeIn(): Promise<void> {
+    const { setup, run } = this;
+    if (!setup) return;
+    this.problem = this.offer = undefined;
+    this.busy = 'making a run…';
+    this.asked += 1;
+    // What is typed now belongs to the new run: the one on the sheet is put away first.
+    if (this.unsaved) await this.save();
+    this.run = this.track = this.notes = undefined;
+    try {
+      const params = { path: { setup_id: setup.id }, header: this.once.header(['typed', this.runs.length]) };
+      const made = await ask(api.POST('/api/setups/{setup_id}/runs/typed', { params, body: {} }));
+      this.fresh = made.id;
+      await this.arrived(made);
+    } catch (error) {
+      this.problem = error as Problem;
+      if (run) this.show(run);
+    } finally {
+      this.busy = '';
+    }
   }
 
   /** Takes in a file: a track makes a new run, a CSV is a controller log for the run on the sheet. */
@@ -258,14 +395,24 @@ export class RunState {
     await this.open(run.id);
   }
 
-  /** Called at every keystroke: what is written is kept until it is saved. */
+  /** What was saved before, newest last, to go back to. */
+  private before: NotesBody[] = $state.raw([]);
+  readonly canUndo = $derived(this.before.length > 0);
+  private edits = 0;
+  private resting: ReturnType<typeof setTimeout> | undefined;
+
+  /** Called at every keystroke: what is written is kept at once, and saved when the hand rests. */
   touched(): void {
+    this.edits += 1;
     this.saved = false;
     this.unsaved = true;
     if (this.run && this.notes) keep(`notes.${this.run.id}`, $state.snapshot(this.notes));
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => void this.save(), REST_MS);
   }
 
   async save(): Promise<void> {
+    clearTimeout(this.resting);
     const { run, notes } = this;
     if (!run || !notes) return;
     const { body, wrong } = bodyOf(notes);
@@ -273,24 +420,34 @@ export class RunState {
       this.problem = new Problem({ title: 'impossible value', detail: `not a number: ${wrong.join(', ')}` });
       return;
     }
-    this.busy = 'saving…';
+    const before = bodyOf(notesOf(run, this.gunOrder(), this.system())).body;
     try {
-      const before = bodyOf(notesOf(run, this.gunOrder(), this.system())).body;
-      await this.put(run, body);
+      if (await this.put(run, body)) this.before = [...this.before.slice(-30), before];
       this.problem = undefined;
-      if (this.run?.id !== run.id || !this.saved) return;
-      toasts.say('Notes saved', async () => {
-        if (this.run) await this.put(this.run, before);
-      });
     } catch (error) {
       this.problem = error as Problem;
-    } finally {
-      this.busy = '';
     }
   }
 
-  /** Saves what is written; where it was changed elsewhere meanwhile, the racer chooses. */
-  private async put(run: RunView, body: NotesBody): Promise<void> {
+  /** Back to what was saved before the last change. */
+  async undo(): Promise<void> {
+    const body = this.before.at(-1);
+    if (!body || !this.run) return;
+    clearTimeout(this.resting);
+    try {
+      if (!(await this.put(this.run, body))) return;
+      this.before = this.before.slice(0, -1);
+      this.show(this.run);
+      this.saved = true;
+      toasts.say('Undone');
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+  }
+
+  /** Saves what is written; where it was changed elsewhere meanwhile, the racer chooses. Tells whether it was saved. */
+  private async put(run: RunView, body: NotesBody): Promise<boolean> {
+    const at = this.edits;
     let saved: RunView | undefined;
     const save = async (tag: string): Promise<string> => {
       const params = { path: { run_id: run.id }, header: { 'If-Match': tag } };
@@ -298,9 +455,17 @@ export class RunState {
       return saved.tag;
     };
     await saveTagged('the notes on this run', body, run.tag, save, () => undefined);
+    if (this.run?.id !== run.id) return false;
+    // Typed on meanwhile: that stays on the sheet, and is saved in its turn.
+    if (this.edits !== at) {
+      if (saved) this.run = saved;
+      return saved !== undefined;
+    }
     forget(`notes.${run.id}`);
-    this.show(saved ?? (await ask(api.GET('/api/runs/{run_id}', { params: { path: { run_id: run.id } } }))));
-    this.saved = saved !== undefined;
     this.unsaved = false;
+    if (saved) this.run = saved;
+    else this.show(await ask(api.GET('/api/runs/{run_id}', { params: { path: { run_id: run.id } } })));
+    this.saved = saved !== undefined;
+    return this.saved;
   }
 }

@@ -1,7 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 
 import { conflict } from '$lib/state/conflict.svelte';
-import { toasts } from '$lib/state/toasts.svelte';
 
 import { RunState } from './run.svelte';
 
@@ -128,7 +127,7 @@ describe('RunState', () => {
     const state = await opened([run(4)]);
     state.notes!.note = 'evening';
     state.touched();
-    const theirs = { conditions: {}, note: 'noon', observations: [], readings: [] };
+    const theirs = { conditions: {}, note: 'noon', observations: [], readings: [], typed: {} };
     PUT.mockReset();
     PUT.mockImplementationOnce(() =>
       Promise.resolve({
@@ -156,8 +155,63 @@ describe('RunState', () => {
     state.notes!.note = 'second';
     await state.save();
     expect(state.notes?.note).toBe('second');
-    await toasts.shown.at(-1)?.undo?.();
+    expect(state.canUndo).toBe(true);
+    await state.undo();
     expect(state.notes?.note).toBe('first');
+  });
+
+  it('keeps what is typed on while it is being saved', async () => {
+    const state = await opened([run(4)]);
+    PUT.mockReset();
+    state.notes!.typed.peaks[0]!.speed = '78,4';
+    PUT.mockImplementationOnce((_: string, { body }: { body: object }) => {
+      state.notes!.typed.second = '76';
+      state.touched();
+      return ok({ ...run(4), ...body, tag: 'next' });
+    });
+    await state.save();
+    expect(PUT.mock.calls[0]?.[1].body.typed).toEqual({
+      peaks: [{ speed: { value: 78.4, unit: 'km/h', source: 'measured' }, instrument: undefined }],
+    });
+    expect(state.notes?.typed.second).toBe('76');
+    expect(state.unsaved).toBe(true);
+    PUT.mockImplementation((_: string, { body }: { body: object }) => ok({ ...run(4), ...body }));
+    await state.save();
+    expect(PUT.mock.calls.at(-1)?.[1].params.header['If-Match']).toBe('next');
+    expect(PUT.mock.calls.at(-1)?.[1].body.typed.second).toMatchObject({ value: 76 });
+    expect(state.saved).toBe(true);
+  });
+
+  it('shows what was typed in the unit it was typed in', async () => {
+    const typed = {
+      peaks: [{ speed: { value: 48.5, unit: 'mph', source: 'measured' }, instrument: 'the old one' }],
+      second: { value: 47, unit: 'mph', source: 'measured' },
+      rest_v: [3.81, 3.8],
+      damage: ['nicked blade'],
+    };
+    const state = await opened([{ ...run(4), typed }]);
+    expect(state.notes?.typed).toMatchObject({
+      unit: 'mph',
+      peaks: [{ speed: '48.5', instrument: 'the old one' }],
+      second: '47',
+      cells: '3.81 3.8',
+      damage: 'nicked blade',
+    });
+  });
+
+  it('makes a run to be typed in, and puts away the one on the sheet first', async () => {
+    const state = await opened([run(4)]);
+    PUT.mockReset();
+    PUT.mockImplementation((_: string, { body }: { body: object }) => ok({ ...run(4), ...body }));
+    state.notes!.note = 'evening';
+    state.touched();
+    POST.mockImplementationOnce(() => ok(run(5)));
+    await state.typeIn();
+    expect(PUT.mock.calls.at(-1)?.[1].params.path.run_id).toBe(4);
+    expect(PUT.mock.calls.at(-1)?.[1].body.note).toBe('evening');
+    expect(state.fresh).toBe(5);
+    expect(POST.mock.calls.at(-1)?.[0]).toBe('/api/setups/{setup_id}/runs/typed');
+    expect(state.run?.id).toBe(5);
   });
 
   it('does not send what is no number', async () => {

@@ -15,6 +15,7 @@ export type Forecast = Schemas['ForecastOut'];
 export type Margin = Schemas['MarginOut'];
 export type Banded = Schemas['Banded'];
 export type RunView = Schemas['RunView'];
+export type TypedRun = Schemas['TypedRun'];
 export type RunItem = Schemas['RunItem'];
 export type SetupItem = Schemas['SetupItem'];
 export type BinnedView = Schemas['BinnedView'];

@@ -147,6 +147,13 @@
       height={tall}
     />
   </div>
+  {#each heat.launch.warnings as warning (warning)}
+    <p class="short my-1 max-w-[80ch] text-[0.92rem] font-semibold">{warning}</p>
+  {/each}
+  {#each heat.limits.filter((limit) => limit.fails_s !== null) as limit (limit.node)}
+    <p class="stop my-1 max-w-[80ch] text-[0.92rem] font-semibold">{limit.reason}</p>
+  {/each}
+  <p class="my-1 max-w-[80ch] text-[0.92rem]">{heat.launch.sentence}</p>
   <p class="text-[0.92rem] my-1 max-w-[80ch]">{facts.join(' · ')}</p>
   {#if causes}<p class="quiet text-[0.92rem] my-1 max-w-[80ch]">
       Largest uncertainties of the case temperature: {causes}. A tub test teaches most of it.

@@ -8,6 +8,8 @@ export type Duty = {
   pass_s: number;
   cool_s: number;
   minutes: number;
+  /** Straight water there is [m]; null where nobody said. */
+  pond_m: number | null;
 };
 export type Schools = {
   temperature: 'cautious' | 'hot';
@@ -17,7 +19,7 @@ export type Schools = {
 };
 export type Lock = 'motor' | 'propeller' | 'pack';
 
-const USUAL_DUTY: Duty = { kind: 'passes', passes: 4, pass_s: 6, cool_s: 25, minutes: 4 };
+const USUAL_DUTY: Duty = { kind: 'passes', passes: 4, pass_s: 6, cool_s: 25, minutes: 4, pond_m: null };
 const USUAL_SCHOOLS: Schools = { temperature: 'cautious', controller: 'sustained', rpm: 'low', pack: 'doubting' };
 
 export const SCHOOLS: { key: keyof Schools; question: string; options: [string, string][] }[] = [

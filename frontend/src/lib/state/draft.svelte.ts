@@ -88,6 +88,7 @@ export class DraftState {
     if (!setup) return Promise.reject(new Problem({ detail: 'no setup is open' }));
     const body = {
       schools: $state.snapshot(aim.schools),
+      duty: $state.snapshot(aim.duty),
       document: setup.document,
       changes: Object.entries(changes).map(([path, value]) => ({ path, value })),
       explained,
@@ -146,7 +147,7 @@ export class DraftState {
     this.recompute();
   }
 
-  /** Both forecasts anew, under other schools. */
+  /** Both forecasts anew, under other schools or another duty. */
   async rejudge(): Promise<void> {
     if (!this.setup) return;
     try {

@@ -1,5 +1,6 @@
 """Run: files taken in, the pond, notes, the log, a run moved."""
 
+from datetime import UTC
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Response, UploadFile
@@ -30,6 +31,15 @@ def import_run(
     name = (file.filename or "track").encode("utf-8", "replace").decode()
     data = file.file.read()
     return run.import_track(store, setup_id, data, name, accept_damage=accept_damage, request=key)
+
+
+@router.post("/setups/{setup_id}/runs/typed", status_code=201)
+def type_run(setup_id: Id, body: schemas.TypedRunIn, store: StoreOf, key: KeyOf) -> views.RunView:
+    """A run that left no file, to be typed in."""
+    started = body.started_at
+    if started is not None and started.tzinfo is not None:
+        started = started.astimezone(UTC).replace(tzinfo=None)
+    return run.type_run(store, setup_id, started, key)
 
 
 @router.post("/setups/{setup_id}/simulate", status_code=201)
@@ -88,9 +98,9 @@ def controller_csv(run_id: Id, store: StoreOf) -> Response:
 def notes(
     run_id: Id, body: schemas.NotesIn, store: StoreOf, response: Response, if_match: IfMatch = None
 ) -> views.RunView:
-    """All that is written by hand on a run: conditions, note, what the boat did, gun readings."""
+    """All that is written by hand on a run: conditions, note, what the boat did, gun readings, numbers off displays."""
     conditions = body.conditions.model_dump(mode="json", exclude_none=True)
     readings = [(r.place, r.typed.model_dump(mode="json", exclude_none=True), r.minutes_after) for r in body.readings]
-    found = run.set_notes(store, run_id, conditions, body.note, body.observations, readings, if_match)
+    found = run.set_notes(store, run_id, conditions, body.note, body.observations, readings, if_match, typed=body.typed)
     set_tag(response, found.tag)
     return found

@@ -552,6 +552,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{setup_id}/runs/typed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Type Run
+         * @description A run that left no file, to be typed in.
+         */
+        post: operations["type_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setups/{setup_id}/simulate": {
         parameters: {
             query?: never;
@@ -694,7 +714,7 @@ export interface paths {
         get?: never;
         /**
          * Notes
-         * @description All that is written by hand on a run: conditions, note, what the boat did, gun readings.
+         * @description All that is written by hand on a run: conditions, note, what the boat did, gun readings, numbers off displays.
          */
         put: operations["notes"];
         post?: never;
@@ -1855,9 +1875,10 @@ export interface components {
          */
         DraftIn: {
             document: components["schemas"]["SetupDocument"];
+            duty?: components["schemas"]["DutyIn"];
+            schools?: components["schemas"]["SchoolsIn"];
             /** Changes */
             changes?: components["schemas"]["ChangeIn"][];
-            schools?: components["schemas"]["SchoolsIn"];
             /**
              * Explained
              * @description with dangers, guesses, doubts, caveats and differences
@@ -1910,6 +1931,11 @@ export interface components {
              * @default 4
              */
             minutes: number;
+            /**
+             * Pond M
+             * @description straight water there is for a pass
+             */
+            pond_m?: number | null;
         };
         /**
          * EventIn
@@ -2247,6 +2273,11 @@ export interface components {
             peak_high_c: number;
             /** Crossing S */
             crossing_s: number | null;
+            /**
+             * Fails S
+             * @description instant at which the part fails; null: it does not
+             */
+            fails_s: number | null;
             /** Chance */
             chance: number;
             verdict: components["schemas"]["Verdict"];
@@ -2289,7 +2320,7 @@ export interface components {
             passes_until_limit: number | null;
             /**
              * Cool Down S
-             * @description null: none of the tried ones is enough, or no duty of passes
+             * @description null: none that was tried is long enough, or there are no passes
              */
             cool_down_s: number | null;
             /** Seconds To Empty */
@@ -2315,6 +2346,7 @@ export interface components {
                 number
             ][];
             charge: components["schemas"]["ChargeOut"];
+            launch: components["schemas"]["LaunchOut"];
             /**
              * Gun
              * @description minutes after landing, degC on the case
@@ -2323,6 +2355,25 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * HeldOut
+         * @description Speed held at best with its 80 % band, from what was read off displays [m/s].
+         */
+        HeldOut: {
+            /** Speed Mps */
+            speed_mps: number;
+            /** Low Mps */
+            low_mps: number;
+            /** High Mps */
+            high_mps: number;
+            /** Both Ways */
+            both_ways: boolean;
+            /**
+             * Lone
+             * @description the best peak stands alone, far above the second-best
+             */
+            lone: boolean;
         };
         /**
          * HotAction
@@ -2372,6 +2423,36 @@ export interface components {
              * @description 0.05 to 200 cm²
              */
             appendage_area?: components["schemas"]["AreaQuantity"] | null;
+            /**
+             * Shaft below the bottom
+             * @description −60 to 120 mm
+             */
+            shaft_depth?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Running trim
+             * @description 0.5 to 12 °
+             */
+            trim?: components["schemas"]["AngleQuantity"] | null;
+            /**
+             * Rudder depth
+             * @description 5 to 250 mm
+             */
+            rudder_depth?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Rudder chord
+             * @description 5 to 150 mm
+             */
+            rudder_chord?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Turn fin depth
+             * @description 0 to 200 mm
+             */
+            fin_depth?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Turn fin chord
+             * @description 5 to 200 mm
+             */
+            fin_chord?: components["schemas"]["LengthQuantity"] | null;
         };
         /**
          * HullType
@@ -2603,6 +2684,40 @@ export interface components {
             spread?: number | null;
         };
         /**
+         * LaunchOut
+         * @description The way to speed; null where it is never reached.
+         */
+        LaunchOut: {
+            /**
+             * Plane S
+             * @description from standing until the hump is behind
+             */
+            plane_s: number | null;
+            /**
+             * Standing S
+             * @description from standing to 90 % of the top speed
+             */
+            standing_s: number | null;
+            /** Standing M */
+            standing_m: number | null;
+            /**
+             * Flying S
+             * @description from half of the top speed to 90 % of it
+             */
+            flying_s: number | null;
+            /** Flying M */
+            flying_m: number | null;
+            /**
+             * Stuck
+             * @description part of the band that does not come on plane
+             */
+            stuck: number;
+            /** Sentence */
+            sentence: string;
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
          * LearntDocument
          * @description Thermal parameters of one boat, from a tub test or from runs.
          */
@@ -2628,10 +2743,10 @@ export interface components {
              */
             case_still?: components["schemas"]["ConductanceQuantity"] | null;
             /**
-             * Current held in the tub / in solid water
-             * @description 0.05 to 1.5
+             * Water fraction at the propeller, boat held
+             * @description 0.02 to 1.5
              */
-            held_current?: components["schemas"]["RatioQuantity"] | null;
+            water_at_rest?: components["schemas"]["RatioQuantity"] | null;
         };
         /** LengthQuantity */
         LengthQuantity: {
@@ -2996,11 +3111,22 @@ export interface components {
              */
             height?: components["schemas"]["LengthQuantity"] | null;
             /**
+             * Material
+             * @default unknown
+             */
+            material: components["schemas"]["MountMaterial"];
+            /**
              * Mass
              * @description 0.05 to 20 000 g
              */
             mass?: components["schemas"]["MassQuantity"] | null;
         };
+        /**
+         * MountMaterial
+         * @description What a motor mount is made of.
+         * @enum {string}
+         */
+        MountMaterial: "unknown" | "metal" | "nylon" | "pla" | "petg" | "abs";
         /**
          * MoveIn
          * @description The setup that a run is put to.
@@ -3025,10 +3151,11 @@ export interface components {
         Need: "kept" | "shelf" | "buy";
         /**
          * Node
-         * @description What gets hot; the magnets sit between case and winding and are no node of the network.
+         * @description What gets hot. Magnets sit between case and winding, the transistors' junctions on the controller: both follow
+         *     so quickly that they are no nodes of the network.
          * @enum {string}
          */
-        Node: "winding" | "case" | "controller" | "pack" | "connector" | "magnets";
+        Node: "winding" | "case" | "controller" | "pack" | "connector" | "magnets" | "junction";
         /**
          * NotesIn
          * @description All that is written by hand on a run.
@@ -3044,6 +3171,8 @@ export interface components {
             observations?: string[];
             /** Readings */
             readings?: components["schemas"]["ReadingIn"][];
+            /** @description what was read off displays; left out, it stays */
+            typed?: components["schemas"]["TypedRun"] | null;
         };
         /**
          * OptionOut
@@ -3091,6 +3220,11 @@ export interface components {
              * @description 0.05 to 200 mΩ
              */
             cell_resistance?: components["schemas"]["ResistanceQuantity"] | null;
+            /**
+             * Weakest cell's resistance
+             * @description 0.05 to 500 mΩ
+             */
+            weakest_resistance?: components["schemas"]["ResistanceQuantity"] | null;
             /** Second Cells */
             second_cells?: number | null;
             /**
@@ -3257,6 +3391,19 @@ export interface components {
             best_2s_mps: number | null;
             /** Distance M */
             distance_m: number;
+        };
+        /**
+         * PeakIn
+         * @description A peak as a display showed it.
+         */
+        PeakIn: {
+            speed: components["schemas"]["SpeedQuantity"];
+            /**
+             * Instrument
+             * @description where two disagree, both are kept
+             * @default
+             */
+            instrument: string;
         };
         /**
          * PhaseOut
@@ -3814,6 +3961,8 @@ export interface components {
             readings: components["schemas"]["ReadingView"][];
             /** Observations */
             observations: string[];
+            typed: components["schemas"]["TypedRun"];
+            held: components["schemas"]["HeldOut"] | null;
             /** Odd */
             odd: string[];
             /** Tag */
@@ -3937,10 +4086,10 @@ export interface components {
             format: "kunstflug-setup";
             /**
              * Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            version: 2;
+            version: 3;
             /**
              * Name
              * @default
@@ -4485,6 +4634,8 @@ export interface components {
             ceiling_c: number;
             /** End C */
             end_c: number | null;
+            /** Fails S */
+            fails_s: number | null;
             /** Seconds Left */
             seconds_left: number | null;
             /** Stop */
@@ -4501,6 +4652,62 @@ export interface components {
             taught: components["schemas"]["TaughtView"][];
             /** Changes */
             changes: components["schemas"]["Change"][];
+        };
+        /**
+         * TypedRun
+         * @description What a racer types about a run, with or without a file; every field is optional.
+         */
+        TypedRun: {
+            /** Peaks */
+            peaks?: components["schemas"]["PeakIn"][];
+            /** @description second-best peak of the outing */
+            second?: components["schemas"]["SpeedQuantity"] | null;
+            /** @description peak one way */
+            there?: components["schemas"]["SpeedQuantity"] | null;
+            /** @description peak the other way */
+            back?: components["schemas"]["SpeedQuantity"] | null;
+            /**
+             * Held S
+             * @description at full throttle
+             */
+            held_s?: number | null;
+            /**
+             * Feathered
+             * @description the trigger was not held at full
+             */
+            feathered?: boolean | null;
+            /** Current A */
+            current_a?: number | null;
+            /** Rpm */
+            rpm?: number | null;
+            /**
+             * Voltage V
+             * @description of the pack under load
+             */
+            voltage_v?: number | null;
+            /**
+             * Mah Back
+             * @description put back by the charger
+             */
+            mah_back?: number | null;
+            /**
+             * Rest V
+             * @description cells at rest after the run
+             */
+            rest_v?: number[];
+            /** Damage */
+            damage?: string[];
+        };
+        /**
+         * TypedRunIn
+         * @description A run that left no file.
+         */
+        TypedRunIn: {
+            /**
+             * Started At
+             * @description now where it is left out
+             */
+            started_at?: string | null;
         };
         /**
          * Units
@@ -8917,6 +9124,143 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": components["schemas"]["Body_import_run"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    type_run: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description sent again with the same key, a request makes nothing new and gives what it made */
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedRunIn"];
             };
         };
         responses: {
