@@ -50,9 +50,9 @@ front="cd frontend && npm run --silent check && npm run --silent lint && npm run
 # Compiled kernels run as they are and are not counted.
 covered="--cov=kunstflug.core --cov=kunstflug.wording --cov=kunstflug.documents --cov=kunstflug.files --cov-report=term:skip-covered"
 core="$py $covered src/kunstflug/core tests/core tests/wording tests/documents tests/files tests/pond"
-# Four lanes on two cores: the whole program and the browser mostly wait for their own processes.
-part "lint, types, contracts and front end, then API and database; core, then use cases and fuzz; browser; the whole program" \
-  beside "($lint) && ($front) && echo lint, types and front end passed in \$SECONDS s && $py tests/web tests/store" \
-  "$core && $py tests/services tests/fuzz" "$py tests/browser" "$py tests/launch"
+# Lanes of about the same length on two cores: the whole program and the browser mostly wait for their own processes.
+part "lint, types, contracts and front end, then fitting in the browser; core, then use cases and fuzz, API and database; browser; the whole program" \
+  beside "($lint) && ($front) && echo lint, types and front end passed in \$SECONDS s && $py tests/browser/test_bench.py" \
+  "$core && $py tests/services tests/fuzz tests/web tests/store" "$py tests/browser/test_interface.py" "$py tests/launch"
 printf '\n== all of it, in %d s\n' "$SECONDS"
 printf '%s\n' "${took[@]}"

@@ -1,4 +1,4 @@
-"""Reading of a one-hour 10 Hz GPX: the plain parser against reading, cleaning and cutting into passes.
+"""Reading of a one-hour 10 Hz GPX and NMEA: plain parsers against reading, smoothing and cutting into passes.
 
 Run with ``make bench``.
 """
@@ -7,9 +7,11 @@ import time
 
 import gpxpy
 import numpy as np
+import pynmea2
 
 from kunstflug.core.tracks import TrackSamples, analyse
 from kunstflug.files.gpx import read_gpx, write_gpx
+from kunstflug.files.nmea import read_nmea, write_nmea
 from kunstflug.pond import run_outing
 from tests import samples
 
@@ -44,12 +46,22 @@ def main() -> None:
     start = time.perf_counter()
     found = analyse(read.samples)
     cutting = time.perf_counter() - start
+    lines = write_nmea(read.samples)
+    start = time.perf_counter()
+    for line in lines.decode().split():
+        told = pynmea2.parse(line)
+        _ = told.timestamp, told.latitude, told.longitude  # which it works out only when asked
+    reference = time.perf_counter() - start
+    start = time.perf_counter()
+    read_nmea(lines)
+    ours_nmea = time.perf_counter() - start
     print(f"one-hour 10 Hz GPX, {len(data) / 1e6:.1f} MB, {len(read.samples):,} samples, {len(found.passes)} passes")
     print(f"general parser alone: {plain:.2f} s")
     ours = reading + cutting
     print(
-        f"reading {reading:.2f} s, cleaning and passes {cutting:.2f} s: together {ours / plain:.2f} of the parser alone"
+        f"reading {reading:.2f} s, smoothing, passes {cutting:.2f} s: together {ours / plain:.2f} of the parser alone"
     )
+    print(f"the same as NMEA: {ours_nmea:.2f} s, {ours_nmea / reference:.2f} of the reference parser alone")
 
 
 if __name__ == "__main__":

@@ -139,8 +139,8 @@ def test_a_broken_point_is_named_by_its_line_and_left_out():
         (b"<html><body>log in first</body></html>", "'html', not 'gpx'"),
         (gpx(""), "0 positions"),
         (gpx(points(3)), "3 positions"),
-        (b"\x89PNG\r\n\x1a\n" + bytes(50), "neither GPX nor NMEA"),
-        (b"%PDF-1.7 nothing", "neither GPX nor NMEA"),
+        (b"\x89PNG\r\n\x1a\n" + bytes(50), "not GPX, NMEA 0183"),
+        (b"%PDF-1.7 nothing", "not GPX, NMEA 0183"),
     ],
 )
 def test_what_is_no_track_is_refused_with_a_reason(data, reason):

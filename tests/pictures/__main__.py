@@ -1,5 +1,6 @@
 """Makes the pictures in docs/screenshots from the demo: ``make pictures``; ``-m tests.pictures run fit`` makes some."""
 
+import math
 import shutil
 import sys
 import tempfile
@@ -89,6 +90,20 @@ def run_typed(page: Page) -> None:
     page.evaluate("scrollTo(0, 170)")
 
 
+def run_columns(page: Page) -> None:
+    """A controller's log with German headings and no units."""
+    lines = ["Zeit;Spannung;Strom;Drehzahl;Gas;Regler Temperatur"]
+    for k in range(900):
+        swing = math.sin(k / 60)
+        row = (k / 10, 15 - swing / 2, 40 + 30 * swing, round(22_000 + 9_000 * swing), 60 + 40 * swing, 28 + k / 80)
+        lines.append(";".join(f"{v:.1f}".replace(".", ",") for v in row))
+    page.goto("/setups/3/run")
+    page.get_by_test_id("both-ways").wait_for()
+    file = {"name": "regler.csv", "mimeType": "text/csv", "buffer": "\n".join(lines).encode()}
+    page.locator("input[type=file]").first.set_input_files(file)
+    page.get_by_role("heading", name="What is in regler.csv?").wait_for()
+
+
 def compare(page: Page) -> None:
     page.goto("/setups/3/compare")
 
@@ -132,6 +147,7 @@ PICTURES: dict[str, tuple[Callable[[Page], None], tuple[int, int, str]]] = {
     "shelf": (shelf, DESK),
     "measure": (measure, DESK),
     "new-boat": (new_boat, DESK),
+    "run-columns": (run_columns, DESK),
     "run-typed": (run_typed, (390, 844, "paper")),
     "bin": (bin_, DESK),  # the last: it takes a run away, the one before makes one
 }

@@ -5,12 +5,14 @@ from typing import Annotated, Any, Final, Literal
 from pydantic import Field, ValidationError
 
 from kunstflug.core.tracks import TrackAnalysis
+from kunstflug.core.tracks.align import Aligned
 from kunstflug.core.tracks.display import Held
 from kunstflug.core.tracks.log import LogNumbers
 from kunstflug.documents.base import Out, Strict, rounded
 from kunstflug.documents.quantity import SpeedQuantity
 
-VERSION: Final = 1
+TRACK_VERSION: Final = 2
+LOG_VERSION: Final = 2
 
 GUN_ORDER: Final = ("controller", "motor front", "motor back", "pack", "connector", "water out")
 """Places at which temperatures are read after landing, in this order."""
@@ -86,10 +88,12 @@ class PassOut(Out):
 class TrackSummary(Out):
     """The numbers of a track."""
 
-    version: Literal[1] = VERSION
+    version: Literal[2] = TRACK_VERSION
     peak_mps: float | None
     best_1s_mps: float | None
     best_2s_mps: float | None
+    best_1s_spread_mps: float | None = Field(description="standard deviation of the best second")
+    best_2s_spread_mps: float | None = Field(description="standard deviation of the best two seconds")
     both_ways_mps: float | None
     raw_peak_mps: float | None
     distance_m: float
@@ -101,16 +105,27 @@ class TrackSummary(Out):
     passes: list[PassOut]
 
 
+class PassLogOut(Out):
+    """What a controller log says of one pass: medians."""
+
+    current_a: float | None
+    rpm: float | None
+    voltage_v: float | None
+
+
 class LogSummary(Out):
     """What a controller log says of full throttle; null for what it does not have."""
 
-    version: Literal[1] = VERSION
+    version: Literal[2] = LOG_VERSION
     samples: int
     current_a: float | None
     rpm: float | None
     voltage_v: float | None
     controller_c: float | None
     mah: float | None
+    begins_s: float | None = Field(description="when it begins on the track's clock; null where the two do not match")
+    match: float | None = Field(description="correlation of log and track there")
+    passes: list[PassLogOut] = Field(description="what it says of each pass of the track")
 
 
 def track_summary(analysis: TrackAnalysis) -> TrackSummary:
@@ -120,6 +135,8 @@ def track_summary(analysis: TrackAnalysis) -> TrackSummary:
         peak_mps=rounded(analysis.peak_mps),
         best_1s_mps=rounded(analysis.best_1s_mps),
         best_2s_mps=rounded(analysis.best_2s_mps),
+        best_1s_spread_mps=rounded(analysis.best_1s_spread_mps),
+        best_2s_spread_mps=rounded(analysis.best_2s_spread_mps),
         both_ways_mps=rounded(analysis.both_ways_mps),
         raw_peak_mps=rounded(analysis.raw_peak_mps),
         distance_m=analysis.distance_m,
@@ -127,7 +144,7 @@ def track_summary(analysis: TrackAnalysis) -> TrackSummary:
         spikes=track.spikes,
         gaps_s=track.gaps_s.tolist(),
         speed_source=track.speed_source,
-        rate_hz=round(1 / track.step_s, 2),
+        rate_hz=round(1 / track.sample_s, 2),
         passes=[
             PassOut(
                 start_s=round(p.start_s, 2),
@@ -143,8 +160,8 @@ def track_summary(analysis: TrackAnalysis) -> TrackSummary:
     )
 
 
-def log_summary(numbers: LogNumbers) -> LogSummary:
-    """Numbers of a log."""
+def log_summary(numbers: LogNumbers, aligned: Aligned | None, passes: tuple[dict[str, float], ...]) -> LogSummary:
+    """Numbers of a log, and where it lies on a track."""
     return LogSummary(
         samples=numbers.samples,
         current_a=rounded(numbers.current_a),
@@ -152,6 +169,12 @@ def log_summary(numbers: LogNumbers) -> LogSummary:
         voltage_v=rounded(numbers.voltage_v),
         controller_c=rounded(numbers.controller_c),
         mah=rounded(numbers.mah, 4),
+        begins_s=aligned.begins_s if aligned else None,
+        match=aligned.match if aligned else None,
+        passes=[
+            PassLogOut(**{name: rounded(p.get(name, float("nan"))) for name in ("current_a", "rpm", "voltage_v")})
+            for p in passes
+        ],
     )
 
 

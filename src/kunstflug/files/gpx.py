@@ -1,6 +1,5 @@
-"""GPX 1.1: reading with lxml, safe against hostile XML; writing with gpxpy."""
+"""GPX 1.0 and 1.1: reading with lxml, safe against hostile XML; writing with gpxpy."""
 
-import io
 from datetime import UTC, datetime
 from typing import Final
 
@@ -8,121 +7,98 @@ import gpxpy.gpx
 import numpy as np
 from lxml import etree
 
-from kunstflug.core.quantity.errors import UnreadableFile
 from kunstflug.core.tracks import TrackSamples
 from kunstflug.files.reading import ReadTrack, SampleCollector, check_size
+from kunstflug.files.xml import NAN, Element, local, number, read_xml, unix_s
 
 EXTENSION_NS: Final = "urn:kunstflug:gpx:1"
 
 
-def read_gpx(data: bytes) -> ReadTrack:
-    """Track of a GPX file: time, position and, from ``extensions`` (or a stray ``speed``), speed in m/s.
-
-    A document type declaration is refused outright (entity expansion), nothing is ever fetched. A file that breaks
-    off keeps the points before the break, with the line in ``damages``.
+def read_gpx(data: bytes, choice: int | None = None) -> ReadTrack:
+    """Track of a GPX file: time, position, height and speed in m/s (GPX 1.0, ``extensions``, or a stray ``speed``).
 
     Raises
     ------
+    SeveralTracks : more than one, and nobody said which.
     UnreadableFile : not GPX, hostile, or too little of it readable.
     """
     check_size(data)
-    found = SampleCollector("GPX")
-    events = etree.iterparse(
-        io.BytesIO(data),
-        events=("start", "end"),
-        resolve_entities=False,
-        load_dtd=False,
-        no_network=True,
-        huge_tree=False,
-        remove_comments=True,
-    )
-    try:
-        root_seen = False
-        for event, element in events:
-            if not root_seen:
-                root_seen = True
-                _check_root(element)
-            if event == "end" and _local(element) == "trkpt":
-                _point(element, found)
-                element.clear()
-    except etree.XMLSyntaxError as broken:
-        line = broken.lineno or 1
-        if not len(found):
-            raise UnreadableFile(f"not well-formed XML: {_first_sentence(broken)}", line) from broken
-        found.broke(line, f"not well-formed XML from here on: {_first_sentence(broken)}")
+    found = SampleCollector("GPX", choice)
+
+    def opened(name: str, element: Element) -> None:
+        if name == "trk":
+            found.begin()
+        elif name == "trkseg":
+            found.segment()
+
+    def closed(name: str, element: Element) -> bool:
+        if name == "trkpt":
+            _point(element, found)
+            return True
+        if name == "name" and (parent := element.getparent()) is not None and local(parent) == "trk":
+            found.name((element.text or "").strip())
+        return name in ("wpt", "rtept")
+
+    read_xml(data, found, ("gpx",), opened, closed)
     return found.result()
 
 
-def _check_root(element: "etree._Element") -> None:
-    if element.getroottree().docinfo.doctype:
-        raise UnreadableFile("has a document type declaration (DTD); a GPX file needs none, so it is refused", 1)
-    if _local(element) != "gpx":
-        raise UnreadableFile(f"the outermost element is '{_local(element)}', not 'gpx'", element.sourceline)
-
-
-def _first_sentence(error: Exception) -> str:
-    return str(error).split(", line")[0]
-
-
-def _local(element: "etree._Element") -> str:
-    return str(element.tag).rpartition("}")[2]
-
-
-def _point(element: "etree._Element", found: SampleCollector) -> None:
+def _point(element: Element, found: SampleCollector) -> None:
     line = element.sourceline or 0
     try:
         latitude, longitude = float(element.get("lat", "")), float(element.get("lon", ""))
     except ValueError:
         found.broke(line, f"lat '{element.get('lat')}', lon '{element.get('lon')}' are not numbers")
         return
-    when, speed = None, float("nan")
-    for child in element.iter():
-        name = _local(child)
-        if name == "time" and child.getparent() is element:
-            when = child.text or ""
-        elif name == "speed":
-            speed = _speed(child.text, line, found)
-    if when is None:
+    told = {local(child): child.text or "" for child in element}
+    if "extensions" in told:
+        told["speed"] = next((child.text or "" for child in element.iter() if local(child) == "speed"), "nan")
+    if "time" not in told:
         found.broke(line, "a point without a time")
         return
-    try:
-        stamp = datetime.fromisoformat(when.strip())
-        unix_s = (stamp if stamp.tzinfo else stamp.replace(tzinfo=UTC)).timestamp()
-    except (ValueError, OverflowError):  # a year 1 or 9999 with an offset is not on the calendar
+    when, elevation = told["time"], number(told.get("ele"))
+    speed = _speed(told["speed"], line, found) if "speed" in told else NAN
+    at = unix_s(when)
+    if at != at:
         found.broke(line, f"time '{when[:40]}' is not ISO 8601")
         return
-    found.add(unix_s, latitude, longitude, speed, line)
+    found.add(at, latitude, longitude, speed, line, elevation)
 
 
-def _speed(text: str | None, line: int, found: SampleCollector) -> float:
+def _speed(text: str, line: int, found: SampleCollector) -> float:
     try:
-        return float(text or "")
+        return float(text)
     except ValueError:
-        found.broke(line, f"speed '{(text or '')[:40]}' is not a number")
-        return float("nan")
+        found.broke(line, f"speed '{text[:40]}' is not a number")
+        return NAN
 
 
 def write_gpx(samples: TrackSamples, name: str) -> bytes:
-    """GPX 1.1 of a track; speed goes into ``extensions``, where the schema allows it."""
+    """GPX 1.1 of a track in its pieces; speed goes into ``extensions``, where the schema allows it."""
     gpx = gpxpy.gpx.GPX()
     gpx.creator = "Kunstflug"
     gpx.nsmap["kf"] = EXTENSION_NS
     track = gpxpy.gpx.GPXTrack(name=name)
-    segment = gpxpy.gpx.GPXTrackSegment()
     start = 0.0 if np.isnan(samples.start_unix_s) else samples.start_unix_s
-    for t, latitude, longitude, speed in zip(
+    piece = None
+    for t, latitude, longitude, speed, elevation, segment in zip(
         samples.time_s.tolist(),
         samples.latitude_deg.tolist(),
         samples.longitude_deg.tolist(),
         samples.receiver_speed_mps.tolist(),
+        samples.elevation_m.tolist(),
+        samples.segment.tolist(),
         strict=True,
     ):
-        point = gpxpy.gpx.GPXTrackPoint(latitude, longitude, time=datetime.fromtimestamp(start + t, UTC))
+        if segment != piece:
+            piece = segment
+            track.segments.append(gpxpy.gpx.GPXTrackSegment())
+        height = elevation if np.isfinite(elevation) else None
+        point = gpxpy.gpx.GPXTrackPoint(latitude, longitude, height, datetime.fromtimestamp(start + t, UTC))
         if np.isfinite(speed):
             extension = etree.Element(f"{{{EXTENSION_NS}}}speed")
             extension.text = f"{speed:.3f}"
             point.extensions.append(extension)
-        segment.points.append(point)
-    track.segments.append(segment)
+        track.segments[-1].points.append(point)
     gpx.tracks.append(track)
     return gpx.to_xml(version="1.1").encode()

@@ -66,11 +66,26 @@ class BoatTables:
         return Pull(thrust_n=thrust, current_a=current, shaft_rps=rps)
 
 
-def drag_n(truth: Truth, speed_mps: float, headwind_mps: float, turning: bool) -> float:
-    """Resistance [N] with the wind of the moment; a turn adds a quarter (the fin works)."""
-    windy = truth.drive.copy()
-    windy["headwind_mps"] = headwind_mps
-    return float(resistance_n(windy, np.array([speed_mps]))[0, 0]) * (1.25 if turning else 1.0)
+class DragTable:
+    """Resistance of a boat [N] over speed and headwind, worked out once and read at every step."""
+
+    def __init__(self, truth: Truth, fastest_mps: float, wind_mps: float) -> None:
+        most = max(wind_mps, 0.1)
+        winds = np.linspace(-most, most, 33)
+        windy = np.repeat(truth.drive, len(winds))
+        windy["headwind_mps"] = winds
+        self._table = resistance_n(windy, np.linspace(0.0, fastest_mps, 801))
+        self._first, self._step, self._top = -most, float(winds[1] - winds[0]), fastest_mps
+
+    def at(self, speed_mps: float, headwind_mps: float, turning: bool) -> float:
+        """Resistance of the moment; a turn adds a quarter (the fin works)."""
+        d = min(max((headwind_mps - self._first) / self._step, 0.0), self._table.shape[0] - 1.000001)
+        s = min(max(speed_mps / self._top * (self._table.shape[1] - 1), 0.0), self._table.shape[1] - 1.000001)
+        i, k = int(d), int(s)
+        low, high = self._table[i], self._table[i + 1]
+        a, b = d - i, s - k
+        drag = (1 - a) * ((1 - b) * low[k] + b * low[k + 1]) + a * ((1 - b) * high[k] + b * high[k + 1])
+        return float(drag) * (1.25 if turning else 1.0)
 
 
 def moved_mass_kg(truth: Truth) -> float:

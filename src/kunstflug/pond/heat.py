@@ -1,15 +1,27 @@
 """Temperatures on the simulated pond: the core's network with the boat's hidden thermal parameters."""
 
-from types import SimpleNamespace
+from typing import Any
 
 import numpy as np
 
 from kunstflug.core.drive.values import Rows
 from kunstflug.core.laws.heat import jacket_conductance_w_k, water_flow_kg_s
+from kunstflug.core.laws.jit import kept
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.thermal.network import COUNT, INSIDE, NUMBERS, capacities_j_k, flows_w
 
 SOAK_STEP_S = 0.5
+
+
+@kept
+def _step(numbers: Any, t: Array, heat_w: Array, case_w_k: float, plate_w_k: float, step_s: float) -> None:
+    """Moves the temperatures on by a step with a heat into each part [W]."""
+    capacity, leaving, behind = np.zeros(COUNT), np.zeros(COUNT), np.zeros(2)
+    capacities_j_k(numbers[0], capacity)
+    flows_w(numbers[0], t, case_w_k, plate_w_k, behind, leaving)
+    for k in range(COUNT):
+        entering = heat_w[k] if k < INSIDE else 0.0
+        t[k] += (entering - leaving[k]) / capacity[k] * step_s
 
 
 class HeatNodes:
@@ -18,24 +30,21 @@ class HeatNodes:
     def __init__(self, thermal: Rows, water_c: float, air_c: float) -> None:
         self.water_c, self.air_c = water_c, air_c
         names = set(NUMBERS.names or ()) & set(thermal.dtype.names or ())
-        # plain numbers by name: what the law asks of a record, at a tenth of its price outside a kernel
-        self._numbers = SimpleNamespace(
-            **{name: float(thermal[name][0]) for name in names}, water_c=water_c, air_c=air_c
-        )
+        self._numbers = np.zeros(1, NUMBERS)
+        for name in names:
+            self._numbers[name] = thermal[name][0]
+        self._numbers["water_c"], self._numbers["air_c"] = water_c, air_c
         self._bore_m, self._case_w_k, self._plate_w_k = (
             float(thermal[name][0]) for name in ("water_bore_m", "case_jacket_w_k", "controller_jacket_w_k")
         )
-        self._capacity, self._leaving, self._behind = np.zeros(COUNT), np.zeros(COUNT), np.zeros(2)
-        capacities_j_k(self._numbers, self._capacity)
-        self.temperature = np.full(COUNT, air_c)
+        self.temperature = np.full(COUNT, float(air_c))
 
     def step(self, heat_w: Array, speed_mps: float, step_s: float) -> None:
         """One step with a heat into each part; the pickup pumps with speed, none at rest."""
         flow = water_flow_kg_s(speed_mps, self._bore_m)
         case = float(jacket_conductance_w_k(flow, self._case_w_k))
         plate = float(jacket_conductance_w_k(flow, self._plate_w_k))
-        flows_w(self._numbers, self.temperature, case, plate, self._behind, self._leaving)
-        self.temperature = self.temperature + (np.append(heat_w, 0.0) - self._leaving) / self._capacity * step_s
+        _step(self._numbers, self.temperature, heat_w, case, plate, step_s)
 
     def soak(self, seconds: float) -> Array:
         """Temperatures some seconds after landing: no power, no flow; the nodes themselves are moved on."""

@@ -10,7 +10,7 @@ from kunstflug.core.thermal.run import plug_part
 from kunstflug.core.tracks import TrackSamples
 from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.documents.run import GUN_ORDER
-from kunstflug.pond.boat import BoatTables, Truth, drag_n, hidden_truth, moved_mass_kg
+from kunstflug.pond.boat import BoatTables, DragTable, Truth, hidden_truth, moved_mass_kg
 from kunstflug.pond.course import ORIGIN_LATITUDE, ORIGIN_LONGITUDE, Course
 from kunstflug.pond.heat import HeatNodes
 
@@ -103,6 +103,7 @@ def _drive(
     )
     switches, pack_ohm = truth.number("controller_resistance_ohm") * 1.4, truth.number("pack_resistance_ohm")
     plugs_ohm = plug_part(setup) * truth.number("wiring_resistance_ohm")
+    drag, mass_kg = DragTable(truth, 1.5 * tables.full_mps, weather.wind_mps), moved_mass_kg(truth)
     log, way, speed, duty, amp_s = _Log(), 0.0, 0.0, 0.0, 0.0
     cruise = 0.55 * tables.full_mps
     half_laps = 2 + passes + 2
@@ -126,8 +127,8 @@ def _drive(
         pull = tables.at(duty, speed)
         current, shaft_rps = pull.current_a, pull.shaft_rps
         headwind = weather.wind_mps * math.cos(math.radians(heading - weather.wind_from_deg))
-        force = pull.thrust_n - drag_n(truth, speed, headwind, turning)
-        speed = max(speed + force / moved_mass_kg(truth) * _STEP_S, 0.0)
+        force = pull.thrust_n - drag.at(speed, headwind, turning)
+        speed = max(speed + force / mass_kg * _STEP_S, 0.0)
         way += speed * _STEP_S
         bus = current * duty
         winding = current**2 * copper + no_load * 60 * shaft_rps / kv

@@ -22,6 +22,7 @@ from kunstflug.store.tables import (
     ObservationRow,
     PartEventRow,
     PartRow,
+    PhotoRow,
     ReadingRow,
     RunForecastRow,
     RunRow,
@@ -247,7 +248,7 @@ def destroy(store: Store, kind: str, key: int) -> None:
 
 
 def _destroy_runs(session: Session, ids: list[int]) -> None:
-    for table in (TrackRow, ControllerLogRow, ReadingRow, ObservationRow, RunForecastRow):
+    for table in (TrackRow, ControllerLogRow, ReadingRow, ObservationRow, PhotoRow, RunForecastRow):
         session.execute(delete(table).where(table.run_id.in_(ids)))
     session.execute(delete(RunRow).where(RunRow.id.in_(ids)))
 

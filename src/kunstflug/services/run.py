@@ -12,12 +12,14 @@ from sqlalchemy.orm import Session
 
 from kunstflug.core.quantity.errors import AlreadyThere, InvalidValue, NotFound, UnreadableFile
 from kunstflug.core.quantity.facts import AtMost
-from kunstflug.core.tracks import analyse
+from kunstflug.core.tracks import TrackSamples, analyse
 from kunstflug.documents.run import TypedRun
 from kunstflug.documents.setup import setup_of
-from kunstflug.files.controller_csv import read_controller_csv, write_controller_csv
+from kunstflug.files.controller_csv import ReadLog, read_controller_csv, write_controller_csv
+from kunstflug.files.geojson import write_geojson
 from kunstflug.files.gpx import write_gpx
-from kunstflug.files.reading import Damage
+from kunstflug.files.mapped_csv import write_track_csv
+from kunstflug.files.reading import Damage, ReadTrack
 from kunstflug.files.track_file import read_track
 from kunstflug.pond import Weather, boat_seed, run_outing
 from kunstflug.services.compare import keep_run_forecast
@@ -69,7 +71,6 @@ class PartlyReadable(UnreadableFile):
         self.broken = broken
 
 
-@retried
 def import_track(
     store: Store,
     setup_id: int,
@@ -78,27 +79,60 @@ def import_track(
     *,
     accept_damage: bool,
     request: RequestKey | None = None,
+    choice: int | None = None,
 ) -> RunView:
     """A run from a track file; the same file for the same setup is the run that it already is.
 
+    Parameters
+    ----------
+    choice : which of several tracks in the file.
+
     Raises
     ------
+    SeveralTracks : more than one, and nobody said which.
     UnreadableFile : not a track; ``PartlyReadable`` where part of it can be read and ``accept_damage`` is false.
     AlreadyThere : the file is a run of another setup.
     NotFound : no such setup.
     """
-    read = read_track(data)
+    of = b"" if choice is None else b"#%d" % choice
+    return keep_track(
+        store, setup_id, read_track(data, choice), data + of, file_name, accept_damage=accept_damage, request=request
+    )
+
+
+@retried
+def keep_track(
+    store: Store,
+    setup_id: int,
+    read: ReadTrack,
+    content: bytes,
+    file_name: str,
+    *,
+    accept_damage: bool,
+    request: RequestKey | None = None,
+) -> RunView:
+    """A run from a track that was read.
+
+    Parameters
+    ----------
+    content : of the file: what came before is the run that it already is.
+
+    Raises
+    ------
+    PartlyReadable : damaged, and not accepted.
+    AlreadyThere, NotFound
+    """
     if read.damages and not accept_damage:
         raise PartlyReadable(len(read.samples), float(read.samples.time_s[-1]), read.damages, read.broken)
     analysis = analyse(read.samples)
-    started, content = _moment(read.samples.start_unix_s), hashlib.sha256(data).hexdigest()
+    started, digest = _moment(read.samples.start_unix_s), hashlib.sha256(content).hexdigest()
 
     def make(setup: SetupRow) -> int:
-        known = _same_file(session, owner, setup.id, content)
+        known = _same_file(session, owner, setup.id, digest)
         if known is not None:
             return known
         run = _new_run(session, setup, started, file_name, {})
-        run.content_hash = content
+        run.content_hash = digest
         save_track(session, run, read.format, read.samples, analysis, read.damages)
         return run.id
 
@@ -240,7 +274,6 @@ def save_outing(
         return _made(session, owner, setup_id, request, make)
 
 
-@retried
 def add_log(store: Store, run_id: int, data: bytes, *, accept_damage: bool) -> RunView:
     """A controller log put to a run, in place of one that was there.
 
@@ -248,7 +281,17 @@ def add_log(store: Store, run_id: int, data: bytes, *, accept_damage: bool) -> R
     ------
     UnreadableFile : not a log, or damaged and not accepted.
     """
-    read = read_controller_csv(data)
+    return keep_log(store, run_id, read_controller_csv(data), accept_damage=accept_damage)
+
+
+@retried
+def keep_log(store: Store, run_id: int, read: ReadLog, *, accept_damage: bool) -> RunView:
+    """A controller log that was read, put to a run.
+
+    Raises
+    ------
+    PartlyReadable : damaged, and not accepted.
+    """
     if read.damages and not accept_damage:
         seconds = float(read.log.time_s[-1] - read.log.time_s[0])
         raise PartlyReadable(len(read.log.time_s), seconds, read.damages, read.broken)
@@ -333,14 +376,28 @@ def _thinned(speed: np.ndarray) -> np.ndarray:
 
 
 def track_gpx(store: Store, run_id: int) -> bytes:
-    """The raw track of a run as GPX 1.1."""
+    """The raw track of a run as GPX 1.1, in its pieces, under the name it came with."""
+    return write_gpx(*_raw_track(store, run_id))
+
+
+def track_geojson(store: Store, run_id: int) -> bytes:
+    """The same as GeoJSON."""
+    return write_geojson(*_raw_track(store, run_id))
+
+
+def track_csv(store: Store, run_id: int) -> bytes:
+    """The same as CSV."""
+    return write_track_csv(_raw_track(store, run_id)[0])
+
+
+def _raw_track(store: Store, run_id: int) -> tuple[TrackSamples, str]:
     with store.transaction() as session:
         row = run_of(session, run_id, local_racer(session))
         if row.track is None:
             raise NotFound("track of run", run_id)
         boat = session.get_one(Boat, row.boat_id)
-        samples, name = track_of(row.track.block), f"{boat.name}, {row.setup.name}"
-    return write_gpx(samples, name)
+        samples = track_of(row.track.block)
+        return samples, samples.name or f"{boat.name}, {row.setup.name}"
 
 
 def log_csv(store: Store, run_id: int) -> bytes:

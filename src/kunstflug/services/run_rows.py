@@ -9,6 +9,7 @@ from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.facts import Amount, Between, NumberBetween
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.tracks import TrackAnalysis, TrackSamples, analyse
+from kunstflug.core.tracks.align import align, within
 from kunstflug.core.tracks.display import Held, held_speed
 from kunstflug.core.tracks.log import ControllerLog, log_numbers
 from kunstflug.documents.quantity import Quantity, parsed_quantity, si
@@ -71,7 +72,7 @@ def save_log(session: Session, run: RunRow, log: ControllerLog) -> None:
             run_id=run.id,
             samples=len(log.time_s),
             block=log_block(log),
-            summary=log_summary(log_numbers(log)).model_dump(mode="json"),
+            summary=_beside_track(run, log).model_dump(mode="json"),
         )
     )
     session.flush()
@@ -88,7 +89,19 @@ def log_numbers_of(row: RunRow) -> LogSummary | None:
     """The same of its controller log."""
     if row.log is None or row.log.deleted_at is not None:
         return None
-    return kept_log_summary(row.log.summary) or log_summary(log_numbers(log_of(row.log.block)))
+    return kept_log_summary(row.log.summary) or _beside_track(row, log_of(row.log.block))
+
+
+def _beside_track(row: RunRow, log: ControllerLog) -> LogSummary:
+    """Numbers of a log; where it lies on the run's track, what it says of each pass, too."""
+    if row.track is None:
+        return log_summary(log_numbers(log), None, ())
+    analysis = analyse(track_of(row.track.block))
+    aligned = align(analysis.track, log)
+    if aligned is None:
+        return log_summary(log_numbers(log), None, ())
+    passes = tuple(within(log, aligned.begins_s, p.start_s, p.end_s) for p in analysis.passes)
+    return log_summary(log_numbers(log), aligned, passes)
 
 
 def run_of(session: Session, run_id: int, owner: int, *, lock: bool = False) -> RunRow:
@@ -106,6 +119,7 @@ def run_of(session: Session, run_id: int, owner: int, *, lock: bool = False) -> 
             joinedload(RunRow.setup).load_only(SetupRow.name, SetupRow.boat_id),
             joinedload(RunRow.track),
             joinedload(RunRow.log),
+            joinedload(RunRow.photo),
             selectinload(RunRow.readings),
             selectinload(RunRow.observations),
         )
@@ -146,6 +160,7 @@ def run_view(row: RunRow) -> RunView:
         observations=[o.words for o in row.observations],
         typed=typed,
         held=held_out(held_of(typed)),
+        photo=row.photo is not None,
         odd=odd_conditions(row.conditions),
         tag=tag_of(written_state(row)),
     )

@@ -256,6 +256,7 @@ class RunView:
     observations: list[str]
     typed: TypedRun
     held: HeldOut | None  # speed held at best, from what was typed
+    photo: bool  # whether there is a picture of it
     odd: list[str]  # what is written here and cannot be true, in words
     tag: str  # of what is written by hand: conditions, what was typed, note, observations, readings
 

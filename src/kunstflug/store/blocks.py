@@ -7,7 +7,7 @@ import numpy as np
 
 from kunstflug.core.tracks import TrackSamples
 from kunstflug.core.tracks.log import ControllerLog
-from kunstflug.core.tracks.samples import Array
+from kunstflug.core.tracks.samples import Array, nothing
 
 
 def pack_arrays(arrays: Mapping[str, Array]) -> bytes:
@@ -32,19 +32,26 @@ def track_block(samples: TrackSamples) -> bytes:
             "longitude_deg": samples.longitude_deg,
             "receiver_speed_mps": samples.receiver_speed_mps,
             "start_unix_s": np.array([samples.start_unix_s]),
+            "elevation_m": samples.elevation_m,
+            "segment": samples.segment,
+            "name": np.array([samples.name[:200]]),
         }
     )
 
 
 def track_of(block: bytes) -> TrackSamples:
-    """Track of a block."""
+    """Track of a block; one that was kept before heights and segments were has none."""
     arrays = unpack_arrays(block)
+    named = arrays.get("name")
     return TrackSamples(
         time_s=arrays["time_s"],
         latitude_deg=arrays["latitude_deg"],
         longitude_deg=arrays["longitude_deg"],
         receiver_speed_mps=arrays["receiver_speed_mps"],
         start_unix_s=float(arrays["start_unix_s"][0]),
+        elevation_m=arrays.get("elevation_m", nothing()),
+        segment=arrays.get("segment", nothing()),
+        name="" if named is None else str(named[0]),
     )
 
 

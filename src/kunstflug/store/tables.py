@@ -163,6 +163,7 @@ class RunRow(Owned, Binned, Base):
     setup: Mapped[SetupRow] = relationship()
     track: Mapped["TrackRow | None"] = relationship(back_populates="run")
     log: Mapped["ControllerLogRow | None"] = relationship()
+    photo: Mapped["PhotoRow | None"] = relationship()
     readings: Mapped[list["ReadingRow"]] = relationship(order_by="ReadingRow.position", cascade="all, delete-orphan")
     observations: Mapped[list["ObservationRow"]] = relationship(
         order_by="ObservationRow.id", cascade="all, delete-orphan"
@@ -237,6 +238,25 @@ class TubTestRow(Owned, Binned, Base):
     readings: Mapped[list[dict[str, Any]]] = mapped_column(JSON)
     outcome: Mapped[dict[str, Any]]
     note: Mapped[str] = mapped_column(String(1000), default="")
+
+
+class CsvShapeRow(Base):
+    """What a racer said of the columns of a CSV file, for the next one that is written alike."""
+
+    __tablename__ = "csv_shapes"
+    owner_id: Mapped[int] = mapped_column(ForeignKey("racers.id"), primary_key=True)
+    shape: Mapped[str] = mapped_column(String(32), primary_key=True)
+    mapping: Mapped[dict[str, Any]]
+
+
+class PhotoRow(Owned, Base):
+    """A picture of a run, scaled, with nothing in it but the picture."""
+
+    __tablename__ = "run_photos"
+    run_id: Mapped[int] = mapped_column(ForeignKey("runs.id"), unique=True)
+    width: Mapped[int]
+    height: Mapped[int]
+    jpeg: Mapped[bytes] = mapped_column(LONGBLOB, deferred=True)
 
 
 class IdempotencyRow(Base):

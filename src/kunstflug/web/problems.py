@@ -5,6 +5,7 @@ import logging
 import math
 import uuid
 from collections.abc import Sequence
+from datetime import UTC, datetime
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -32,6 +33,7 @@ from kunstflug.core.quantity.errors import (
     UnreadableFile,
 )
 from kunstflug.documents.base import field_problems
+from kunstflug.files.reading import SeveralTracks, TrackChoice
 from kunstflug.services.run import PartlyReadable
 from kunstflug.web.api.deps import tongue_of
 from kunstflug.web.guard import TOLD
@@ -42,6 +44,7 @@ STATUS: dict[type[KunstflugError], tuple[int, str]] = {
     InvalidValue: (422, "impossible value"),
     InvalidDocument: (422, "impossible value"),
     PartlyReadable: (422, "partly readable"),
+    SeveralTracks: (422, "several tracks"),
     FileTooLarge: (413, "too large"),
     UnreadableFile: (422, "unreadable file"),
     NotFound: (404, "not found"),
@@ -164,6 +167,8 @@ def _beside(error: KunstflugError, tongue: Tongue) -> dict[str, Any]:
                 "broken": error.broken,
                 "damages": [{"line": d.line, "reason": d.reason} for d in error.damages[:20]],
             }
+        case SeveralTracks():
+            return {"tracks": [_track(choice) for choice in error.choices]}
         case UnreadableFile():
             return {"line": error.line, "reason": error.reason}
         case Changed():
@@ -172,6 +177,16 @@ def _beside(error: KunstflugError, tongue: Tongue) -> dict[str, Any]:
             return {"run_id": error.run_id}
         case _:
             return {}
+
+
+def _track(choice: TrackChoice) -> dict[str, Any]:
+    known = math.isfinite(choice.start_unix_s)
+    return {
+        "name": choice.name,
+        "samples": choice.samples,
+        "seconds": round(choice.seconds, 1),
+        "started_at": datetime.fromtimestamp(choice.start_unix_s, UTC).isoformat() if known else None,
+    }
 
 
 def _fields(fields: Sequence[FieldProblem]) -> dict[str, Any]:

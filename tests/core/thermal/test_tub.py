@@ -110,7 +110,7 @@ def test_what_was_learnt_is_what_the_next_forecast_uses():
 def test_stop_is_said_ten_seconds_before():
     given, said = readings(6), set()
     last = given[-1].celsius
-    for above in np.arange(2.5, 30.0, 1.5):
+    for above in np.arange(2.5, 30.0, 4.5):
         curve = tub_curve(SETUP, given, last + above, RUNNING_A)
         assert curve.stop is (curve.seconds_left <= 10.0)
         said.add(curve.stop)

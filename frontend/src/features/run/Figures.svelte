@@ -8,6 +8,8 @@
   let { run, forecast }: { run: RunView; forecast?: Banded | undefined } = $props();
 
   const s = $derived(run.summary);
+  /** The controller's log lies on the track. */
+  const laid = $derived(run.log?.passes.some((p) => p.current_a ?? p.rpm) ?? false);
   const notSpeed = $derived(
     s?.raw_peak_mps && s.peak_mps && s.raw_peak_mps > 1.03 * s.peak_mps
       ? ` (the file's fastest sample, ${units.text(s.raw_peak_mps, 'speed', 0)}, is not speed)`
@@ -15,6 +17,8 @@
   );
   const percent = (part: number): string =>
     Math.abs(part) < 0.005 ? 'the same' : `${Math.abs(Math.round(part * 100))}% ${part > 0 ? 'more' : 'less'}`;
+  /** Half of the band that holds the truth in four of five cases. */
+  const spread = (sigma: number): string => units.show(1.2816 * sigma, 'speed', 1).text;
   const COMPASS = ['N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW'];
   const heading = (degrees: number) => COMPASS[Math.round(degrees / 45) % 8];
 </script>
@@ -37,7 +41,11 @@
       </div>
       <div>
         <dt class="text-[0.84rem] text-ink-2 font-stretch-[80%]">Best 1 s</dt>
-        <dd class="m-0 text-[1.15rem] font-medium whitespace-nowrap">{units.text(s.best_1s_mps, 'speed')}</dd>
+        <dd class="m-0 text-[1.15rem] font-medium whitespace-nowrap">
+          {units.text(s.best_1s_mps, 'speed')}{#if s.best_1s_spread_mps}<span
+              class="ms-1 text-sm font-normal text-ink-2">± {spread(s.best_1s_spread_mps)}</span
+            >{/if}
+        </dd>
       </div>
       <div>
         <dt class="text-[0.84rem] text-ink-2 font-stretch-[80%]">Peak</dt>
@@ -71,7 +79,14 @@
         {s.gaps_s.length === 1 ? 'gap' : 'gaps'} kept open{/if}.
       {#if run.damages.length}<span class="short">Read in part: broken at line {run.damages[0]?.line}.</span>{/if}
       {#if run.setup_name}Setup: {run.setup_name}.{/if}
-      <a href="/api/runs/{run.id}/track.gpx" download>GPX</a>
+      {#if run.log && run.log.begins_s !== null}The controller's log begins
+        {Math.abs(run.log.begins_s ?? 0).toFixed(1)} s {(run.log.begins_s ?? 0) < 0 ? 'before' : 'after'} the track.{/if}
+      {#each ['gpx', 'geojson', 'csv'] as kind (kind)}
+        <a class="mr-1.5" href="/api/runs/{run.id}/track.{kind}" download
+          >{kind === 'geojson' ? 'GeoJSON' : kind.toUpperCase()}</a
+        >
+      {/each}
+      {#if run.log}<a href="/api/runs/{run.id}/controller.csv" download>Controller's log</a>{/if}
     </p>
     {#if s.passes.length}
       <Wide label="Passes">
@@ -81,7 +96,7 @@
               >Seconds</TableHeadCell
             ><TableHeadCell>Length</TableHeadCell><TableHeadCell>Best 2 s</TableHeadCell><TableHeadCell
               >Peak</TableHeadCell
-            ></TableHead
+            >{#if laid}<TableHeadCell>Current</TableHeadCell><TableHeadCell>rpm</TableHeadCell>{/if}</TableHead
           >
           <TableBody>
             {#each s.passes as pass, k (pass.start_s)}
@@ -92,6 +107,10 @@
                 <TableBodyCell>{units.text(pass.distance_m, 'distance')}</TableBodyCell>
                 <TableBodyCell>{units.text(pass.best_2s_mps, 'speed')}</TableBodyCell>
                 <TableBodyCell>{units.text(pass.peak_mps, 'speed')}</TableBodyCell>
+                {#if laid}
+                  <TableBodyCell>{units.text(run.log?.passes[k]?.current_a, 'current')}</TableBodyCell>
+                  <TableBodyCell>{units.text(run.log?.passes[k]?.rpm, 'rotation')}</TableBodyCell>
+                {/if}
               </TableBodyRow>
             {/each}
           </TableBody>

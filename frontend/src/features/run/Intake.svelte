@@ -5,6 +5,10 @@
   import Label from 'flowbite-svelte/Label.svelte';
 
   import Notice from '$lib/ui/Notice.svelte';
+  import { link } from '$lib/ui/theme';
+  import { moment } from '$lib/units/day';
+
+  import Columns from './Columns.svelte';
 
   import type { RunState } from './run.svelte';
 
@@ -29,7 +33,7 @@
 
 <div class="flex gap-3 items-stretch flex-wrap">
   <Dropzone
-    accept=".gpx,.nmea,.txt,.log,.csv"
+    accept=".gpx,.nmea,.ubx,.fit,.tcx,.kml,.kmz,.geojson,.json,.igc,.txt,.log,.csv,.tsv,.dat,.gz,.zip"
     class="drop flex-[1_1_20rem]"
     onDragOver={(e) => e.preventDefault()}
     onDrop={(e) => {
@@ -44,7 +48,8 @@
   >
     <b class="text-base">Import a log</b>
     <span class="text-[0.88rem] text-ink-2"
-      >GPX or NMEA starts a new run; CSV adds a controller log to the run below</span
+      >A track from any logger (GPX, NMEA, UBX, FIT, TCX, KML, GeoJSON, IGC, CSV, also zipped) starts a new run; a
+      controller's or charger's CSV goes to the run below</span
     >
   </Dropzone>
   <Button class="h-auto max-md:order-first max-md:basis-full" disabled={runs.busy !== ''} onclick={() => runs.typeIn()}
@@ -83,15 +88,45 @@
 {/if}
 {#if runs.busy}<p role="status" class="quiet">{runs.busy}</p>{/if}
 {#if runs.offer}
-  {@const { file, problem } = runs.offer}
-  <Notice kind="problem">
-    <b>{file.name}</b> is damaged: line {problem.line}, {problem.message.replace(/^line \d+: /, '')}.
-    {(problem.broken ?? 1) > 1 ? `${problem.broken} places cannot be read; ` : ''}{problem.readable} samples over
-    {Math.round(problem.seconds ?? 0)} s can.
-    <div class="flex gap-2 mt-2">
-      <Button onclick={() => runs.take(file, true)}>Import the readable part</Button>
-      <Button color="alternative" onclick={() => (runs.offer = undefined)}>Cancel</Button>
-    </div>
-  </Notice>
+  {@const { file, said, problem } = runs.offer}
+  {#if problem.tracks}
+    <Notice>
+      There are {problem.tracks.length} tracks in <b>{file.name}</b>. Which one is this run?
+      <div class="mt-2 flex flex-wrap gap-2">
+        {#each problem.tracks as track, k (k)}
+          <Button color="alternative" onclick={() => runs.take(file, { ...said, track: k })}>
+            {track.name || `Track ${k + 1}`}: {Math.round(track.seconds)} s{track.started_at
+              ? `, ${moment(track.started_at)}`
+              : ''}
+          </Button>
+        {/each}
+        <Button class={link} onclick={() => (runs.offer = undefined)}>None of them</Button>
+      </div>
+    </Notice>
+  {:else}
+    <Notice kind="problem">
+      <b>{file.name}</b> is damaged: {problem.line ? `line ${problem.line}, ` : ''}{problem.message.replace(
+        /^line \d+: /,
+        '',
+      )}.
+      {(problem.broken ?? 1) > 1 ? `${problem.broken} places cannot be read; ` : ''}{problem.readable} samples over
+      {Math.round(problem.seconds ?? 0)} s can.
+      <div class="flex gap-2 mt-2">
+        <Button onclick={() => runs.take(file, { ...said, acceptDamage: true })}>Import the readable part</Button>
+        <Button color="alternative" onclick={() => (runs.offer = undefined)}>Cancel</Button>
+      </div>
+    </Notice>
+  {/if}
+{/if}
+{#if runs.looked}
+  {#key runs.looked}
+    <Columns
+      file={runs.looked.file}
+      look={runs.looked.look}
+      run={runs.run !== undefined}
+      onread={(mapping) => runs.looked && runs.take(runs.looked.file, { mapping })}
+      oncancel={() => (runs.looked = undefined)}
+    />
+  {/key}
 {/if}
 {#if runs.problem}<Notice kind="problem">{runs.problem.message}</Notice>{/if}

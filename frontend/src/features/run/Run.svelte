@@ -19,6 +19,7 @@
   import Figures from './Figures.svelte';
   import Intake from './Intake.svelte';
   import Notes from './Notes.svelte';
+  import Photo from './Photo.svelte';
   import { RunState } from './run.svelte';
   import TemperaturePad from './TemperaturePad.svelte';
 
@@ -106,7 +107,10 @@
           <Display notes={runs.notes} ontouch={touched} />
         </div>
       {/if}
-      <Notes notes={runs.notes} waterStates={boathouse.vocabulary.water_states} ontouch={touched} />
+      <div class="grid gap-4">
+        <Notes notes={runs.notes} waterStates={boathouse.vocabulary.water_states} ontouch={touched} />
+        <Photo state={runs} />
+      </div>
     </div>
     <p class="mt-3 flex items-center justify-end gap-4 text-[0.92rem]">
       <span role="status" data-testid="kept" class="quiet">{kept}</span>

@@ -2,9 +2,12 @@
 import {
   api,
   ask,
+  askNothing,
   asForm,
   binary,
   Problem,
+  type CsvLook,
+  type CsvMapping,
   type Forecast,
   type Quantity,
   type RunItem,
@@ -50,7 +53,12 @@ export type NotesDraft = {
   readings: ReadingDraft[];
   typed: TypedDraft;
 };
-export type Offer = { file: File; problem: Problem };
+/** What the racer says of a file beside handing it over. */
+export type Said = { acceptDamage?: boolean; track?: number; mapping?: CsvMapping };
+/** A file that asks something: it is damaged, or has several tracks. */
+export type Offer = { file: File; said: Said; problem: Problem };
+/** A CSV file whose columns have to be looked at. */
+export type Looked = { file: File; look: CsvLook };
 
 type System = 'metric' | 'imperial';
 
@@ -222,6 +230,16 @@ export function bodyOf(notes: NotesDraft): { body: NotesBody; wrong: string[] } 
 /** Pause after the last keystroke at which what is written is saved. */
 const REST_MS = 900;
 
+const CSV = /\.(csv|tsv)(\.gz)?$/i;
+const TEXT = /\.(csv|tsv|txt|log|dat)$/i;
+const UNKNOWN = /not GPX/;
+
+/** What was found of a file's columns, as it is sent. */
+export function mappingOf(look: CsvLook, kind: CsvMapping['kind']): CsvMapping {
+  const columns = look.columns.flatMap(({ role, unit }, column) => (role ? [{ column, role, unit }] : []));
+  return { kind, columns };
+}
+
 export class RunState {
   setup = $state<SetupView | undefined>();
   forecast = $state<Forecast | undefined>();
@@ -231,7 +249,8 @@ export class RunState {
   run = $state<RunView | undefined>();
   track = $state<TrackView | undefined>();
   notes = $state<NotesDraft | undefined>();
-  offer = $state<Offer | undefined>();
+  offer = $state.raw<Offer | undefined>();
+  looked = $state.raw<Looked | undefined>();
   problem = $state<Problem | undefined>();
   failed = $state<Problem | undefined>();
   busy = $state('');
@@ -247,7 +266,7 @@ export class RunState {
   ) {}
 
   async load(setupId: number): Promise<void> {
-    this.failed = this.problem = this.offer = undefined;
+    this.failed = this.problem = this.offer = this.looked = undefined;
     const at = ++this.asked;
     try {
       const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: setupId } } }));
@@ -320,7 +339,7 @@ export class RunState {
   async typeIn(): Promise<void> {
     const { setup, run } = this;
     if (!setup) return;
-    this.problem = this.offer = undefined;
+    this.problem = this.offer = this.looked = undefined;
     this.busy = 'making a run…';
     this.asked += 1;
     // What is typed now belongs to the new run: the one on the sheet is put away first.
@@ -339,30 +358,100 @@ export class RunState {
     }
   }
 
-  /** Takes in a file: a track makes a new run, a CSV is a controller log for the run on the sheet. */
-  async take(file: File, acceptDamage = false): Promise<void> {
-    const setup = this.setup;
-    if (!setup) return;
-    this.problem = this.offer = undefined;
+  /** Takes in a file: a track makes a new run, a log goes to the run on the sheet; a CSV may have to be asked about. */
+  async take(file: File, said: Said = {}): Promise<void> {
+    if (!this.setup) return;
+    this.problem = this.offer = this.looked = undefined;
     this.busy = `reading ${file.name}…`;
-    const log = /\.csv$/i.test(file.name);
     try {
-      if (log && !this.run)
-        throw new Problem({ detail: 'A controller log belongs to a run: take in its track first.' });
-      const runId = this.run?.id ?? 0;
-      const header = this.once.header([log ? runId : setup.id, file.name, file.size, file.lastModified, acceptDamage]);
-      const sent = { body: { file: binary(file), accept_damage: acceptDamage }, bodySerializer: asForm };
-      const made = log
-        ? api.POST('/api/runs/{run_id}/controller-log', { params: { path: { run_id: runId } }, ...sent })
-        : api.POST('/api/setups/{setup_id}/runs', { params: { path: { setup_id: setup.id }, header }, ...sent });
-      await this.arrived(await ask(made as Promise<{ data?: RunView; response: Response }>));
+      const mapping = said.mapping ?? (CSV.test(file.name) ? await this.mapped(file) : undefined);
+      if (mapping === null) return;
+      await this.arrived(await this.send(file, mapping ? { ...said, mapping } : said));
     } catch (error) {
       const problem = error as Problem;
-      if (problem.readable !== undefined) this.offer = { file, problem };
+      if (problem.readable !== undefined || problem.tracks) this.offer = { file, said, problem };
+      else if (!said.mapping && UNKNOWN.test(problem.message) && TEXT.test(file.name)) await this.ask(file, problem);
       else this.problem = problem;
     } finally {
       this.busy = '';
     }
+  }
+
+  /** Counts pictures, so that a new one is not shown from the browser's memory of the old. */
+  pictures = $state(0);
+
+  async putPicture(file: File): Promise<void> {
+    const { run } = this;
+    if (!run) return;
+    this.problem = undefined;
+    this.busy = 'saving the picture…';
+    try {
+      const params = { path: { run_id: run.id } };
+      const sent = { params, body: { file: binary(file) }, bodySerializer: asForm };
+      await askNothing(api.PUT('/api/runs/{run_id}/photo', sent));
+      this.pictures += 1;
+      if (this.run?.id === run.id) this.run = { ...this.run, photo: true };
+    } catch (error) {
+      this.problem = error as Problem;
+    } finally {
+      this.busy = '';
+    }
+  }
+
+  async dropPicture(): Promise<void> {
+    const { run } = this;
+    if (!run) return;
+    try {
+      await askNothing(api.DELETE('/api/runs/{run_id}/photo', { params: { path: { run_id: run.id } } }));
+      if (this.run?.id === run.id) this.run = { ...this.run, photo: false };
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+  }
+
+  /** What a CSV file is, where nothing has to be asked; null where the racer is asked first. */
+  private async mapped(file: File): Promise<CsvMapping | null> {
+    const look = await this.lookAt(file);
+    if (look.sure && look.kind) return mappingOf(look, look.kind);
+    this.looked = { file, look };
+    return null;
+  }
+
+  private lookAt(file: File): Promise<CsvLook> {
+    return ask(api.POST('/api/csv/look', { body: { file: binary(file) }, bodySerializer: asForm }));
+  }
+
+  /** A text that is no track of a known kind: perhaps a table. */
+  private async ask(file: File, problem: Problem): Promise<void> {
+    try {
+      this.looked = { file, look: await this.lookAt(file) };
+    } catch {
+      this.problem = problem;
+    }
+  }
+
+  private send(file: File, { acceptDamage = false, track, mapping }: Said): Promise<RunView> {
+    const setupId = this.setup?.id ?? 0;
+    const json = mapping && JSON.stringify(mapping);
+    if (mapping?.kind === 'log' || mapping?.kind === 'charge') {
+      if (!this.run)
+        throw new Problem({ detail: 'A log belongs to a run: take in its track first, or type in the run.' });
+      const params = { path: { run_id: this.run.id } };
+      const body = { file: binary(file), mapping: json ?? '' };
+      if (mapping.kind === 'charge')
+        return ask(api.POST('/api/runs/{run_id}/charge-log', { params, body, bodySerializer: asForm }));
+      const sent = { ...body, accept_damage: acceptDamage };
+      return ask(api.POST('/api/runs/{run_id}/controller-log', { params, body: sent, bodySerializer: asForm }));
+    }
+    const header = this.once.header([setupId, file.name, file.size, file.lastModified, acceptDamage, track, json]);
+    const body = {
+      file: binary(file),
+      accept_damage: acceptDamage,
+      ...(track === undefined ? {} : { track }),
+      ...(json ? { mapping: json } : {}),
+    };
+    const params = { path: { setup_id: setupId }, header };
+    return ask(api.POST('/api/setups/{setup_id}/runs', { params, body, bodySerializer: asForm }));
   }
 
   async simulate(body: {
@@ -375,7 +464,7 @@ export class RunState {
   }): Promise<void> {
     const setup = this.setup;
     if (!setup) return;
-    this.problem = this.offer = undefined;
+    this.problem = this.offer = this.looked = undefined;
     this.busy = 'driving on the simulated pond…';
     try {
       const params = { path: { setup_id: setup.id }, header: this.once.header(body) };

@@ -71,21 +71,58 @@ describe('RunState', () => {
     expect(state.offer?.problem.readable).toBe(40);
     expect(state.runs).toHaveLength(0);
     POST.mockImplementationOnce(() => ok(run(5)));
-    await state.take(file, true);
+    await state.take(file, { acceptDamage: true });
     expect(POST.mock.calls.at(-1)?.[1].body).toMatchObject({ file, accept_damage: true });
     expect(state.run?.id).toBe(5);
     expect(state.offer).toBeUndefined();
   });
 
-  it('sends a CSV to the run on the sheet, and wants one', async () => {
+  const column = (role: string | null, unit = '', sure = true) => ({ heading: '', role, unit, sure, plot: [] });
+  const look = (kind: string | null, sure: boolean) => ({ kind, sure, columns: [column('time', 's'), column(null)] });
+
+  it('sends a log to the run on the sheet, and wants one', async () => {
     const none = await opened([]);
+    POST.mockImplementationOnce(() => ok(look('log', true)));
     await none.take(new File(['x'], 'log.csv'));
     expect(none.problem?.message).toContain('take in its track first');
     const state = await opened([run(4)]);
-    POST.mockImplementationOnce(() => ok(run(4)));
+    POST.mockImplementationOnce(() => ok(look('log', true))).mockImplementationOnce(() => ok(run(4)));
     await state.take(new File(['x'], 'log.CSV'));
     expect(POST.mock.calls.at(-1)?.[0]).toBe('/api/runs/{run_id}/controller-log');
     expect(POST.mock.calls.at(-1)?.[1].params.path).toEqual({ run_id: 4 });
+    expect(JSON.parse(POST.mock.calls.at(-1)?.[1].body.mapping)).toEqual({
+      kind: 'log',
+      columns: [{ column: 0, role: 'time', unit: 's' }],
+    });
+  });
+
+  it('asks about columns that are not sure, and about which of several tracks', async () => {
+    const state = await opened([run(4)]);
+    POST.mockImplementationOnce(() => ok(look(null, false)));
+    const file = new File(['x'], 'odd.csv');
+    await state.take(file);
+    expect(state.looked?.file).toBe(file);
+    POST.mockImplementationOnce(() => ok(run(5)));
+    await state.take(file, { mapping: { kind: 'track', columns: [] } });
+    expect(POST.mock.calls.at(-1)?.[0]).toBe('/api/setups/{setup_id}/runs');
+    expect(state.looked).toBeUndefined();
+    const tracks = [{ name: 'a', samples: 9, seconds: 9, started_at: null }];
+    const several = { detail: 'there are 2 tracks in it', tracks };
+    POST.mockResolvedValueOnce({ error: several, response: new Response(null, { status: 422 }) });
+    await state.take(new File(['x'], 'two.gpx'));
+    expect(state.offer?.problem.tracks).toHaveLength(1);
+    POST.mockImplementationOnce(() => ok(run(5)));
+    await state.take(file, { track: 1, mapping: { kind: 'track', columns: [] } });
+    expect(POST.mock.calls.at(-1)?.[1].body.track).toBe(1);
+  });
+
+  it('looks at a text that is no track as at a table', async () => {
+    const state = await opened([run(4)]);
+    const unknown = { detail: 'line 1: not GPX, NMEA 0183' };
+    POST.mockResolvedValueOnce({ error: unknown, response: new Response(null, { status: 422 }) });
+    POST.mockImplementationOnce(() => ok(look('log', false)));
+    await state.take(new File(['x'], 'strange.txt'));
+    expect(state.looked?.look.kind).toBe('log');
   });
 
   it('keeps notes until they are saved, also when the save fails', async () => {

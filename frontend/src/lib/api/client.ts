@@ -15,6 +15,15 @@ export type Forecast = Schemas['ForecastOut'];
 export type Margin = Schemas['MarginOut'];
 export type Banded = Schemas['Banded'];
 export type RunView = Schemas['RunView'];
+export type CsvLook = Schemas['CsvLookOut'];
+export type CsvRole = NonNullable<Schemas['ColumnOut']['role']>;
+/** What is in a CSV file and what its columns are; goes as JSON beside the file. */
+export type CsvMapping = {
+  kind: 'track' | 'log' | 'charge';
+  columns: { column: number; role: CsvRole; unit: string }[];
+};
+/** One of several tracks in a file. */
+export type TrackChoice = { name: string; samples: number; seconds: number; started_at: string | null };
 export type TypedRun = Schemas['TypedRun'];
 export type RunItem = Schemas['RunItem'];
 export type SetupItem = Schemas['SetupItem'];
@@ -64,6 +73,8 @@ export class Problem extends Error {
   readonly readable: number | undefined;
   readonly seconds: number | undefined;
   readonly broken: number | undefined;
+  /** The tracks of a file that has several. */
+  readonly tracks: TrackChoice[] | undefined;
   /** The state that stands there by now, where somebody else changed it, and its tag. */
   readonly current: Record<string, unknown> | undefined;
   readonly tag: string | undefined;
@@ -78,6 +89,7 @@ export class Problem extends Error {
     this.readable = body.readable as number | undefined;
     this.seconds = body.seconds as number | undefined;
     this.broken = body.broken as number | undefined;
+    this.tracks = body.tracks as TrackChoice[] | undefined;
     this.current = (body.current ?? undefined) as Record<string, unknown> | undefined;
     this.tag = (body.tag ?? undefined) as string | undefined;
   }

@@ -9,3 +9,9 @@ export function day(moment: string): string {
 export function shortDay(moment: string): string {
   return SHORT.format(new Date(moment));
 }
+
+const MOMENT = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+
+export function moment(at: string): string {
+  return MOMENT.format(new Date(at));
+}

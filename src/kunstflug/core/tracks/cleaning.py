@@ -1,4 +1,4 @@
-"""Cleaned speed: spikes found and left out, gaps kept as gaps."""
+"""Cleaned speed with its spread: what cannot be is left out, the rest is smoothed, gaps stay gaps."""
 
 from dataclasses import dataclass
 from itertools import pairwise
@@ -6,21 +6,28 @@ from typing import Final
 
 import numpy as np
 import numpy.typing as npt
-from scipy.ndimage import median_filter
 
 from kunstflug.core.tracks.plausible import FASTEST_MPS, gap_s
 from kunstflug.core.tracks.samples import Array, TrackSamples, local_metres
+from kunstflug.core.tracks.smoother import Noise, noise_of, smoothed
 
 Mask = npt.NDArray[np.bool_]
 
-SPIKE_SIGMAS: Final = 6.0  # robust standard deviations from the local median
-SPIKE_SPEED_MPS: Final = 1.5  # and at least this much
-SPIKE_POSITION_M: Final = 4.0
-DOPPLER_WINDOW_S: Final = 0.5
-POSITION_WINDOW_S: Final = 1.6
 SHORTEST_POSITIONS_S: Final = 0.5  # a shorter stretch of positions says nothing about speed
 MOST_GRID: Final = 4  # points of the even clock for each sample
-HARDEST_MPS2: Final = 80.0  # 8 g: no boat gains or loses speed like that (common practice, no source)
+FINEST_S: Final = 0.25  # between samples further apart the motion is worked out, too
+SHARPEST_MPS2: Final = 18.0
+"""A position off its neighbours by more than this acceleration explains did not happen (common practice, no source)."""
+STRONGEST_MPS2: Final = 15.0
+"""Speeding up or slowing down along the way: 1.5 g (common practice, no source)."""
+SLACK_M: Final = 4.0
+SLACK_MPS: Final = 1.5
+WORST_FOR_S: Final = 0.4  # 3 g for longer than this is no boat
+HARDEST_MPS2: Final = 30.0
+RECEIVER_PART: Final = 0.002
+"""A receiver's own speed is off by so much of itself (common practice, no source)."""
+DISAGREE: Final = 0.3
+_ROUNDS: Final = 6
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -31,7 +38,9 @@ class CleanTrack:
 
     Parameters
     ----------
+    spread_mps : standard deviation of the speed.
     step_s : step of the clock in every stretch [s].
+    sample_s : usual time between two samples of the file [s].
     speed_source : ``receiver`` or ``positions``.
     spikes : samples left out as spikes.
     gaps_s : shape (K, 2), start and end of each gap [s].
@@ -41,126 +50,181 @@ class CleanTrack:
     east_m: Array
     north_m: Array
     speed_mps: Array
+    spread_mps: Array
     step_s: float
+    sample_s: float
     speed_source: str
     spikes: int
     gaps_s: Array
 
 
-def _spikes(values: Array, width: int, floor: float) -> Mask:
-    """Hampel identifier [hampel1974]: far from the running median in units of the running deviation."""
-    middle = median_filter(values, width, mode="nearest")
-    off = np.abs(values - middle)
-    scale = 1.4826 * median_filter(off, 4 * width + 1, mode="nearest")
-    return off > np.maximum(SPIKE_SIGMAS * scale, floor)
-
-
-def _odd(samples: float, least: int) -> int:
-    return max(round(samples) // 2 * 2 + 1, least)
-
-
-def _smooth(values: Array, window: int, order: int, deriv: int, step_s: float) -> Array:
-    """Savitzky-Golay over a stretch; shorter stretches get what window fits, NaN where a slope has no window."""
-    from scipy.signal import savgol_filter  # takes a second to import, and only reading a track needs it
-
-    window = min(window, len(values) if len(values) % 2 else len(values) - 1)
-    if window <= order:
-        return np.full_like(values, np.nan) if deriv else values
-    return np.asarray(savgol_filter(values, window, order, deriv=deriv, delta=step_s, mode="interp"))
-
-
 def clean(track: TrackSamples) -> CleanTrack:
-    """Speed cleaned of spikes, on an even clock.
+    """Speed cleaned of spikes, smoothed, on an even clock, with its spread.
 
-    The receiver's own speed is used where at least four fifths of the samples have one: it comes from Doppler
-    shift and is far better than differences of positions, whose noise is sqrt(2) sigma / dt. Otherwise speed is
-    the derivative of a local parabola through the positions [savitzky1964].
+    The receiver's own speed is used where at least four fifths of the samples have one and positions do not
+    contradict it: it comes from Doppler shift and is far better than differences of positions, whose noise is
+    sqrt(2) sigma / dt.
     """
     keep = np.isfinite(track.time_s) & np.isfinite(track.latitude_deg) & np.isfinite(track.longitude_deg)
     running = np.maximum.accumulate(np.where(keep, track.time_s, -np.inf))
     keep &= np.concatenate([[True], track.time_s[1:] > running[:-1]])  # the clock only goes forward
     time = track.time_s[keep]
-    east, north = local_metres(track.latitude_deg[keep], track.longitude_deg[keep])
+    place = np.vstack(local_metres(track.latitude_deg[keep], track.longitude_deg[keep]))
     doppler = track.receiver_speed_mps[keep]
     if len(time) < 3:
         none = np.empty(0)
         return CleanTrack(
-            time_s=none, east_m=none, north_m=none, speed_mps=none, step_s=1.0, speed_source="positions", spikes=0,
-            gaps_s=np.empty((0, 2)),
+            time_s=none, east_m=none, north_m=none, speed_mps=none, spread_mps=none, step_s=1.0, sample_s=1.0,
+            speed_source="positions", spikes=0, gaps_s=np.empty((0, 2)),
         )  # fmt: skip
-    step = float(np.median(np.diff(time)))
-    from_receiver = bool(np.mean(np.isfinite(doppler)) >= 0.8)
     bad = np.zeros(len(time), dtype=bool)
-    for a, b in _unbroken(time, step):
-        stretch = slice(a, b)
-        bad[stretch] = _bad(time[stretch], east[stretch], north[stretch], doppler[stretch], step, from_receiver)
+    for stretch in _unbroken(time):
+        bad[stretch] = _off_their_neighbours(time[stretch], place[:, stretch])
     spikes = int(np.sum(bad))
-    time, east, north, doppler = time[~bad], east[~bad], north[~bad], doppler[~bad]
-    return _even(time, east, north, doppler if from_receiver else None, step, spikes)
+    time, place, doppler = time[~bad], place[:, ~bad], doppler[~bad]
+    from_receiver = bool(np.mean(np.isfinite(doppler)) >= 0.8) and _agree(time, place, doppler)
+    if from_receiver:
+        impossible = _faster_than_the_way(time, place, doppler)
+        spikes += int(np.sum(impossible))
+        doppler = np.where(impossible, np.nan, doppler)
+    return _even(time, place, doppler[None] if from_receiver else None, spikes)
 
 
-def _unbroken(time: Array, step: float) -> list[tuple[int, int]]:
-    """Start and end (exclusive) of each stretch without a gap."""
-    breaks = np.flatnonzero(np.diff(time) > gap_s(step)) + 1
-    edges = [0, *breaks.tolist(), len(time)]
-    return [(a, b) for a, b in pairwise(edges) if b > a]
+def _unbroken(time: Array) -> list[slice]:
+    """Each stretch without a gap."""
+    edges = [0, *(np.flatnonzero(np.diff(time) > gap_s(time)) + 1).tolist(), len(time)]
+    return [slice(a, b) for a, b in pairwise(edges) if b > a]
 
 
-def _bad(time: Array, east: Array, north: Array, doppler: Array, step: float, from_receiver: bool) -> Mask:
-    """Which samples of a stretch are spikes."""
-    width = _odd(1.2 / step, 5)
-    # The deviation of a boat at speed from its own running median is metres: allow what its speed explains.
-    bad = _spikes(east, width, SPIKE_POSITION_M) | _spikes(north, width, SPIKE_POSITION_M)
-    if not from_receiver:
-        return bad
-    there = np.isfinite(doppler)
-    if not np.any(there):
-        return np.ones(len(time), dtype=bool)
-    return bad | _spikes(np.interp(time, time[there], doppler[there]), width, SPIKE_SPEED_MPS) | ~there
+def _off_their_neighbours(time: Array, place: Array) -> Mask:
+    """Positions that no hull gets to and away from again: farther off the chord of their neighbours than it turns.
 
-
-def _even(time: Array, east: Array, north: Array, doppler: Array | None, step: float, spikes: int) -> CleanTrack:
-    """Each unbroken stretch interpolated to an even clock and smoothed; one NaN between stretches.
-
-    The step is made longer where a very uneven clock would ask for more than ``MOST_GRID`` points a sample.
+    The worst of each neighbourhood goes first, and its neighbours are looked at anew.
     """
-    stretches = _unbroken(time, step)
-    covered = sum(float(time[b - 1] - time[a]) for a, b in stretches)
+    bad = np.zeros(len(time), dtype=bool)
+    for _ in range(_ROUNDS):
+        left = np.flatnonzero(~bad)
+        if len(left) < 3:
+            break
+        t, p = time[left], place[:, left]
+        before, after = np.diff(t)[:-1], np.diff(t)[1:]
+        part = before / (before + after)
+        off = np.hypot(*(p[:, 1:-1] - (p[:, :-2] * (1 - part) + p[:, 2:] * part)))
+        excess = off - (0.5 * SHARPEST_MPS2 * before * after + SLACK_M)
+        around = np.maximum(np.concatenate([[-np.inf], off[:-1]]), np.concatenate([off[1:], [-np.inf]]))
+        worst = (excess > 0) & (off >= around)
+        if not np.any(worst):
+            break
+        bad[left[1:-1][worst]] = True
+    return bad
+
+
+def _agree(time: Array, place: Array, doppler: Array) -> bool:
+    """Whether a receiver's speeds and the ways between its positions tell the same, where the boat moves at all."""
+    if len(time) < 5:
+        return True
+    lag = max(round(2.0 / float(np.median(np.diff(time)))), 1)
+    if len(time) <= 2 * lag:
+        return True
+    way = np.sum([np.hypot(*np.diff(place[:, k::lag], axis=1)).sum() for k in range(lag)]) / lag
+    known = np.isfinite(doppler)
+    told = float(np.trapezoid(np.interp(time, time[known], doppler[known]), time))
+    if way < 50.0:
+        return True
+    return abs(told - way) < DISAGREE * max(told, way)
+
+
+def _faster_than_the_way(time: Array, place: Array, doppler: Array) -> Mask:
+    """Speeds that the way around them does not allow: above its mean by more than 1.5 g explains."""
+    reach = max(1.0, 1.01 * float(np.median(np.diff(time))))
+    way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(place, axis=1)))])
+    first, last = np.maximum(time - reach, time[0]), np.minimum(time + reach, time[-1])
+    half = np.maximum(last - time, time - first)
+    mean = (np.interp(last, time, way) - np.interp(first, time, way)) / (last - first)
+    # noise of positions only makes the way longer, a drop in it shorter by metres
+    most = mean + 0.5 * STRONGEST_MPS2 * half + (SLACK_MPS + SLACK_M / (last - first))
+    with np.errstate(invalid="ignore"):
+        return np.asarray(doppler > most)
+
+
+def _even(time: Array, place: Array, doppler: Array | None, spikes: int) -> CleanTrack:
+    """Each unbroken stretch smoothed on an even clock; one NaN between stretches.
+
+    The step is a sample's, cut where samples are far apart, and made longer where a very uneven clock would ask for
+    more than ``MOST_GRID`` points a sample.
+    """
+    usual = float(np.median(np.diff(time))) if len(time) > 1 else 1.0
+    stretches = _unbroken(time)
+    covered = sum(float(time[s.stop - 1] - time[s.start]) for s in stretches)
+    step = usual / min(max(int(np.ceil(usual / FINEST_S - 1e-6)), 1), MOST_GRID)
     step = max(step, covered / (MOST_GRID * max(len(time), 1)))
+    longest = max(stretches, key=lambda s: s.stop - s.start)
+    values = place if doppler is None else doppler
+    noise = noise_of(time[longest], values[:, longest], doppler is not None)
     columns: list[Array] = []
-    for a, b in stretches:
-        if columns:
-            columns.append(np.array([[(time[a - 1] + time[a]) / 2], [np.nan], [np.nan], [np.nan]]))
-        columns.append(_stretch(time[a:b], east[a:b], north[a:b], None if doppler is None else doppler[a:b], step))
-    out = np.concatenate(columns, axis=1) if columns else np.empty((4, 0))
+    for before, s in zip([None, *stretches], stretches, strict=False):
+        if before is not None:
+            middle = (time[before.stop - 1] + time[s.start]) / 2
+            columns.append(np.array([[middle], [np.nan], [np.nan], [np.nan], [np.nan]]))
+        stretch, doubted = _stretch(time[s], place[:, s], None if doppler is None else doppler[:, s], step, noise)
+        spikes += doubted
+        columns.append(stretch)
+    out = np.concatenate(columns, axis=1)
     return CleanTrack(
         time_s=out[0],
         east_m=out[1],
         north_m=out[2],
         speed_mps=out[3],
+        spread_mps=out[4],
         step_s=step,
+        sample_s=usual,
         speed_source="positions" if doppler is None else "receiver",
         spikes=spikes,
-        gaps_s=np.array([[time[a[1] - 1], time[b[0]]] for a, b in pairwise(stretches)]).reshape(-1, 2),
+        gaps_s=np.array([[time[a.stop - 1], time[b.start]] for a, b in pairwise(stretches)]).reshape(-1, 2),
     )
 
 
-def _stretch(time: Array, east: Array, north: Array, doppler: Array | None, step: float) -> Array:
-    """Time, east, north and speed of one stretch, shape (4, K); the clock begins at its first sample."""
+def _stretch(time: Array, place: Array, doppler: Array | None, step: float, noise: Noise) -> tuple[Array, int]:
+    """Time, east, north, speed and its spread of one stretch, shape (5, K), and how many samples did not fit."""
     clock = time[0] + np.arange(int((time[-1] - time[0]) / step + 1e-6) + 1) * step
-    x, y = np.interp(clock, time, east), np.interp(clock, time, north)
-    if doppler is not None:
-        speed = _smooth(np.interp(clock, time, doppler), _odd(DOPPLER_WINDOW_S / step, 5), 2, 0, step)
-    elif len(time) < 3 or time[-1] - time[0] < SHORTEST_POSITIONS_S:
-        speed = np.full(len(clock), np.nan)
-    else:
-        window = _odd(POSITION_WINDOW_S / step, 5)
-        speed = np.hypot(_smooth(x, window, 2, 1, step), _smooth(y, window, 2, 1, step))
-    return np.vstack([clock, x, y, _possible(np.where(speed < 0, 0.0, speed), step)])
+    lone = len(time) < 3 or time[-1] - time[0] < SHORTEST_POSITIONS_S
+    if lone and doppler is None:
+        x, y = (np.interp(clock, time, axis) for axis in place)
+        nothing = np.full(len(clock), np.nan)
+        return np.vstack([clock, x, y, nothing, nothing]), 0
+    fine, at = _between(time, step)
+    of_speed = doppler is not None
+    read = np.full((1 if of_speed else 2, len(fine)), np.nan)
+    read[:, at] = place if doppler is None else doppler
+    found = smoothed(fine, read, of_speed, noise)
+    speed = found.speed[0] if of_speed else np.hypot(*found.speed)
+    spread = found.speed_spread
+    if of_speed:
+        spread = np.hypot(spread, RECEIVER_PART * speed)
+    where = (
+        [np.interp(clock, time, axis) for axis in place]
+        if of_speed
+        else [np.interp(clock, fine, axis) for axis in found.place]
+    )
+    even = np.interp(clock, fine, np.maximum(speed, 0.0))
+    return np.vstack([clock, *where, _possible(even, step), np.interp(clock, fine, spread)]), int(
+        np.sum(found.doubted > 1)
+    )
+
+
+def _between(time: Array, step: float) -> tuple[Array, npt.NDArray[np.intp]]:
+    """The samples' times with further ones between those that are more than a step apart; where the samples are."""
+    pieces = np.clip(np.ceil(np.diff(time) / step - 1e-6).astype(np.intp), 1, None)
+    at = np.concatenate([[0], np.cumsum(pieces)])
+    return np.interp(np.arange(at[-1] + 1), at, time), at
 
 
 def _possible(speed: Array, step: float) -> Array:
-    """Speed without what no boat does: faster than any, or harder changes than 8 g."""
-    rate = np.abs(np.gradient(speed, step)) if len(speed) > 1 else np.zeros(len(speed))
-    with np.errstate(invalid="ignore"):
-        return np.where((speed > FASTEST_MPS) | (rate > HARDEST_MPS2), np.nan, speed)
+    """Speed without what no boat does: faster than any, or changes of 3 g that last."""
+    wrong = speed > FASTEST_MPS
+    if len(speed) > 1:
+        window = max(round(WORST_FOR_S / step), 1)
+        over = np.abs(np.gradient(speed, step)) > HARDEST_MPS2
+        if len(speed) >= window:
+            wrong = wrong | (np.convolve(over, np.ones(window), "same") >= window)
+    return np.where(wrong, np.nan, speed)

@@ -27,9 +27,23 @@ class Pass:
     distance_m: float
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Window:
+    """Some seconds of a track and the mean speed in them."""
+
+    start_s: float
+    seconds: float
+    mean_mps: float
+
+
 def best_mean(time_s: Array, speed_mps: Array, window_s: float) -> float:
     """Highest mean speed over any window of ``window_s`` seconds without a gap [m/s]; NaN if there is none."""
-    best = np.nan
+    return best_window(time_s, speed_mps, window_s).mean_mps
+
+
+def best_window(time_s: Array, speed_mps: Array, window_s: float) -> Window:
+    """The fastest window of ``window_s`` seconds without a gap; its mean is NaN if there is none."""
+    best, start = np.nan, np.nan
     finite = np.isfinite(speed_mps)
     for a, b in stretches(finite):
         t, v = time_s[a:b], speed_mps[a:b]
@@ -38,8 +52,10 @@ def best_mean(time_s: Array, speed_mps: Array, window_s: float) -> float:
         way = np.concatenate([[0.0], np.cumsum(np.diff(t) * (v[1:] + v[:-1]) / 2)])
         from_start = t[t <= t[-1] - window_s + 1e-9]
         means = (np.interp(from_start + window_s, t, way) - way[: len(from_start)]) / window_s
-        best = np.fmax(best, np.max(means))
-    return float(best)
+        at = int(np.argmax(means))
+        if not means[at] <= best:
+            best, start = float(means[at]), float(from_start[at])
+    return Window(start_s=start, seconds=window_s, mean_mps=best)
 
 
 def stretches(mask: "np.typing.NDArray[np.bool_]") -> list[tuple[int, int]]:

@@ -31,6 +31,10 @@ GAP_STEPS: Final = 4.5
 """Samples further apart than ``GAP_S`` and than so many usual steps have a gap between them."""
 FIRST_UNIX_S: Final = 315_964_800.0  # 1980-01-06, when the time of satellite navigation begins
 LAST_UNIX_S: Final = 4_102_444_800.0  # 2100
+WIDE_STEPS: Final = 2.0
+LONGEST_GAPLESS_S: Final = 15.0
+"""A logger that writes when it likes is believed over so much, where a tenth of its steps are as long."""
+SHUFFLED_PART: Final = 0.01
 _CHAINS: Final = 8
 
 Mask = npt.NDArray[np.bool_]
@@ -46,6 +50,8 @@ class Trouble(StrEnum):
     AHEAD = "ahead"  # later than the samples that follow; value: seconds after the one before
     SAME = "same"  # the time of the sample before
     REVERSED = "reversed"  # the whole file ran backwards and was put in order
+    SHUFFLED = "shuffled"  # samples stood in another order than their times; value: how many
+    WHOLE = "whole"  # times were cut to whole seconds, and are spread over them; value: samples a second
     BREAK = "break"  # on the far side of a long break; value: seconds
     JUMP = "jump"  # cannot have been reached; value: metres
 
@@ -113,6 +119,7 @@ def sift(samples: TrackSamples) -> Sifted:
     """
     odd: list[Odd] = []
     speed = _possible_speeds(samples.receiver_speed_mps, odd)
+    samples = _whole_seconds(samples, odd)
     order = np.arange(len(samples))
     order = order[_on_the_globe(samples, order, odd)]
     order = _in_time(samples.time_s, order, odd)
@@ -121,10 +128,9 @@ def sift(samples: TrackSamples) -> Sifted:
     time = samples.time_s[order]
     _check_rate(time)
     start = float(time[0]) if len(time) else 0.0
-    kept = TrackSamples(
+    kept = dataclasses.replace(
+        samples.taken(order),
         time_s=np.round(time - start, 6),
-        latitude_deg=samples.latitude_deg[order],
-        longitude_deg=samples.longitude_deg[order],
         receiver_speed_mps=speed[order],
         start_unix_s=samples.start_unix_s + start,
     )
@@ -136,6 +142,27 @@ def _dated(samples: TrackSamples) -> TrackSamples:
     if FIRST_UNIX_S <= samples.start_unix_s <= LAST_UNIX_S:
         return samples
     return dataclasses.replace(samples, start_unix_s=float("nan"))
+
+
+def _whole_seconds(samples: TrackSamples, odd: list[Odd]) -> TrackSamples:
+    """Times of a fast receiver that were cut to whole seconds, spread evenly over the time to the next stamp."""
+    time = samples.time_s
+    if len(time) < 5 or not np.isfinite(time).all():
+        return samples
+    steps = np.diff(time)
+    if np.mean(steps == 0) < 0.5 or np.any(steps < 0):
+        return samples
+    first = np.concatenate([[0], np.flatnonzero(steps > 0) + 1])
+    lasts = np.diff(np.concatenate([time[first], [time[-1] + 1.0]]))
+    counts = np.diff(np.concatenate([first, [len(time)]]))
+    usual = float(np.median(counts))
+    # A second that was begun or left within has fewer samples: they lie at its end, or at its beginning.
+    within = np.arange(len(time)) - np.repeat(first, counts)
+    shares = np.repeat(np.maximum(counts, usual), counts)
+    late = np.where(np.arange(len(first)) == 0, np.maximum(usual - counts, 0), 0)
+    spread = (within + np.repeat(late, counts)) / shares * np.repeat(np.minimum(lasts, 1.0), counts)
+    odd.append(Odd(index=0, trouble=Trouble.WHOLE, value=usual))
+    return dataclasses.replace(samples, time_s=time + spread)
 
 
 def _possible_speeds(speed: Array, odd: list[Odd]) -> Array:
@@ -162,6 +189,11 @@ def _in_time(time_s: Array, order: npt.NDArray[np.intp], odd: list[Odd]) -> npt.
     if len(steps) and np.all(steps <= 0) and np.any(steps < 0):
         odd.append(Odd(index=int(order[0]), trouble=Trouble.REVERSED))
         order, time = order[::-1], time[::-1]
+    elif np.sum(steps < 0) > max(SHUFFLED_PART * len(time), 3) and len(time) == len(np.unique(time)):
+        # So many steps back, and no time twice: the lines lie in another order than they were written in.
+        odd.append(Odd(index=int(order[0]), trouble=Trouble.SHUFFLED, value=float(np.sum(steps < 0))))
+        order = order[np.argsort(time, kind="stable")]
+        time = time_s[order]
     good = _rising(time)
     before = np.concatenate([[np.nan], np.maximum.accumulate(time)[:-1]]) if len(time) else time
     for k in np.flatnonzero(~good):
@@ -246,11 +278,19 @@ def _check_rate(time: Array) -> None:
     step = float(np.median(steps))
     if step < 1 / FASTEST_RATE_HZ:
         raise InvalidValue("track", TooFastRate(rate_hz=1 / step), AtMost(most=round(FASTEST_RATE_HZ)))
-    pieces = int(np.sum(steps > gap_s(step))) + 1
+    pieces = int(np.sum(steps > gap_s(time))) + 1
     if pieces > MOST_STRETCHES:
         raise InvalidValue("track", TooManyPieces(pieces=pieces), AtMost(most=MOST_STRETCHES))
 
 
-def gap_s(step_s: float) -> float:
-    """How far apart two samples must be for a gap between them [s]."""
-    return max(GAP_S, GAP_STEPS * step_s)
+def gap_s(time_s: Array) -> float:
+    """How far apart two samples of a track must be for a gap between them [s].
+
+    Parameters
+    ----------
+    time_s : shape (N,), rising [s].
+    """
+    if len(time_s) < 2:
+        return GAP_S
+    usual, long = np.quantile(np.diff(time_s), (0.5, 0.9)).tolist()
+    return max(GAP_S, GAP_STEPS * usual, min(WIDE_STEPS * long, LONGEST_GAPLESS_S))

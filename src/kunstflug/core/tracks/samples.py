@@ -1,6 +1,6 @@
 """What a position logger gives, and where it was on a flat pond."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Final
 
 import numpy as np
@@ -18,6 +18,11 @@ _E2: Final = 6.69437999014e-3
 MOST_SAMPLES: Final = 2_000_000
 
 
+def nothing() -> Array:
+    """A column that nobody gave."""
+    return np.empty(0)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EqualLengths(Fact):
     """Columns of a track have the same number of samples."""
@@ -33,6 +38,9 @@ class TrackSamples:
     latitude_deg, longitude_deg : WGS 84 [deg].
     receiver_speed_mps : the receiver's own (Doppler) speed [m/s], NaN where it gave none.
     start_unix_s : time of the first sample, seconds since 1970 UTC; NaN if the file has no date.
+    elevation_m : height as the receiver gave it [m], NaN where it gave none.
+    segment : to which piece of the file a sample belongs.
+    name : of the track, as the file has it.
 
     Raises
     ------
@@ -44,14 +52,32 @@ class TrackSamples:
     longitude_deg: Array
     receiver_speed_mps: Array
     start_unix_s: float
+    elevation_m: Array = field(default_factory=nothing)
+    segment: Array = field(default_factory=nothing)
+    name: str = ""
 
     def __post_init__(self) -> None:
-        lengths = {len(self.time_s), len(self.latitude_deg), len(self.longitude_deg), len(self.receiver_speed_mps)}
+        if not len(self.elevation_m):
+            object.__setattr__(self, "elevation_m", np.full(len(self.time_s), np.nan))
+        if not len(self.segment):
+            object.__setattr__(self, "segment", np.zeros(len(self.time_s)))
+        columns = (
+            self.time_s, self.latitude_deg, self.longitude_deg, self.receiver_speed_mps, self.elevation_m, self.segment
+        )  # fmt: skip
+        lengths = {len(column) for column in columns}
         if len(lengths) != 1:
             raise InvalidValue("track", sorted(lengths), EqualLengths())
 
     def __len__(self) -> int:
         return len(self.time_s)
+
+    def taken(self, which: "np.typing.NDArray[np.intp]") -> "TrackSamples":
+        """Some of the samples, in the order asked for; their clock stays as it is."""
+        return TrackSamples(
+            time_s=self.time_s[which], latitude_deg=self.latitude_deg[which], longitude_deg=self.longitude_deg[which],
+            receiver_speed_mps=self.receiver_speed_mps[which], start_unix_s=self.start_unix_s,
+            elevation_m=self.elevation_m[which], segment=self.segment[which], name=self.name,
+        )  # fmt: skip
 
 
 def local_metres(latitude_deg: Array, longitude_deg: Array) -> tuple[Array, Array]:

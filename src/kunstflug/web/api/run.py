@@ -5,12 +5,21 @@ from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Response, UploadFile
 
+from kunstflug.documents.columns import CsvLookOut, CsvMapping
 from kunstflug.pond import Weather
-from kunstflug.services import run, views
+from kunstflug.services import csv_files, photo, run, views
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import Before, Id, IfMatch, KeyOf, StoreOf, StrictRoute, a_file, attachment, set_tag
 
 router = APIRouter(tags=["run"], route_class=StrictRoute)
+
+Mapping = Annotated[str | None, Form(max_length=20_000, description="of a CSV file: a CsvMapping as JSON")]
+
+
+@router.post("/csv/look")
+def look_at_csv(store: StoreOf, file: Annotated[UploadFile, File()]) -> CsvLookOut:
+    """A CSV file at a glance: its first rows, and what its columns may be; nothing is saved."""
+    return csv_files.look_at(store, file.file.read())
 
 
 @router.get("/boats/{boat_id}/runs")
@@ -26,11 +35,16 @@ def import_run(
     key: KeyOf,
     file: Annotated[UploadFile, File()],
     accept_damage: Annotated[bool, Form()] = False,
+    track: Annotated[int | None, Form(ge=0, description="which of several tracks in the file")] = None,
+    mapping: Mapping = None,
 ) -> views.RunView:
-    """A run from a GPX or NMEA file; the same file again is the run that it already is."""
+    """A run from a track file of any known kind, or a CSV with its mapping; the same file again is the same run."""
     name = (file.filename or "track").encode("utf-8", "replace").decode()
     data = file.file.read()
-    return run.import_track(store, setup_id, data, name, accept_damage=accept_damage, request=key)
+    if mapping is not None:
+        said = CsvMapping.of_text(mapping)
+        return csv_files.import_csv(store, setup_id, data, name, said, accept_damage=accept_damage, request=key)
+    return run.import_track(store, setup_id, data, name, accept_damage=accept_damage, request=key, choice=track)
 
 
 @router.post("/setups/{setup_id}/runs/typed", status_code=201)
@@ -82,9 +96,54 @@ def controller_log(
     store: StoreOf,
     file: Annotated[UploadFile, File()],
     accept_damage: Annotated[bool, Form()] = False,
+    mapping: Mapping = None,
 ) -> views.RunView:
     """A controller log put to a run, in place of one that was there."""
-    return run.add_log(store, run_id, file.file.read(), accept_damage=accept_damage)
+    data = file.file.read()
+    if mapping is not None:
+        said = CsvMapping.of_text(mapping)
+        return csv_files.add_csv_log(store, run_id, data, said, accept_damage=accept_damage)
+    return run.add_log(store, run_id, data, accept_damage=accept_damage)
+
+
+@router.put("/runs/{run_id}/photo", status_code=204)
+def put_photo(run_id: Id, store: StoreOf, file: Annotated[UploadFile, File()]) -> None:
+    """A picture put to a run; it is scaled, and what the camera wrote beside it (place, time) is left out."""
+    photo.put(store, run_id, file.file.read())
+
+
+@router.get("/runs/{run_id}/photo.jpg", response_class=Response, responses=a_file("image/jpeg"))
+def get_photo(run_id: Id, store: StoreOf) -> Response:
+    """The picture of a run."""
+    return Response(photo.get(store, run_id), media_type="image/jpeg")
+
+
+@router.delete("/runs/{run_id}/photo", status_code=204)
+def drop_photo(run_id: Id, store: StoreOf) -> None:
+    """Takes the picture off a run."""
+    photo.drop(store, run_id)
+
+
+@router.post("/runs/{run_id}/charge-log")
+def charge_log(
+    run_id: Id, store: StoreOf, file: Annotated[UploadFile, File()], mapping: Annotated[str, Form(max_length=20_000)]
+) -> views.RunView:
+    """A charger's log: charge put back and cells at rest, written down on a run."""
+    return csv_files.add_charge(store, run_id, file.file.read(), CsvMapping.of_text(mapping))
+
+
+@router.get("/runs/{run_id}/track.geojson", response_class=Response, responses=a_file("application/geo+json"))
+def track_geojson(run_id: Id, store: StoreOf) -> Response:
+    """The raw track of a run as GeoJSON."""
+    data = run.track_geojson(store, run_id)
+    return Response(data, media_type="application/geo+json", headers=attachment(f"run-{run_id}.geojson"))
+
+
+@router.get("/runs/{run_id}/track.csv", response_class=Response, responses=a_file("text/csv"))
+def track_csv(run_id: Id, store: StoreOf) -> Response:
+    """The raw track of a run as CSV."""
+    data = run.track_csv(store, run_id)
+    return Response(data, media_type="text/csv; charset=utf-8", headers=attachment(f"run-{run_id}.csv"))
 
 
 @router.get("/runs/{run_id}/controller.csv", response_class=Response, responses=a_file("text/csv"))

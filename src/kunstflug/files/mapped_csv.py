@@ -1,0 +1,430 @@
+"""Anybody's CSV: how it is written is found, what its columns are is proposed, and with a mapping it is read."""
+
+import csv
+import hashlib
+import io
+import re
+from array import array
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from statistics import mode
+from typing import Final
+
+import numpy as np
+
+from kunstflug.core.quantity.errors import UnreadableFile
+from kunstflug.core.quantity.value import Array
+from kunstflug.core.tracks.log import ControllerLog
+from kunstflug.core.tracks.samples import TrackSamples, local_metres
+from kunstflug.documents.columns import LOG_COLUMNS, UNITS, Role
+from kunstflug.files.columns import NAN, Proposal, plain, proposals, speed_unit_by_the_way
+from kunstflug.files.controller_csv import MOST_ROWS, POSSIBLE, ReadLog
+from kunstflug.files.reading import FEWEST_SAMPLES, Damages, ReadTrack, SampleCollector, check_size
+from kunstflug.files.unpack import unpacked
+
+_DELIMITERS: Final = (";", "\t", ",", "|")
+_LOOKED_AT: Final = 200
+_GLANCE: Final = 20_000
+"""Rows from which a glance is drawn."""
+_DECIMAL_COMMA: Final = re.compile(r"^[+-]?\d+,\d+$")
+_NUMBER: Final = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$")
+_FORMATS: Final = (
+    "%Y-%m-%d %H:%M:%S", "%Y/%m/%d %H:%M:%S", "%d.%m.%Y %H:%M:%S", "%d/%m/%Y %H:%M:%S", "%Y.%m.%d %H:%M:%S",
+    "%d-%m-%Y %H:%M:%S", "%Y-%m-%d %H:%M", "%d.%m.%Y %H:%M", "%d/%m/%Y %H:%M",
+)  # fmt: skip
+_DAY_S: Final = 86400.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Dialect:
+    """How a CSV file is written.
+
+    Parameters
+    ----------
+    first : row, counted from 0, at which the numbers begin.
+    headings, units : row of each, or None.
+    """
+
+    delimiter: str
+    decimal_comma: bool
+    first: int
+    headings: int | None
+    units: int | None
+    width: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Choice:
+    """One column as it is to be read."""
+
+    column: int
+    role: Role
+    unit: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Look:
+    """A CSV file at a glance.
+
+    Parameters
+    ----------
+    shape : the same for all files that are written alike.
+    rows : first rows of its numbers, as text.
+    columns : numbers of each column over the first rows, NaN where a cell is none.
+    """
+
+    dialect: Dialect
+    shape: str
+    headings: list[str]
+    rows: list[list[str]]
+    columns: list[Array]
+    proposals: list[Proposal]
+
+
+def text_of(data: bytes) -> str:
+    """Text of a file in any of the usual encodings, by itself or packed.
+
+    Raises
+    ------
+    UnreadableFile : empty, binary, or several files in one.
+    """
+    check_size(data)
+    members = [content for _, content in unpacked(data) if content.strip()]
+    if len(members) != 1:
+        raise UnreadableFile("one CSV file at a time can be read" if members else "the file is empty")
+    (content,) = members
+    if content[:2] in (b"\xff\xfe", b"\xfe\xff"):
+        return content[: len(content) // 2 * 2].decode("utf-16", errors="replace")
+    if b"\x00" in content[:4096]:
+        raise UnreadableFile("a binary file, not CSV text", 1)
+    try:
+        return content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return content.decode("cp1252", errors="replace")
+
+
+def _rows(text: str, delimiter: str, most: int) -> list[list[str]]:
+    """Rows with their cells; a quote that is not closed ends them."""
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter)
+    found: list[list[str]] = []
+    try:
+        for cells in reader:
+            found.append([cell.strip() for cell in cells])
+            if len(found) >= most:
+                break
+    except csv.Error as broken:
+        if len(found) < FEWEST_SAMPLES:
+            raise UnreadableFile(f"not CSV: {broken}", reader.line_num) from broken
+    return found
+
+
+def dialect_of(text: str) -> Dialect:
+    """How a file is written.
+
+    Raises
+    ------
+    UnreadableFile : no table of numbers in it.
+    """
+    head = "\n".join(text.replace("\r\n", "\n").replace("\r", "\n").split("\n", _LOOKED_AT)[:_LOOKED_AT])
+    best: tuple[float, str, list[list[str]], int] | None = None
+    for delimiter in _DELIMITERS:
+        rows = _rows(head, delimiter, _LOOKED_AT)
+        widths = [len(row) for row in rows if any(row)]
+        if not widths:
+            break
+        # Of a preamble the rows are narrow; the table is what most rows look like.
+        usual = mode(widths)
+        numeric = sum(len(row) == usual and any(_NUMBER.match(cell) for cell in row) for row in rows)
+        if usual >= 2 and (best is None or numeric * usual**0.5 > best[0] * 1.2):
+            best = (numeric * usual**0.5, delimiter, rows, usual)
+    if best is None or best[0] == 0:
+        raise UnreadableFile("no table of numbers in it", 1)
+    _, delimiter, rows, width = best
+    table = [(k, row) for k, row in enumerate(rows) if len(row) == width]
+    numeric_rows = [_is_numbers(row) for _, row in table]
+    begins = (table[at][0] for at in range(len(table)) if all(numeric_rows[at : at + 4]))
+    first = next(begins, None)
+    if first is None:
+        raise UnreadableFile("no table of numbers in it", 1)
+    above = [(k, row) for k, row in table if k < first and any(row)]
+    units = above[-1][0] if len(above) >= 2 and _are_units(above[-1][1]) else None
+    named = [k for k, _ in above if k != units]
+    cells = [cell for k, row in table if k >= first for cell in row if cell]
+    commas = sum(bool(_DECIMAL_COMMA.match(cell)) for cell in cells)
+    points = sum("." in cell and bool(_NUMBER.match(cell)) for cell in cells)
+    return Dialect(
+        delimiter=delimiter, decimal_comma=delimiter != "," and commas > points, first=first,
+        headings=named[-1] if named else None, units=units, width=width,
+    )  # fmt: skip
+
+
+def _is_numbers(row: list[str]) -> bool:
+    told = [cell for cell in row if cell]
+    return bool(told) and sum(bool(_NUMBER.match(c) or re.match(r"^\d+[:/.-]\d", c)) for c in told) >= len(told) / 2
+
+
+def _are_units(row: list[str]) -> bool:
+    told = [cell for cell in row if cell]
+    return (
+        bool(told) and all(len(cell) <= 8 for cell in told) and any(re.search(r"[/%°\[(]|^m?[sVAm]$", c) for c in told)
+    )
+
+
+def look(data: bytes) -> Look:
+    """A CSV file at a glance: how it is written, its first rows, what its columns may be.
+
+    Raises
+    ------
+    UnreadableFile : no table of numbers.
+    """
+    text = text_of(data)
+    dialect = dialect_of(text)
+    rows = _rows(text, dialect.delimiter, dialect.first + _GLANCE)
+    table = [row for row in rows[dialect.first :] if len(row) == dialect.width]
+    headings = rows[dialect.headings] if dialect.headings is not None else [""] * dialect.width
+    units = rows[dialect.units] if dialect.units is not None else [""] * dialect.width
+    columns = [_numbers([row[k] for row in table], dialect.decimal_comma) for k in range(dialect.width)]
+    cells = [[row[k] for row in table[:_LOOKED_AT]] for k in range(dialect.width)]
+    guessed = proposals(headings, units, cells, columns)
+    guessed = _speed_checked(guessed, cells, columns)
+    return Look(
+        dialect=dialect, shape=_shape(dialect, headings), headings=headings, rows=table[:8], columns=columns,
+        proposals=guessed,
+    )  # fmt: skip
+
+
+def _shape(dialect: Dialect, headings: list[str]) -> str:
+    told = "|".join([dialect.delimiter, str(dialect.decimal_comma), str(dialect.width), *map(plain, headings)])
+    return hashlib.sha256(told.encode()).hexdigest()[:32]
+
+
+def _numbers(cells: list[str], decimal_comma: bool) -> Array:
+    out = np.full(len(cells), NAN)
+    for k, cell in enumerate(cells):
+        try:
+            out[k] = float(cell.replace(",", ".") if decimal_comma else cell)
+        except ValueError:
+            continue
+    return out
+
+
+def _speed_checked(guessed: list[Proposal], cells: list[list[str]], columns: list[Array]) -> list[Proposal]:
+    """A speed whose unit nobody told is held against the ways between the positions."""
+    at = {p.role: k for k, p in enumerate(guessed) if p.role is not None}
+    needed = (Role.SPEED, Role.LATITUDE, Role.LONGITUDE, Role.TIME)
+    if not all(role in at for role in needed) or guessed[at[Role.SPEED]].sure:
+        return guessed
+    count = min(len(column) for column in columns)
+    latitude, longitude = (
+        converted(guessed[at[role]].unit, role, columns[at[role]][:count]) for role in (Role.LATITUDE, Role.LONGITUDE)
+    )
+    clock = guessed[at[Role.TIME]]
+    time = _times(clock.unit, cells[at[Role.TIME]], columns[at[Role.TIME]][: len(cells[at[Role.TIME]])])
+    few = min(len(time), count)
+    if few < FEWEST_SAMPLES or not np.isfinite(latitude[:few]).all() or not np.isfinite(longitude[:few]).all():
+        return guessed
+    east, north = local_metres(latitude[:few], longitude[:few])
+    with np.errstate(invalid="ignore", divide="ignore"):
+        way = np.hypot(np.diff(east), np.diff(north)) / np.diff(time[:few])
+    unit = speed_unit_by_the_way(columns[at[Role.SPEED]][1:few], way)
+    found = list(guessed)
+    if unit:
+        found[at[Role.SPEED]] = Proposal(role=Role.SPEED, unit=unit, sure=True)
+    return found
+
+
+def converted(unit: str, role: Role, numbers: Array) -> Array:
+    """A column in the core's unit."""
+    if unit == "ddmm.mmmm":
+        whole = np.trunc(numbers / 100)
+        return np.asarray(whole + (numbers - 100 * whole) / 60)
+    factor, offset = UNITS[role][unit]
+    return numbers * factor + offset
+
+
+def _times(unit: str, cells: list[str], numbers: Array, dates: list[str] | None = None) -> Array:
+    """Times [s]; since 1970 where the file has dates."""
+    if unit == "date and time":
+        return np.array([_moment(cell) for cell in cells])
+    if unit == "clock":
+        days = np.array([_moment(f"{day} 00:00:00") for day in dates]) if dates is not None else np.zeros(len(cells))
+        seconds = np.array([_seconds(cell) for cell in cells])
+        wraps = np.concatenate([[0], np.cumsum(np.diff(seconds) < -_DAY_S / 2)]) if dates is None else 0
+        return np.asarray(days + seconds + _DAY_S * wraps)
+    return converted(unit, Role.TIME, numbers)
+
+
+def _seconds(cell: str) -> float:
+    """Seconds of hh:mm:ss, mm:ss or hh:mm:ss,mmm."""
+    try:
+        parts = [float(part.replace(",", ".")) for part in cell.split(":")]
+    except ValueError:
+        return NAN
+    if len(parts) == 4:  # parts of a second behind a colon
+        parts = [*parts[:2], parts[2] + parts[3] / 1000]
+    return sum(part * 60.0**k for k, part in enumerate(reversed(parts))) if len(parts) in (2, 3) else NAN
+
+
+def _moment(cell: str) -> float:
+    try:
+        stamp = datetime.fromisoformat(cell.strip())
+    except ValueError:
+        whole, _, part = cell.strip().partition(".") if cell.count(".") == 1 else (cell.strip(), "", "")
+        for form in _FORMATS:
+            try:
+                stamp = datetime.strptime(whole, form)
+            except ValueError:
+                continue
+            fraction = float(f"0.{part}") if part.isdigit() else 0.0
+            return stamp.replace(tzinfo=UTC).timestamp() + fraction
+        return NAN
+    try:
+        return (stamp if stamp.tzinfo else stamp.replace(tzinfo=UTC)).timestamp()
+    except (ValueError, OverflowError):
+        return NAN
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Table:
+    """Columns of a file by role, in the core's units, and the line of each row."""
+
+    time: Array
+    columns: dict[Role, Array]
+    cells: list[Array]
+    lines: Array
+
+
+def _read(data: bytes, choices: tuple[Choice, ...]) -> tuple[_Table, Damages]:
+    text = text_of(data)
+    dialect = dialect_of(text)
+    found, lines = Damages(), array("q")
+    rows: list[list[str]] = []
+    for number, row in enumerate(_rows(text, dialect.delimiter, MOST_ROWS + dialect.first)):
+        if number < dialect.first or not any(row):
+            continue
+        if len(row) < dialect.width:
+            found.broke(number + 1, f"{len(row)} cells; the others have {dialect.width}")
+            continue
+        rows.append(row)
+        lines.append(number + 1)
+    for choice in choices:
+        if choice.column >= dialect.width:
+            raise UnreadableFile(f"there is no column {choice.column + 1} in it")
+    told: dict[Role, Choice] = {choice.role: choice for choice in choices if choice.role != Role.CELL}
+    if Role.TIME not in told:
+        raise UnreadableFile("no column says the time")
+
+    def texts(role: Role) -> list[str]:
+        return [row[told[role].column] for row in rows]
+
+    numbers = {role: _numbers(texts(role), dialect.decimal_comma) for role in told}
+    dates = texts(Role.DATE) if Role.DATE in told else None
+    time = _times(told[Role.TIME].unit, texts(Role.TIME), numbers[Role.TIME], dates)
+    columns: dict[Role, Array] = {
+        role: converted(choice.unit, role, numbers[role])
+        for role, choice in told.items()
+        if role not in (Role.TIME, Role.DATE)
+    }
+    cells = [
+        converted(c.unit, Role.CELL, _numbers([row[c.column] for row in rows], dialect.decimal_comma))
+        for c in choices
+        if c.role is Role.CELL
+    ]
+    return _Table(time=time, columns=columns, cells=cells, lines=np.array(lines, dtype=np.float64)), found
+
+
+def read_mapped_track(data: bytes, choices: tuple[Choice, ...]) -> ReadTrack:
+    """Track of a CSV file.
+
+    Raises
+    ------
+    UnreadableFile : no time, no place, or too little of it readable.
+    """
+    table, damages = _read(data, choices)
+    if Role.LATITUDE not in table.columns or Role.LONGITUDE not in table.columns:
+        raise UnreadableFile("a track needs latitude and longitude")
+    found = SampleCollector("CSV")
+    found.damages = damages
+    nothing = np.full(len(table.time), NAN)
+    latitude, longitude = table.columns[Role.LATITUDE], table.columns[Role.LONGITUDE]
+    speed, height = (table.columns.get(role, nothing) for role in (Role.SPEED, Role.ELEVATION))
+    for k in range(len(table.time)):
+        if not np.isfinite(latitude[k]) or not np.isfinite(longitude[k]):
+            found.broke(int(table.lines[k]), "no place in it")
+            continue
+        found.add(
+            float(table.time[k]), float(latitude[k]), float(longitude[k]), float(speed[k]), int(table.lines[k]),
+            float(height[k]),
+        )  # fmt: skip
+    return found.result()
+
+
+def read_mapped_log(data: bytes, choices: tuple[Choice, ...]) -> ReadLog:
+    """Controller log of a CSV file; times from its first row.
+
+    Raises
+    ------
+    UnreadableFile : no time, nothing of a controller, or too little of it readable.
+    """
+    table, found = _read(data, choices)
+    columns = {name: table.columns[role] for role, name in LOG_COLUMNS.items() if role in table.columns}
+    if not columns:
+        raise UnreadableFile("nothing in it that a controller logs: voltage, current, rpm, throttle, temperature")
+    good = np.isfinite(table.time)
+    before = np.maximum.accumulate(np.where(good, table.time, -np.inf))
+    good &= np.concatenate([[True], table.time[1:] > before[:-1]]) if len(good) else good
+    for k in np.flatnonzero(~good):
+        found.broke(int(table.lines[k]), "the clock stands or goes back" if np.isfinite(table.time[k]) else "no time")
+    for name, values in columns.items():
+        low, high = POSSIBLE[name]
+        with np.errstate(invalid="ignore"):
+            wrong = good & ((values < low) | (values > high))
+        for k in np.flatnonzero(wrong):
+            found.broke(int(table.lines[k]), f"{name} is {values[k]:.6g}; {low:g} to {high:g} is possible")
+        good &= ~wrong
+    if np.sum(good) < FEWEST_SAMPLES:
+        first = found.first()
+        reason = first.reason if first else f"{int(np.sum(good))} rows; a log needs at least {FEWEST_SAMPLES}"
+        raise UnreadableFile(reason, first.line if first else 1)
+    time = table.time[good]
+    log = ControllerLog(time_s=time - time[0], columns={name: values[good] for name, values in columns.items()})
+    return ReadLog(log=log, damages=found.kept(), broken=found.count)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Charged:
+    """What a charger's log says: charge put back [mAh], cells at rest before it began [V]."""
+
+    mah: float | None
+    rest_v: list[float]
+
+
+def read_mapped_charge(data: bytes, choices: tuple[Choice, ...]) -> Charged:
+    """What a charger's log says.
+
+    Raises
+    ------
+    UnreadableFile : neither charge nor cells in it.
+    """
+    table, _ = _read(data, choices)
+    charge = table.columns.get(Role.CHARGE, np.empty(0))
+    known = charge[np.isfinite(charge)]
+    cells = [float(values[np.isfinite(values)][0]) for values in table.cells if np.isfinite(values).any()]
+    cells = [round(v, 3) for v in cells if 0 < v <= 5]
+    if not len(known) and not cells:
+        raise UnreadableFile("neither a charge nor cells in it")
+    return Charged(mah=round(float(np.max(known) - min(known[0], 0.0)), 1) if len(known) else None, rest_v=cells)
+
+
+def write_track_csv(samples: TrackSamples) -> bytes:
+    """CSV of a track with its units in the headings, so that it is read back without a question."""
+    start = 0.0 if np.isnan(samples.start_unix_s) else samples.start_unix_s
+    lines = ["time,latitude deg,longitude deg,speed m/s,elevation m"]
+    for t, latitude, longitude, speed, height in zip(
+        samples.time_s.tolist(), samples.latitude_deg.tolist(), samples.longitude_deg.tolist(),
+        samples.receiver_speed_mps.tolist(), samples.elevation_m.tolist(), strict=True,
+    ):  # fmt: skip
+        stamp = datetime.fromtimestamp(start + t, UTC).isoformat(timespec="milliseconds").replace("+00:00", "Z")
+        told = [f"{v:.3f}" if v == v else "" for v in (speed, height)]
+        lines.append(f"{stamp},{latitude:.8f},{longitude:.8f},{','.join(told)}")
+    return ("\n".join(lines) + "\n").encode()
