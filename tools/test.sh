@@ -52,7 +52,7 @@ covered="--cov=kunstflug.core --cov=kunstflug.wording --cov=kunstflug.documents 
 core="$py $covered src/kunstflug/core tests/core tests/wording tests/documents tests/files tests/pond"
 # Lanes of about the same length on two cores: the whole program and the browser mostly wait for their own processes.
 part "lint, types, contracts and front end, then fitting in the browser; core, then use cases and fuzz, API and database; browser; the whole program" \
-  beside "($lint) && ($front) && echo lint, types and front end passed in \$SECONDS s && $py tests/browser/test_bench.py" \
-  "$core && $py tests/services tests/fuzz tests/web tests/store" "$py tests/browser/test_interface.py" "$py tests/launch"
+  beside "($lint) && ($front) && echo lint, types and front end passed in \$SECONDS s && $py tests/browser/test_bench.py tests/browser/test_logging.py" \
+  "$core && $py tests/services tests/fuzz tests/web tests/store" "$py tests/browser/test_interface.py tests/browser/test_size.py" "$py tests/launch"
 printf '\n== all of it, in %d s\n' "$SECONDS"
 printf '%s\n' "${took[@]}"

@@ -18,6 +18,7 @@ export const { navigate } = createRouter({
   '/new': () => import('$features/boat/NewBoat.svelte'),
   '/setups/:id/aim': () => import('$features/aim/Aim.svelte'),
   '/setups/:id/match': Match,
+  '/logbook': () => import('$features/logbook/Logbook.svelte'),
   '/shelf': () => import('$features/shelf/Shelf.svelte'),
   '/bin': () => import('$features/bin/Bin.svelte'),
   '/measure': () => import('$features/measure/Measure.svelte'),

@@ -257,7 +257,7 @@ def test_a_damaged_file_is_offered_and_taken_on_request(page, site, errors):
     page.get_by_label("Import a log").set_input_files(
         {"name": "photo.gpx", "mimeType": "image/png", "buffer": b"\x89PNG\r\n"}
     )
-    expect(page.get_by_role("alert")).to_contain_text("neither GPX nor NMEA")
+    expect(page.get_by_role("alert")).to_contain_text("not GPX, NMEA")
     errors[:] = [e for e in errors if "422" not in e]  # the browser logs the refusals themselves
 
 
@@ -464,6 +464,7 @@ SCREENS = (
     "/setups/3/fit",
     "/shelf",
     "/measure",
+    "/logbook",
 )
 
 

@@ -104,6 +104,11 @@ def run_columns(page: Page) -> None:
     page.get_by_role("heading", name="What is in regler.csv?").wait_for()
 
 
+def logbook(page: Page) -> None:
+    page.goto("/logbook")
+    page.get_by_text("Best of each boat").wait_for()
+
+
 def compare(page: Page) -> None:
     page.goto("/setups/3/compare")
 
@@ -147,6 +152,7 @@ PICTURES: dict[str, tuple[Callable[[Page], None], tuple[int, int, str]]] = {
     "shelf": (shelf, DESK),
     "measure": (measure, DESK),
     "new-boat": (new_boat, DESK),
+    "logbook": (logbook, DESK),
     "run-columns": (run_columns, DESK),
     "run-typed": (run_typed, (390, 844, "paper")),
     "bin": (bin_, DESK),  # the last: it takes a run away, the one before makes one

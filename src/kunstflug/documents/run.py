@@ -4,6 +4,7 @@ from typing import Annotated, Any, Final, Literal
 
 from pydantic import Field, ValidationError
 
+from kunstflug.core.bench.stopped import Sign, Suspect
 from kunstflug.core.tracks import TrackAnalysis
 from kunstflug.core.tracks.align import Aligned
 from kunstflug.core.tracks.display import Held
@@ -25,6 +26,22 @@ class PeakIn(Strict):
     instrument: str = Field(default="", max_length=60, description="where two disagree, both are kept")
 
 
+class SwapIn(Strict):
+    """A part that was swapped for a good one, and whether the boat ran then."""
+
+    part: Suspect
+    runs: bool
+
+
+class StoppedIn(Strict):
+    """A boat that stopped: what was seen, what was swapped, what it was, and what cured it."""
+
+    signs: list[Sign] = Field(default_factory=list, max_length=12)
+    swaps: list[SwapIn] = Field(default_factory=list, max_length=12)
+    found: Suspect | None = None
+    cure: str = Field(default="", max_length=200)
+
+
 class TypedRun(Strict):
     """What a racer types about a run, with or without a file; every field is optional."""
 
@@ -42,6 +59,10 @@ class TypedRun(Strict):
         default_factory=list, max_length=24, description="cells at rest after the run"
     )
     damage: list[Annotated[str, Field(min_length=1, max_length=200)]] = Field(default_factory=list, max_length=20)
+    mended: list[Annotated[str, Field(min_length=1, max_length=200)]] = Field(
+        default_factory=list, max_length=20, description="which of the damage was mended since"
+    )
+    stopped: StoppedIn | None = Field(default=None, description="the boat stopped; None where it came home by itself")
 
 
 class HeldOut(Out):

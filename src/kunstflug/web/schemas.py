@@ -265,6 +265,13 @@ class MoveIn(Strict):
     setup_id: int = Field(ge=1, le=2**31 - 1)
 
 
+class MendedIn(Strict):
+    """Damage of a run, in the words in which it was written down, and whether it is mended."""
+
+    damage: str = Field(min_length=1, max_length=200)
+    mended: bool = True
+
+
 class HealthOut(Strict):
     """Whether the program and its database answer."""
 

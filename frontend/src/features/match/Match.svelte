@@ -15,6 +15,7 @@
   import Wait from '$lib/ui/Wait.svelte';
   import { toSi } from '$lib/units/units.svelte';
 
+  import Damage from './Damage.svelte';
   import { STATIONS, type Station as StationName } from './driveline';
   import DriveLine from './DriveLine.svelte';
   import Headline from './Headline.svelte';
@@ -126,6 +127,7 @@
       >Wires, water and wind</Button
     >
   </div>
+  <Damage draft={match} boatId={match.setup.boat_id} />
   <Headline forecast={match.now.forecast} {ghost} />
   {#if match.problem}
     <Notice kind="problem">{match.problem.message}</Notice>

@@ -4,7 +4,7 @@
   import Input from 'flowbite-svelte/Input.svelte';
   import Label from 'flowbite-svelte/Label.svelte';
 
-  import { link } from '$lib/ui/theme';
+  import { chip, link } from '$lib/ui/theme';
 
   import type { NotesDraft } from './run.svelte';
 
@@ -18,6 +18,18 @@
   });
 
   const draft = $derived(notes.typed);
+  const DAMAGE = ['propeller nicked', 'propeller lost', 'rudder damaged', 'strut bent', 'flex broke', 'hull leaks'];
+  const broken = $derived(
+    draft.damage
+      .split(';')
+      .map((words) => words.trim())
+      .filter(Boolean),
+  );
+  function tap(words: string): void {
+    const now = broken.includes(words) ? broken.filter((w) => w !== words) : [...broken, words];
+    draft.damage = now.join('; ');
+    ontouch();
+  }
 </script>
 
 <section data-testid="display" bind:this={section}>
@@ -65,9 +77,14 @@
   <Checkbox class="my-2" checked={draft.feathered} onchange={() => ((draft.feathered = !draft.feathered), ontouch())}
     >Trigger feathered: not held at full</Checkbox
   >
+  <div class="mt-1 mb-1.5 flex flex-wrap gap-1.5">
+    {#each DAMAGE as words (words)}
+      <Button class={chip} aria-pressed={broken.includes(words)} onclick={() => tap(words)}>{words}</Button>
+    {/each}
+  </div>
   <Label
     >Damage and repair <Input
-      placeholder="nicked blade; new flex"
+      placeholder="one thing; another"
       bind:value={draft.damage}
       oninput={ontouch}
       class="w-full"

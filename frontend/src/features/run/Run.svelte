@@ -21,6 +21,7 @@
   import Notes from './Notes.svelte';
   import Photo from './Photo.svelte';
   import { RunState } from './run.svelte';
+  import Stopped from './Stopped.svelte';
   import TemperaturePad from './TemperaturePad.svelte';
 
   const runs = new RunState(
@@ -29,6 +30,8 @@
   );
   let cursor = $state<number | undefined>();
   const touched = () => runs.touched();
+  /** The logbook's links name a run. */
+  const wanted = () => Number(new URLSearchParams(window.location.search).get('run')) || undefined;
   /** The forecast of the setup that ran; of another one it would mislead. */
   const forecast = $derived(
     runs.run?.setup_id === runs.setup?.id && runs.forecast?.runs ? runs.forecast.point.speed_mps : undefined,
@@ -42,7 +45,7 @@
   $effect(() => {
     const id = here.setupId;
     if (id && here.mark === 'run' && boathouse.state === 'ready')
-      void runs.load(id).then(() => (here.boatId = runs.setup?.boat_id));
+      void runs.load(id, wanted()).then(() => (here.boatId = runs.setup?.boat_id));
   });
   // The mark on the course fills with the first run.
   $effect(() => {
@@ -51,6 +54,16 @@
 </script>
 
 <svelte:head><title>{here.boat ? `${here.boat.name} · Run` : 'Run'} · Kunstflug</title></svelte:head>
+
+{#snippet written()}
+  {#if runs.notes}
+    <Notes notes={runs.notes} waterStates={boathouse.vocabulary.water_states} ontouch={touched} />
+  {/if}
+{/snippet}
+{#snippet beside()}
+  {#if runs.notes}<Stopped notes={runs.notes} ontouch={touched} />{/if}
+  <Photo state={runs} />
+{/snippet}
 
 {#if runs.failed}
   <Notice kind="problem">
@@ -107,10 +120,12 @@
           <Display notes={runs.notes} ontouch={touched} />
         </div>
       {/if}
-      <div class="grid gap-4">
-        <Notes notes={runs.notes} waterStates={boathouse.vocabulary.water_states} ontouch={touched} />
-        <Photo state={runs} />
-      </div>
+      {#if runs.run.summary}
+        <div class="grid content-start gap-4">{@render written()}{@render beside()}</div>
+      {:else}
+        {@render written()}
+        <div class="grid content-start gap-4">{@render beside()}</div>
+      {/if}
     </div>
     <p class="mt-3 flex items-center justify-end gap-4 text-[0.92rem]">
       <span role="status" data-testid="kept" class="quiet">{kept}</span>

@@ -22,6 +22,8 @@ import { forget, keep, kept } from '$lib/state/kept';
 import { toasts } from '$lib/state/toasts.svelte';
 import { fromSi, toSi } from '$lib/units/units.svelte';
 
+import type { Stopped } from './stopped.svelte';
+
 export type PeakDraft = { speed: string; instrument: string };
 /** What is read off displays and written down, as typed. */
 export type TypedDraft = {
@@ -38,6 +40,9 @@ export type TypedDraft = {
   mah: string;
   cells: string;
   damage: string;
+  /** Which of the damage was mended since; written by the logbook. */
+  mended: string[];
+  stopped: Stopped | null;
 };
 export type ReadingDraft = { place: string; value: string; unit: string; minutes: string };
 export type NotesDraft = {
@@ -82,7 +87,8 @@ export function emptyNotes(gunOrder: string[], system: System): NotesDraft {
 function emptyTyped(system: System): TypedDraft {
   const unit = system === 'metric' ? 'km/h' : 'mph';
   const none = { second: '', there: '', back: '', held: '', current: '', rpm: '', voltage: '', mah: '', cells: '' };
-  return { unit, peaks: [{ speed: '', instrument: '' }], ...none, feathered: false, damage: '' };
+  const peaks = [{ speed: '', instrument: '' }];
+  return { unit, peaks, ...none, feathered: false, damage: '', mended: [], stopped: null };
 }
 
 /** What was typed of a run, as the form shows it, in the unit it was typed in. */
@@ -109,6 +115,8 @@ function typedOf(typed: TypedRun | undefined, system: System): TypedDraft {
     mah: text(typed.mah_back),
     cells: (typed.rest_v ?? []).join(' '),
     damage: (typed.damage ?? []).join('; '),
+    mended: [...(typed.mended ?? [])],
+    stopped: (typed.stopped as Stopped | null | undefined) ?? null,
   };
 }
 
@@ -142,6 +150,8 @@ function sentOf(draft: TypedDraft, wrong: string[]): TypedRun {
     mah_back: number('put back', draft.mah),
     rest_v: some(cells.map((cell) => number('cell', cell)).filter((v) => v !== undefined)),
     damage: some(damage.filter(Boolean)),
+    mended: some(draft.mended.filter((words) => damage.includes(words))),
+    stopped: draft.stopped ?? undefined,
   };
   return sent as TypedRun;
 }
@@ -265,7 +275,8 @@ export class RunState {
     private readonly system: () => System,
   ) {}
 
-  async load(setupId: number): Promise<void> {
+  /** The runs of a setup's boat; opens the one that is wanted, else the newest of the setup. */
+  async load(setupId: number, wanted?: number): Promise<void> {
     this.failed = this.problem = this.offer = this.looked = undefined;
     const at = ++this.asked;
     try {
@@ -282,7 +293,7 @@ export class RunState {
       this.forecast = forecast;
       // A run was made or chosen meanwhile: that one is wanted.
       if (at !== this.asked) return;
-      const first = this.runs.find((run) => run.setup_id === setupId) ?? this.runs[0];
+      const first = wanted ? { id: wanted } : (this.runs.find((run) => run.setup_id === setupId) ?? this.runs[0]);
       if (first) await this.open(first.id);
       else this.run = this.track = this.notes = undefined;
     } catch (error) {

@@ -12,6 +12,7 @@
   let { onpick }: { onpick?: () => void } = $props();
 
   const ACROSS = [
+    ['/logbook', 'Logbook'],
     ['/shelf', 'Shelf'],
     ['/measure', 'Measure'],
     ['/bin', 'Bin and archive'],

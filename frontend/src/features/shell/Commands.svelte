@@ -25,6 +25,7 @@
       description: `Open this ${boat.hull_type}`,
       onselect: () => go(pathTo(here.mark ?? 'match', boat.setup_id)),
     })),
+    { id: 'logbook', label: 'Open the logbook', description: 'Key l', onselect: () => go('/logbook') },
     { id: 'shelf', label: 'Find a part on the shelf', description: 'Key /', onselect: () => go('/shelf') },
     { id: 'measure', label: 'Bench instruments', description: 'Key m', onselect: () => go('/measure') },
     { id: 'new', label: 'New boat', description: 'Key b', onselect: () => go('/new') },

@@ -48,6 +48,7 @@
     else if (event.key === 't') theme.switch();
     else if (event.key === 'b') go('/new');
     else if (event.key === '/') go('/shelf');
+    else if (event.key === 'l') go('/logbook');
     else if (event.key === 'm') go('/measure');
     else if (event.key === '?') keys = !keys;
     else return;

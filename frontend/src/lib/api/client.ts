@@ -15,6 +15,9 @@ export type Forecast = Schemas['ForecastOut'];
 export type Margin = Schemas['MarginOut'];
 export type Banded = Schemas['Banded'];
 export type RunView = Schemas['RunView'];
+export type Logbook = Schemas['LogbookView'];
+export type LogbookRun = Schemas['LogbookRun'];
+export type StoppedAnswer = Schemas['StoppedOut'];
 export type CsvLook = Schemas['CsvLookOut'];
 export type CsvRole = NonNullable<Schemas['ColumnOut']['role']>;
 /** What is in a CSV file and what its columns are; goes as JSON beside the file. */

@@ -22,6 +22,7 @@
         {:else if sign === 'short'}<rect width="22" height="12" fill="url(#hatch-short)" />
         {:else if sign === 'stop'}<rect width="22" height="12" fill="url(#hatch-stop)" />
         {:else if sign === 'circle'}<circle cx="11" cy="6" r="4" class="fill-paper stroke-current stroke-[1.5]" />
+        {:else if sign === 'cross'}<path d="M7 2 l8 8 m0 -8 l-8 8" class="stroke-vermilion stroke-2" />
         {:else}<path d="M11 1 l5 5 l-5 5 l-5 -5 Z" class="fill-paper stroke-current stroke-[1.5]" />{/if}
       </svg>
       {words}

@@ -20,7 +20,7 @@ export type Reading = { px: number; cells: string[] };
 
 /** What a line, an area or a sign in the drawing means. */
 export type Key = {
-  sign: 'line' | 'dashed' | 'ghost' | 'band' | 'short' | 'stop' | 'circle' | 'diamond';
+  sign: 'line' | 'dashed' | 'ghost' | 'band' | 'short' | 'stop' | 'circle' | 'cross' | 'diamond';
   words: string;
   tone?: 'ink' | 'water';
 };

@@ -6,14 +6,15 @@
   /** What differs between two setups, in a line: KV 2200 → 2000 rpm/V. */
   let { changes, parts = {} }: { changes: Difference[]; parts?: Record<string, [string, string]> } = $props();
 
-  function side(raw: unknown): { text: string; unit: string; guess: boolean } {
+  function side(raw: unknown, path: string): { text: string; unit: string; guess: boolean } {
     if (raw === null || raw === undefined) return { text: 'not known', unit: '', guess: false };
     if (typeof raw === 'number') return { text: trimmed(raw), unit: '', guess: false };
     if (typeof raw === 'object') {
       const quantity = raw as Quantity;
       return { ...units.typed(quantity), guess: quantity.source === 'guessed' };
     }
-    return { text: String(raw), unit: '', guess: false };
+    const word = boathouse.field(path)?.options?.find((option) => option.value === raw)?.label;
+    return { text: word ?? String(raw), unit: '', guess: false };
   }
 
   /** A part that was swapped whole is one change: its name says it. */
@@ -26,8 +27,8 @@
     <li><span class="text-ink-2">{boathouse.kind(part)}</span> {before} → <b>{after}</b></li>
   {/each}
   {#each single as change (change.path)}
-    {@const a = side(change.before)}
-    {@const b = side(change.after)}
+    {@const a = side(change.before, change.path)}
+    {@const b = side(change.after, change.path)}
     <li>
       <span class="text-ink-2">{change.label}</span>
       <span class:guess={a.guess}>{a.text}</span> → <b class:guess={b.guess}>{b.text}</b><span class="unit"

@@ -10,6 +10,12 @@ export function shortDay(moment: string): string {
   return SHORT.format(new Date(moment));
 }
 
+const CLOCK = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+
+export function clock(at: string): string {
+  return CLOCK.format(new Date(at));
+}
+
 const MOMENT = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 
 export function moment(at: string): string {

@@ -888,6 +888,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Logbook
+         * @description Outings of all boats, newest first.
+         */
+        get: operations["read_logbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boats/{boat_id}/damage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Open Damage
+         * @description Damage of a boat that nobody has mended, newest first.
+         */
+        get: operations["open_damage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/mended": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mend
+         * @description Damage of a run mended, or not after all.
+         */
+        post: operations["mend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stopped": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stopped
+         * @description Who may have stopped a boat, and what to try next; nothing is saved.
+         */
+        post: operations["stopped"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts.csv": {
         parameters: {
             query?: never;
@@ -3019,6 +3099,120 @@ export interface components {
             passes: components["schemas"]["PassLogOut"][];
         };
         /**
+         * LogbookBoat
+         * @description A boat with its best run and what is open on it.
+         */
+        LogbookBoat: {
+            /** Boat Id */
+            boat_id: number;
+            /** Name */
+            name: string;
+            /** Runs */
+            runs: number;
+            /** Best Mps */
+            best_mps: number | null;
+            /** Best Run Id */
+            best_run_id: number | null;
+            /** Best Setup Id */
+            best_setup_id: number | null;
+            /** Best At */
+            best_at: string | null;
+            /** Open */
+            open: string[];
+        };
+        /**
+         * LogbookDue
+         * @description Service that is due on a part.
+         */
+        LogbookDue: {
+            /** Part Id */
+            part_id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LogbookEvent
+         * @description Something that happened to a part.
+         */
+        LogbookEvent: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Part Id */
+            part_id: number;
+            /** Part */
+            part: string;
+            /** Part Kind */
+            part_kind: string;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LogbookRun
+         * @description A run in the logbook.
+         */
+        LogbookRun: {
+            /** Id */
+            id: number;
+            /** Boat Id */
+            boat_id: number;
+            /** Boat */
+            boat: string;
+            /** Setup Id */
+            setup_id: number;
+            /** Setup */
+            setup: string;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Source */
+            source: string;
+            /** Best Mps */
+            best_mps: number | null;
+            /** Seen */
+            seen: string[];
+            /** Open */
+            open: string[];
+            /** Mended */
+            mended: string[];
+            /** Stopped */
+            stopped: string;
+            /** Note */
+            note: string;
+            /** Pack */
+            pack: string;
+            /** Photo */
+            photo: boolean;
+        };
+        /**
+         * LogbookView
+         * @description Outings, newest first; with the first page also the season, the boats, what happened to parts, what is due.
+         */
+        LogbookView: {
+            /** Outings */
+            outings: components["schemas"]["OutingView"][];
+            /** Next */
+            next: string | null;
+            /** Season */
+            season: components["schemas"]["SeasonRun"][];
+            /** Boats */
+            boats: components["schemas"]["LogbookBoat"][];
+            /** Events */
+            events: components["schemas"]["LogbookEvent"][];
+            /** Due */
+            due: components["schemas"]["LogbookDue"][];
+        };
+        /**
          * LossOut
          * @description One loss by name.
          */
@@ -3184,6 +3378,19 @@ export interface components {
             measured: number | null;
             /** Inside */
             inside: boolean | null;
+        };
+        /**
+         * MendedIn
+         * @description Damage of a run, in the words in which it was written down, and whether it is mended.
+         */
+        MendedIn: {
+            /** Damage */
+            damage: string;
+            /**
+             * Mended
+             * @default true
+             */
+            mended: boolean;
         };
         /**
          * MotorDocument
@@ -3406,6 +3613,32 @@ export interface components {
             value: string;
             /** Label */
             label: string;
+        };
+        /**
+         * OutingView
+         * @description Runs of one day at the pond, newest first, with its conditions and packs.
+         */
+        OutingView: {
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /**
+             * Ended At
+             * Format: date-time
+             */
+            ended_at: string;
+            /** Water C */
+            water_c: number | null;
+            /** Air C */
+            air_c: number | null;
+            /** Wind Mps */
+            wind_mps: number | null;
+            /** Packs */
+            packs: string[];
+            /** Runs */
+            runs: components["schemas"]["LogbookRun"][];
         };
         /**
          * PackDocument
@@ -4302,6 +4535,25 @@ export interface components {
             problem: string;
         };
         /**
+         * SeasonRun
+         * @description A run as a point of the season.
+         */
+        SeasonRun: {
+            /** Run Id */
+            run_id: number;
+            /** Boat Id */
+            boat_id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Best Mps */
+            best_mps: number | null;
+            /** Broke */
+            broke: boolean;
+        };
+        /**
          * SectionOut
          * @description The section through the drive, to scale.
          */
@@ -4500,6 +4752,22 @@ export interface components {
             guess: boolean;
         };
         /**
+         * Sign
+         * @description What was seen of a boat that stopped.
+         * @enum {string}
+         */
+        Sign: "dead" | "beeps" | "stutters" | "no_steering" | "runs_again" | "hard_to_turn" | "motor_screams" | "smells" | "water_inside" | "far_away";
+        /**
+         * SignOut
+         * @description Something that may have been seen.
+         */
+        SignOut: {
+            /** Sign */
+            sign: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * SimulateIn
          * @description An outing on the simulated pond.
          */
@@ -4626,6 +4894,38 @@ export interface components {
             sentence: string;
         };
         /**
+         * StoppedIn
+         * @description A boat that stopped: what was seen, what was swapped, what it was, and what cured it.
+         */
+        StoppedIn: {
+            /** Signs */
+            signs?: components["schemas"]["Sign"][];
+            /** Swaps */
+            swaps?: components["schemas"]["SwapIn"][];
+            found?: components["schemas"]["Suspect"] | null;
+            /**
+             * Cure
+             * @default
+             */
+            cure: string;
+        };
+        /**
+         * StoppedOut
+         * @description Suspects, likeliest first, and what to try next.
+         */
+        StoppedOut: {
+            /** Suspects */
+            suspects: components["schemas"]["SuspectOut"][];
+            /** @description the part to swap next; null once one is as good as found */
+            next: components["schemas"]["Suspect"] | null;
+            /** Words */
+            words: string;
+            /** Caution */
+            caution: string;
+            /** Signs */
+            signs: components["schemas"]["SignOut"][];
+        };
+        /**
          * StreamOut
          * @description What the driver sees at the outlet.
          */
@@ -4646,6 +4946,37 @@ export interface components {
          * @enum {string}
          */
         Supply: "switching" | "linear" | "separate";
+        /**
+         * Suspect
+         * @description What may have stopped a boat.
+         * @enum {string}
+         */
+        Suspect: "receiver" | "controller" | "motor" | "pack" | "leads" | "radio" | "drive_line";
+        /**
+         * SuspectOut
+         * @description One suspect.
+         */
+        SuspectOut: {
+            part: components["schemas"]["Suspect"];
+            /** Words */
+            words: string;
+            /**
+             * Chance
+             * @description how likely it is [1]
+             */
+            chance: number;
+            /** Swapped */
+            swapped: boolean;
+        };
+        /**
+         * SwapIn
+         * @description A part that was swapped for a good one, and whether the boat ran then.
+         */
+        SwapIn: {
+            part: components["schemas"]["Suspect"];
+            /** Runs */
+            runs: boolean;
+        };
         /**
          * TaughtView
          * @description One thermal parameter before and after a tub test.
@@ -4959,6 +5290,13 @@ export interface components {
             rest_v?: number[];
             /** Damage */
             damage?: string[];
+            /**
+             * Mended
+             * @description which of the damage was mended since
+             */
+            mended?: string[];
+            /** @description the boat stopped; None where it came home by itself */
+            stopped?: components["schemas"]["StoppedIn"] | null;
         };
         /**
          * TypedRunIn
@@ -12037,6 +12375,534 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Page_ComparedRun_"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_logbook: {
+        parameters: {
+            query?: {
+                /** @description what the page before said as next */
+                before?: string | null;
+                words?: string;
+                boat?: number | null;
+                only?: "" | "damage" | "stopped" | "track";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogbookView"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    open_damage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                boat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    mend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    stopped: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StoppedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoppedOut"];
                 };
             };
             /** @description Bad request */

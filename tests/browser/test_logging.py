@@ -1,0 +1,94 @@
+"""What a racer brings home, in the browser: any file, columns put right, the logbook, a boat that stopped."""
+
+import io
+
+import pytest
+from PIL import Image
+from playwright.sync_api import expect
+from tests.browser.test_interface import fresh_boat
+from tests.files import makers
+from tests.files.test_readers import pond, two_tracks
+
+pytestmark = pytest.mark.browser
+
+
+def hand_over(page, name: str, data: bytes) -> None:
+    page.get_by_label("Import a log").set_input_files({"name": name, "mimeType": "text/plain", "buffer": data})
+
+
+def log_csv(headings: str) -> bytes:
+    lines = [headings, *(f"{k / 10:.1f};{15 + k % 9 / 100:.2f};{40 + k % 30}".replace(".", ",") for k in range(200))]
+    return "\n".join(lines).encode("cp1252")
+
+
+def test_columns_are_proposed_put_right_and_remembered(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Columns')}/run")
+    hand_over(page, "a.gpx", makers.gpx10(pond()))
+    expect(page.get_by_text("GeoJSON", exact=True)).to_be_visible()
+    hand_over(page, "log.csv", log_csv("Zeit;Spannung;Wert"))
+    expect(page.get_by_role("heading", name="What is in log.csv?")).to_be_visible()
+    expect(page.get_by_label("Column 2 is")).to_have_value("voltage")
+    expect(page.get_by_label("Column 3 is")).to_have_value("")
+    page.get_by_label("Column 3 is").select_option("current")
+    page.get_by_role("button", name="Read it so").click()
+    expect(page.get_by_text("Pack under load")).to_be_visible()
+    hand_over(page, "next.csv", log_csv("Zeit;Spannung;Wert"))  # the same shape is not asked about again
+    expect(page.get_by_text("reading next.csv")).to_have_count(0)
+    expect(page.get_by_role("heading", name="What is in")).to_have_count(0)
+    hand_over(page, "odd.csv", log_csv("a;b;c"))
+    expect(page.get_by_text("Say which column is the time.")).to_have_count(0)  # it rises
+    page.get_by_label("Column 1 is").select_option("")
+    expect(page.get_by_role("button", name="Read it so")).to_be_disabled()
+    page.get_by_role("button", name="Cancel").click()
+    expect(page.get_by_role("heading", name="What is in")).to_have_count(0)
+
+
+def test_of_several_tracks_one_is_chosen(page, site, errors):
+    page.goto(f"/setups/{fresh_boat(site, 'Several')}/run")
+    hand_over(page, "two.gpx", two_tracks())
+    page.get_by_role("button", name="lake: 29 s").click()
+    expect(page.get_by_text("in 29 s at 1 Hz")).to_be_visible()
+    errors[:] = [e for e in errors if "422" not in e]  # the browser logs the question itself
+
+
+def test_a_boat_that_stopped_is_found_out_and_stands_in_the_logbook(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Halted')}/run")
+    page.get_by_role("button", name="Type in a run").click()
+    page.get_by_role("button", name="rudder damaged").click()
+    page.get_by_role("button", name="The boat stopped: find out why").click()
+    page.get_by_role("button", name="smells burnt").click()
+    expect(page.get_by_text("Connect another controller")).to_be_visible()
+    row = page.get_by_role("listitem").filter(has_text="controller").filter(has_text="other one runs")
+    row.get_by_role("button", name="other one runs").click()
+    expect(page.get_by_text("It is as good as sure: controller.")).to_be_visible()
+    page.get_by_label("What cured it").fill("new one, better cooled")
+    page.get_by_label("What cured it").blur()
+    expect(page.get_by_test_id("kept")).to_have_text("Saved")
+    picture = io.BytesIO()
+    Image.new("RGB", (60, 40), (20, 90, 130)).save(picture, "JPEG")
+    page.get_by_label("A picture").set_input_files(
+        {"name": "burnt.jpg", "mimeType": "image/jpeg", "buffer": picture.getvalue()}
+    )
+    expect(page.get_by_alt_text("Taken at this run")).to_be_visible()
+    page.get_by_role("link", name="Logbook").first.click()
+    expect(page.get_by_role("img", name="runs of")).to_be_visible()
+    page.get_by_label("Find words in the logbook").fill("halted")
+    expect(page.get_by_text("stopped: controller; new one, better cooled")).to_be_visible()
+    page.get_by_role("button", name="mended").first.click()
+    expect(page.get_by_text("Mended: rudder damaged")).to_be_visible()
+    expect(page.get_by_role("button", name="mended")).to_have_count(0)
+    page.get_by_role("link", name="Halted").last.click()
+    expect(page.get_by_role("heading", name="Halted")).to_be_visible()
+
+
+def test_a_nick_that_nobody_mended_is_counted_in(page, site):
+    setup = fresh_boat(site, "Nicked")
+    page.goto(f"/setups/{setup}/run")
+    page.get_by_role("button", name="Type in a run").click()
+    page.get_by_role("button", name="propeller nicked").click()
+    expect(page.get_by_test_id("kept")).to_have_text("Saved")
+    page.goto(f"/setups/{setup}/match")
+    whole = page.get_by_test_id("speed").inner_text()
+    page.get_by_role("button", name="Count the nick in").click()
+    expect(page.get_by_role("region", name="Draft")).to_contain_text("Nicked")
+    expect(page.get_by_test_id("speed")).not_to_have_text(whole)
