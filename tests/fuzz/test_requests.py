@@ -172,6 +172,8 @@ def good_bodies(api: Api) -> dict[tuple[str, str], Any]:
         ("POST", "/api/setups/{setup_id}/tub-tests"): {**plan, "readings": [reading], "end": "ended early"},
         ("POST", "/api/setups/{setup_id}/runs/typed"): {"started_at": "2026-06-06T09:00:00Z"},
         ("POST", "/api/setups/{setup_id}/simulate"): {"seed": 3, "passes": 1, "water_c": 12},
+        ("POST", "/api/runs/{run_id}/mended"): {"damage": "nicked blade"},
+        ("POST", "/api/stopped"): {"signs": ["dead"], "swaps": [{"part": "pack", "runs": False}]},
         ("PATCH", "/api/runs/{run_id}"): {"setup_id": api.ids["setup_id"]},
         ("PUT", "/api/runs/{run_id}/notes"): {
             "conditions": {"water": q(14, "degC"), "wind": q(2, "m/s"), "wind_from_deg": 20, "water_state": "glass"},
