@@ -41,6 +41,7 @@ lint:
 types: ## the API's description and what is generated from it
 	@.venv/bin/kunstflug openapi > docs/openapi.json
 	@.venv/bin/kunstflug schema > docs/setup.schema.json
+	@.venv/bin/kunstflug boat schema > docs/boat.schema.json
 	@.venv/bin/kunstflug units > frontend/src/lib/units/table.json
 	@cd frontend && npx prettier --write --log-level=warn src/lib/units/table.json && npm run --silent types
 

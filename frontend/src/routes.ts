@@ -21,6 +21,7 @@ export const { navigate } = createRouter({
   '/logbook': () => import('$features/logbook/Logbook.svelte'),
   '/shelf': () => import('$features/shelf/Shelf.svelte'),
   '/bin': () => import('$features/bin/Bin.svelte'),
+  '/data': () => import('$features/data/Data.svelte'),
   '/measure': () => import('$features/measure/Measure.svelte'),
   '/setups/:id/fit': () => import('$features/fit/Fit.svelte'),
   '/setups/:id/run': () => import('$features/run/Run.svelte'),

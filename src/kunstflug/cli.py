@@ -19,6 +19,8 @@ if TYPE_CHECKING:
 app = typer.Typer(no_args_is_help=True, help=__doc__, pretty_exceptions_enable=False)
 pond = typer.Typer(no_args_is_help=True, help="The simulated pond.")
 app.add_typer(pond, name="pond")
+boat = typer.Typer(no_args_is_help=True, help="One boat in one file.")
+app.add_typer(boat, name="boat")
 
 
 class ErrorFormat(StrEnum):
@@ -73,15 +75,24 @@ def _bytes(path: Path) -> bytes:
 def _document(path: Path) -> "SetupDocument":
     from kunstflug.documents.setup import parsed_setup
 
+    return parsed_setup(_json(path))
+
+
+def _json(path: Path) -> object:
+    """What a file of JSON holds.
+
+    Raises
+    ------
+    UnreadableFile : it cannot be opened, or is none.
+    """
     try:
-        raw = json.loads(_bytes(path).decode())
+        return json.loads(_bytes(path).decode())
     except UnicodeDecodeError as error:
         raise UnreadableFile(f"{path} is not text in UTF-8") from error
     except json.JSONDecodeError as error:
         raise UnreadableFile(f"{path} is not JSON: {error.msg}", error.lineno) from error
     except RecursionError as error:
         raise UnreadableFile(f"{path} is nested too deeply") from error
-    return parsed_setup(raw)
 
 
 def _write(path: Path, data: bytes) -> None:
@@ -99,11 +110,24 @@ def _write(path: Path, data: bytes) -> None:
 
 
 @app.command()
-def forecast(setup: SetupFile) -> None:
+def forecast(
+    setup: Annotated[
+        str, typer.Argument(help="A setup document (JSON); - reads standard input. With --boat a setup's name in it.")
+    ] = "",
+    boat: Annotated[Path | None, typer.Option(help="A boat document; its newest setup, or the one named.")] = None,
+) -> None:
     """Print the forecast of a setup document as JSON; needs no server and no database."""
+    from kunstflug.documents.boat import parsed_boat, setup_in
+    from kunstflug.documents.setup import parsed_setup
     from kunstflug.services.match import forecast_of
 
-    print(forecast_of(_document(setup), tongue=_Asked.tongue).model_dump_json(indent=2))
+    if boat is not None:
+        document = parsed_setup(setup_in(parsed_boat(_json(boat)), setup))
+    elif setup:
+        document = _document(Path(setup))
+    else:
+        raise UnreadableFile("name a setup document, or a boat with --boat")
+    print(forecast_of(document, tongue=_Asked.tongue).model_dump_json(indent=2))
 
 
 @app.command()
@@ -174,6 +198,73 @@ def pond_run(
     rows = [f"{r.place},{r.celsius},{r.minutes_after}" for r in made.readings]
     _write(out / "readings.csv", ("\n".join(["place,degc,minutes_after", *rows]) + "\n").encode())
     print(f"{out}: run.gpx, run.nmea, controller.csv, readings.csv; {made.mah_used:.0f} mAh used")
+
+
+@boat.command("export")
+def boat_export(
+    name: Annotated[str, typer.Argument(help="The boat's name.")],
+    file: Annotated[Path, typer.Argument(help="Where to.")],
+    tracks: Annotated[bool, typer.Option(help="With tracks, controllers' logs and pictures.")] = True,
+) -> None:
+    """Write one boat into one file: setups, parts, runs, tub tests; may run while the program does."""
+    from kunstflug.launch.folder import run_folder
+    from kunstflug.launch.keeping import opened
+    from kunstflug.services.boat_file import export_boat, find_boat
+
+    with opened(run_folder() / "demo") as store:
+        document = export_boat(store, find_boat(store, name), tracks=tracks)
+    _write(file, document.model_dump_json(indent=1, exclude_defaults=True).encode())
+    print(f"{file}: {document.name}, {len(document.setups)} setups, {len(document.runs)} runs")
+
+
+@boat.command("import")
+def boat_import(file: Annotated[Path, typer.Argument(help="A boat document; - reads standard input.")]) -> None:
+    """Take in a boat; what is there already stays as it is."""
+    from kunstflug.documents.boat import parsed_boat
+    from kunstflug.launch.folder import run_folder
+    from kunstflug.launch.keeping import opened
+    from kunstflug.services.boat_file import import_boat
+
+    document = parsed_boat(_json(file))
+    with opened(run_folder() / "demo", new=True) as store:
+        made = import_boat(store, document)
+    print(f"{made.name}: {made.setups} setups, {made.runs} runs, {made.parts} parts were new")
+
+
+@boat.command("schema")
+def boat_schema() -> None:
+    """Print the JSON Schema of the boat document."""
+    from kunstflug.documents.boat import BoatDocument
+
+    print(json.dumps(BoatDocument.model_json_schema(), indent=2))
+
+
+def _heard(what: str, done: int, whole: int) -> None:
+    print(f"{done} of {whole}: {what}", file=sys.stderr)
+
+
+@app.command("export")
+def export_everything(file: Annotated[Path, typer.Argument(help="Where to; a zip in the Data Package form.")]) -> None:
+    """Write everything but the bin as open data: CSV, JSON, GPX; may run while the program does."""
+    from kunstflug.launch.folder import run_folder
+    from kunstflug.launch.keeping import opened
+    from kunstflug.services.package import export_all
+
+    with opened(run_folder() / "demo") as store:
+        made = export_all(store, file, _heard)
+    print(f"{file}: {made.boats} boats, {made.setups} setups, {made.runs} runs, {made.parts} parts")
+
+
+@app.command("import")
+def import_everything(file: Annotated[Path, typer.Argument(help="A zip that export wrote.")]) -> None:
+    """Take in what export wrote; what is there already stays as it is."""
+    from kunstflug.launch.folder import run_folder
+    from kunstflug.launch.keeping import opened
+    from kunstflug.services.package import import_all
+
+    with opened(run_folder() / "demo", new=True) as store:
+        made = import_all(store, file, _heard)
+    print(f"New: {made.boats} boats, {made.setups} setups, {made.runs} runs, {made.parts} parts")
 
 
 @app.command()

@@ -1,6 +1,8 @@
 """What a racer brings home, in the browser: any file, columns put right, the logbook, a boat that stopped."""
 
 import io
+import json
+from pathlib import Path
 
 import pytest
 from PIL import Image
@@ -92,3 +94,26 @@ def test_a_nick_that_nobody_mended_is_counted_in(page, site):
     page.get_by_role("button", name="Count the nick in").click()
     expect(page.get_by_role("region", name="Draft")).to_contain_text("Nicked")
     expect(page.get_by_test_id("speed")).not_to_have_text(whole)
+
+
+def test_a_boat_goes_out_in_a_file_and_everything_comes_in(page, site):
+    fresh_boat(site, "Carried")
+    page.goto("/data")
+    row = page.get_by_role("row").filter(has_text="Carried")
+    with page.expect_download() as handed:
+        row.get_by_role("link", name="Figures only").click()
+    document = Path(handed.value.path()).read_bytes()
+    assert json.loads(document)["name"] == "Carried"
+    other = document.replace(b"Carried", b"Fetched").replace(json.loads(document)["key"].encode(), b"anotherboat")
+    for old in [s["key"] for s in json.loads(document)["setups"]]:
+        other = other.replace(old.encode(), b"x" + old[1:].encode())
+    page.get_by_label("Drop a boat or a package here").set_input_files(
+        {"name": "boat.json", "mimeType": "application/json", "buffer": other}
+    )
+    expect(page.get_by_role("heading", name="Fetched")).to_be_visible()
+    page.goto("/data")
+    with page.expect_download() as packed:
+        page.get_by_role("link", name="Export everything").click()
+    package = {"name": "all.zip", "mimeType": "application/zip", "buffer": Path(packed.value.path()).read_bytes()}
+    page.get_by_label("Drop a boat or a package here").set_input_files(package)
+    expect(page.get_by_text("All of it was here already.")).to_be_visible()

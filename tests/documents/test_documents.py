@@ -18,6 +18,7 @@ from kunstflug.core.drive.values import NAMES
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.units import UNITS, Dimension
 from kunstflug.core.quantity.value import Source
+from kunstflug.documents.boat import BoatDocument
 from kunstflug.documents.forecast import forecast_out
 from kunstflug.documents.quantity import QUANTITIES, value_of
 from kunstflug.documents.setup import SetupDocument, parsed_part, part_of, setup_of
@@ -29,6 +30,7 @@ DOCS = Path(__file__).parents[2] / "docs"
 
 
 def test_the_published_schema_is_the_programs_own():
+    assert json.loads((DOCS / "boat.schema.json").read_text()) == BoatDocument.model_json_schema(), "run: make types"
     published = json.loads((DOCS / "setup.schema.json").read_text())
     assert published == SetupDocument.model_json_schema(), "run: make types"
     jsonschema.Draft202012Validator.check_schema(published)

@@ -1,5 +1,6 @@
 """The whole program with parts of it killed, hung or without room: it heals, and says what is the matter."""
 
+import json
 import os
 import shutil
 import signal
@@ -92,6 +93,22 @@ def test_a_hung_database_is_answered_for_within_five_seconds(whole):
     until(lambda: save(whole)[0] == 201, what="a save")
 
 
+def a_boat_and_everything_go_out(one, folder):
+    """By command, of the running program; a boat is forecast without any, and taken in twice is there once."""
+    boat, everything = str(folder / "dipper.json"), str(folder / "all.zip")
+    out = one.command("boat", "export", "Dipper", boat)
+    assert "Dipper, 3 setups, 4 runs" in out.stdout, out.stderr
+    forecast = one.command("forecast", "--boat", boat)
+    assert json.loads(forecast.stdout)["runs"] is True
+    assert json.loads(one.command("forecast", "four cells", "--boat", boat).stdout) == json.loads(forecast.stdout)
+    assert "0 setups, 0 runs, 0 parts were new" in one.command("boat", "import", boat).stdout
+    made = one.command("export", everything)
+    assert "5 boats" in made.stdout, made.stderr
+    assert "1 of 5: Dipper" in made.stderr
+    assert "New: 0 boats, 0 setups, 0 runs, 0 parts" in one.command("import", everything).stdout
+    assert "Nobody" in one.command("boat", "export", "Nobody", boat).stderr
+
+
 def test_a_backup_of_the_running_program_is_restored_when_it_stopped(tmp_path):
     one = Whole(tmp_path / "one", workers=1).start()
     save(one)
@@ -102,6 +119,7 @@ def test_a_backup_of_the_running_program_is_restored_when_it_stopped(tmp_path):
     assert refused.stderr.strip() == "kunstflug: Kunstflug is running already with this folder."
     save(one)
     assert len(names(one)) == 5
+    a_boat_and_everything_go_out(one, tmp_path)
     assert one.stop() == 0
     done = one.command("restore", str(tmp_path / "b.zip"))
     assert done.returncode == 0, done.stderr

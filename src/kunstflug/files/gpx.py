@@ -73,8 +73,13 @@ def _speed(text: str, line: int, found: SampleCollector) -> float:
         return NAN
 
 
-def write_gpx(samples: TrackSamples, name: str) -> bytes:
-    """GPX 1.1 of a track in its pieces; speed goes into ``extensions``, where the schema allows it."""
+def write_gpx(samples: TrackSamples, name: str, *, exact: bool = False) -> bytes:
+    """GPX 1.1 of a track in its pieces; speed goes into ``extensions``, where the schema allows it.
+
+    Parameters
+    ----------
+    exact : speeds to the last digit, so that what is read back is the same to the bit.
+    """
     gpx = gpxpy.gpx.GPX()
     gpx.creator = "Kunstflug"
     gpx.nsmap["kf"] = EXTENSION_NS
@@ -97,7 +102,7 @@ def write_gpx(samples: TrackSamples, name: str) -> bytes:
         point = gpxpy.gpx.GPXTrackPoint(latitude, longitude, height, datetime.fromtimestamp(start + t, UTC))
         if np.isfinite(speed):
             extension = etree.Element(f"{{{EXTENSION_NS}}}speed")
-            extension.text = f"{speed:.3f}"
+            extension.text = repr(speed) if exact else f"{speed:.3f}"
             point.extensions.append(extension)
         track.segments[-1].points.append(point)
     gpx.tracks.append(track)

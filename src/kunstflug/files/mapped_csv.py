@@ -428,3 +428,39 @@ def write_track_csv(samples: TrackSamples) -> bytes:
         told = [f"{v:.3f}" if v == v else "" for v in (speed, height)]
         lines.append(f"{stamp},{latitude:.8f},{longitude:.8f},{','.join(told)}")
     return ("\n".join(lines) + "\n").encode()
+
+
+def write_exact_log(log: ControllerLog) -> bytes:
+    """CSV of a controller log to the last digit."""
+    names = list(log.columns)
+    lines = [",".join(["time_s", *names])]
+    table = np.column_stack([log.time_s, *(log.columns[name] for name in names)])
+    lines += [",".join(repr(v) for v in row) for row in table.tolist()]
+    return ("\n".join(lines) + "\n").encode()
+
+
+def read_exact_log(data: bytes) -> ControllerLog:
+    """What ``write_exact_log`` wrote.
+
+    Raises
+    ------
+    UnreadableFile : it is none.
+    """
+    head, _, body = data.decode("utf-8", errors="replace").partition("\n")
+    names = head.strip().split(",")
+    if not body.strip():
+        raise UnreadableFile("not a controller's log: there is nothing in it")
+    known = names[:1] == ["time_s"] and set(names[1:]) <= set(POSSIBLE) and len(set(names)) == len(names)
+    try:
+        table = np.loadtxt(io.StringIO(body), delimiter=",", ndmin=2)
+    except ValueError as broken:
+        raise UnreadableFile(f"not a controller's log: {str(broken)[:80]}") from broken
+    if not known or table.shape[1] != len(names) or len(table) < FEWEST_SAMPLES or len(table) > MOST_ROWS:
+        raise UnreadableFile("not a controller's log as it is exported")
+    if not np.all(np.diff(table[:, 0]) > 0):
+        raise UnreadableFile("a controller's log whose clock goes back")
+    for k, name in enumerate(names[1:], 1):
+        low, high = POSSIBLE[name]
+        if np.any((table[:, k] < low) | (table[:, k] > high)):
+            raise UnreadableFile(f"{name} is beyond what is possible")
+    return ControllerLog(time_s=table[:, 0].copy(), columns={n: table[:, k].copy() for k, n in enumerate(names) if k})

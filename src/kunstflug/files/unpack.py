@@ -12,6 +12,11 @@ from kunstflug.files.reading import MOST_BYTES
 MOST_MEMBERS: Final = 200
 _PASSED_OVER: Final = (".png", ".jpg", ".jpeg", ".gif", ".dae", ".pdf", ".html", ".css")
 _LAYERS: Final = 2  # a gzip in a zip, no more
+BROKEN_ZIP: Final = (
+    zipfile.BadZipFile, OSError, EOFError, zlib.error, NotImplementedError, RuntimeError, IndexError, OverflowError,
+    UnicodeError, KeyError,
+)  # fmt: skip
+"""What a damaged zip makes the library raise; RuntimeError where it says that it is encrypted."""
 
 
 def unpacked(data: bytes, layers: int = _LAYERS) -> list[tuple[str, bytes]]:
@@ -63,10 +68,7 @@ def _members(data: bytes) -> list[tuple[str, bytes]]:
                 if total > MOST_BYTES:
                     raise FileTooLarge(f"more than {MOST_BYTES // 1048576} MiB when unpacked")
                 found.append((member.filename, content))
-    except (
-        zipfile.BadZipFile, OSError, EOFError, zlib.error, NotImplementedError, RuntimeError, ValueError, IndexError,
-        OverflowError, UnicodeError,
-    ) as broken:  # fmt: skip
+    except (*BROKEN_ZIP, ValueError) as broken:
         raise UnreadableFile("a zip file that is broken, or packed in a way that is not known here") from broken
     return found
 

@@ -13,7 +13,7 @@ from kunstflug.launch.folder import only_one
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.store.backup import Backup, check_backup, restore_backup, write_backup
 from kunstflug.store.database import Store
-from kunstflug.store.migrate import revision_of
+from kunstflug.store.migrate import migrate, revision_of
 
 PENDING: Final = "restore-pending.zip"
 """Copy of a backup that is being restored; where a start finds it, the restore goes on."""
@@ -32,7 +32,7 @@ def back_up(folder: Path, path: Path) -> Backup:
     StartupProblem : there is no data, or the file cannot be written.
     RestoreProblem : there is no data yet.
     """
-    with _any_store(folder) as store:
+    with opened(folder) as store:
         try:
             return write_backup(store.engine, path)
         except OSError as error:
@@ -92,8 +92,13 @@ def go_on(store: Store, folder: Path) -> Backup | None:
 
 
 @contextmanager
-def _any_store(folder: Path) -> Iterator[Store]:
-    """The database of a folder: that of the running program, or one that is started for now."""
+def opened(folder: Path, *, new: bool = False) -> Iterator[Store]:
+    """The database of a folder: that of the running program, or one that is started for now.
+
+    Parameters
+    ----------
+    new : where there is no data yet, an empty database is made.
+    """
     external = external_store()
     if external:
         with external as store:
@@ -108,11 +113,13 @@ def _any_store(folder: Path) -> Iterator[Store]:
         finally:
             store.close()
         return
-    if not server.data.is_dir():
+    if not server.data.is_dir() and not new:
         raise StartupProblem(f"there is no data in {folder.name}; set KUNSTFLUG_RUN to the folder that has it")
     with only_one(folder), server:
         store = Store(server.url(DATABASE))
         try:
+            if new:
+                migrate(store.engine)
             yield store
         finally:
             store.close()

@@ -118,7 +118,7 @@ def new_boat(store: Store, name: str, document: SetupDocument, request: RequestK
         boat = Boat(owner_id=owner, name=name)
         session.add(boat)
         session.flush()
-        row = _save_setup(session, owner, boat.id, None, document.name or "first setup", document, made)
+        row = save_setup(session, owner, boat.id, None, document.name or "first setup", document, made)
         for kind in SWAPPED_KINDS:
             if kind not in FIRST_KINDS and not _said(part_in(document, kind)):
                 continue
@@ -136,7 +136,7 @@ def _said(document: Any) -> bool:
     return bool(document.model_dump(mode="json", exclude_defaults=True, exclude_none=True))
 
 
-def _save_setup(
+def save_setup(
     session: Session,
     owner: int,
     boat_id: int,
@@ -145,6 +145,7 @@ def _save_setup(
     document: SetupDocument,
     made: ForecastOut,
 ) -> SetupRow:
+    """A row for a setup with its forecast."""
     stored = document.model_copy(update={"name": name[:120]}).model_dump(mode="json", exclude_none=True)
     row = SetupRow(owner_id=owner, boat_id=boat_id, parent_id=parent_id, name=name[:120], document=stored)
     session.add(row)
@@ -194,7 +195,7 @@ def adopt(
         changed = differences(document_of(parent), document)
         if not changed:
             raise InvalidValue("document", "the same setup", "different from its parent in at least one field")
-        row = _save_setup(session, owner, parent.boat_id, parent.id, name.strip() or changed[0].label, document, made)
+        row = save_setup(session, owner, parent.boat_id, parent.id, name.strip() or changed[0].label, document, made)
         links = {
             link.kind: link.part_id
             for link in session.scalars(select(SetupPart).where(SetupPart.setup_id == parent.id))

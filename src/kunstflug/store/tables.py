@@ -64,10 +64,12 @@ class Boat(Owned, Binned, Base):
     """A boat, under whose name its setups stand."""
 
     __tablename__ = "boats"
+    uid: Mapped[str] = mapped_column(String(32), default=new_uid)
     name: Mapped[str] = mapped_column(String(120))
     archived_at: Mapped[datetime | None]
     aim: Mapped[dict[str, Any] | None]  # purpose, duty, wish, locks, schools; as typed
     circuit: Mapped[dict[str, Any] | None]  # the water circuit's document
+    __table_args__ = (Index("ix_boats_owner_uid", "owner_id", "uid", unique=True),)
 
 
 class PartRow(Owned, Binned, Base):
@@ -105,11 +107,13 @@ class SetupRow(Owned, Binned, Base):
     """A setup. Never edited but for its name: a change makes a new row with its parent."""
 
     __tablename__ = "setups"
+    uid: Mapped[str] = mapped_column(String(32), default=new_uid)
     boat_id: Mapped[int] = mapped_column(ForeignKey("boats.id"))
     parent_id: Mapped[int | None] = mapped_column(ForeignKey("setups.id"))
     name: Mapped[str] = mapped_column(String(120))
     document: Mapped[dict[str, Any]]
     boat: Mapped[Boat] = relationship()
+    __table_args__ = (Index("ix_setups_owner_uid", "owner_id", "uid", unique=True),)
 
 
 class SetupTick(Base):
@@ -150,6 +154,7 @@ class RunRow(Owned, Binned, Base):
     """A run of a setup with its conditions, as typed; what lists show of it stands beside."""
 
     __tablename__ = "runs"
+    uid: Mapped[str] = mapped_column(String(32), default=new_uid)
     boat_id: Mapped[int] = mapped_column(ForeignKey("boats.id"))
     setup_id: Mapped[int] = mapped_column(ForeignKey("setups.id"))
     started_at: Mapped[datetime]
@@ -172,6 +177,7 @@ class RunRow(Owned, Binned, Base):
         Index("ix_runs_boat_started", "boat_id", "deleted_at", "started_at", "id", "best_mps"),
         Index("ix_runs_setup_started", "setup_id", "deleted_at", "started_at", "id", "duration_s"),
         Index("ix_runs_owner_hash", "owner_id", "content_hash"),
+        Index("ix_runs_owner_uid", "owner_id", "uid", unique=True),
     )
 
 
@@ -232,12 +238,14 @@ class TubTestRow(Owned, Binned, Base):
     """A tub test: readings in gun order with their seconds, and what became of it."""
 
     __tablename__ = "tub_tests"
+    uid: Mapped[str] = mapped_column(String(32), default=new_uid)
     setup_id: Mapped[int] = mapped_column(ForeignKey("setups.id"))
     water_c: Mapped[float]
     air_c: Mapped[float]
     readings: Mapped[list[dict[str, Any]]] = mapped_column(JSON)
     outcome: Mapped[dict[str, Any]]
     note: Mapped[str] = mapped_column(String(1000), default="")
+    __table_args__ = (Index("ix_tub_tests_owner_uid", "owner_id", "uid", unique=True),)
 
 
 class CsvShapeRow(Base):

@@ -17,6 +17,7 @@
     ['← →', 'Move the focused knob one step'],
     ['Ctrl K', 'Find a command or a boat'],
     ['/', 'Find a part on the shelf'],
+    ['l', 'Logbook'],
     ['m', 'Bench instruments'],
     ['b', 'New boat'],
     ['u', 'Metric or imperial'],

@@ -1,15 +1,20 @@
 """The boathouse: boats, setups, what a boat is for."""
 
+import json
 import re
+from typing import Annotated
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, File, Query, Response, UploadFile
 
+from kunstflug.core.quantity.errors import UnreadableFile
+from kunstflug.documents.boat import parsed_boat
 from kunstflug.documents.setup import SetupDocument
+from kunstflug.services import boat_file as boat_files
 from kunstflug.services import boats as use
 from kunstflug.services import views
 from kunstflug.services.rows import tag_of
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import After, Id, IfMatch, KeyOf, StoreOf, StrictRoute, attachment, set_tag
+from kunstflug.web.api.deps import After, Id, IfMatch, KeyOf, StoreOf, StrictRoute, a_file, attachment, set_tag
 
 router = APIRouter(tags=["boats"], route_class=StrictRoute)
 
@@ -24,6 +29,26 @@ def boats(store: StoreOf, after: After = 0, archived: bool = False) -> views.Pag
 def new_boat(body: schemas.BoatIn, store: StoreOf, key: KeyOf) -> views.SetupView:
     """A new boat with its first setup."""
     return use.new_boat(store, body.name, body.document, key)
+
+
+@router.get("/boats/{boat_id}/boat.json", response_class=Response, responses=a_file("application/json"))
+def boat_file(
+    boat_id: Id, store: StoreOf, tracks: Annotated[bool, Query(description="with tracks, logs and pictures")] = True
+) -> Response:
+    """One boat as a document: setups, parts, runs, tub tests."""
+    document = boat_files.export_boat(store, boat_id, tracks=tracks)
+    data = document.model_dump_json(indent=1, exclude_defaults=True).encode()
+    return Response(data, media_type="application/json", headers=attachment(f"boat-{boat_id}.json"))
+
+
+@router.post("/boats/import", status_code=201)
+def import_boat(store: StoreOf, file: Annotated[UploadFile, File()]) -> boat_files.BoatTaken:
+    """A boat of a document; what is there already stays as it is."""
+    try:
+        raw = json.loads(file.file.read())
+    except (ValueError, RecursionError) as broken:
+        raise UnreadableFile("not JSON") from broken
+    return boat_files.import_boat(store, parsed_boat(raw))
 
 
 @router.patch("/boats/{boat_id}")

@@ -1,0 +1,81 @@
+<script lang="ts">
+  import Dropzone from 'flowbite-svelte/Dropzone.svelte';
+
+  import { boathouse } from '$lib/state/boathouse.svelte';
+  import Notice from '$lib/ui/Notice.svelte';
+  import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
+
+  import { DataState } from './data.svelte';
+
+  /** All data out and in, in open forms; a boat in one file. */
+  const data = new DataState();
+
+  function files(list: FileList | null | undefined): void {
+    const file = list?.[0];
+    if (file) void data.take(file);
+  }
+</script>
+
+<svelte:head><title>Data · Kunstflug</title></svelte:head>
+
+<h1>Data</h1>
+<div class="grid max-w-256 gap-7">
+  <section class="mt-3">
+    <h2 class="mb-1">Take in</h2>
+    <Dropzone
+      accept=".zip,.json"
+      class="drop"
+      onDragOver={(e) => e.preventDefault()}
+      onDrop={(e) => {
+        e.preventDefault();
+        files(e.dataTransfer?.files);
+      }}
+      onChange={(e) => {
+        const input = e.target as HTMLInputElement;
+        files(input.files);
+        input.value = '';
+      }}
+    >
+      <b class="text-base">Drop a boat or a package here</b>
+      <span class="text-[0.88rem] text-ink-2">What is here already stays as it is; only what is new is added</span>
+    </Dropzone>
+    {#if data.busy}<p role="status" class="quiet">{data.busy}</p>{/if}
+    {#if data.problem}<Notice kind="problem">{data.problem.message}</Notice>{/if}
+    {#if data.brought}<Notice>{data.brought}</Notice>{/if}
+  </section>
+  <section>
+    <h2 class="mb-1">Everything</h2>
+    <p class="max-w-[62ch]">
+      <a href="/api/export.zip" download>Export everything</a>: one zip with tables as CSV, boats as JSON, tracks as
+      GPX, logs as CSV and pictures, described as a Data Package. The bin is left out. For a copy of the database
+      itself,
+      <code>kunstflug backup</code> writes one while the program runs.
+    </p>
+  </section>
+  <section>
+    <h2 class="mb-1">One boat</h2>
+    {#if boathouse.boats.length}
+      <Table>
+        <TableHead
+          ><TableHeadCell>Boat</TableHeadCell><TableHeadCell>Setups</TableHeadCell><TableHeadCell>Runs</TableHeadCell
+          ><TableHeadCell>File</TableHeadCell></TableHead
+        >
+        <TableBody>
+          {#each boathouse.boats as boat (boat.id)}
+            <TableBodyRow>
+              <TableBodyCell><b>{boat.name}</b></TableBodyCell>
+              <TableBodyCell>{boat.setups}</TableBodyCell>
+              <TableBodyCell>{boat.runs}</TableBodyCell>
+              <TableBodyCell>
+                <a class="me-4" href="/api/boats/{boat.id}/boat.json" download="{boat.name}.json">With tracks</a>
+                <a href="/api/boats/{boat.id}/boat.json?tracks=false" download="{boat.name}.json">Figures only</a>
+              </TableBodyCell>
+            </TableBodyRow>
+          {/each}
+        </TableBody>
+      </Table>
+    {:else}
+      <p class="quiet">No boat yet.</p>
+    {/if}
+  </section>
+</div>

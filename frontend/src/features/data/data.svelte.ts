@@ -1,0 +1,57 @@
+/** Everything out and in, and single boats; files are read by the server. */
+import { api, ask, asForm, binary, Problem } from '$lib/api/client';
+import { boathouse } from '$lib/state/boathouse.svelte';
+import { go, pathTo } from '$lib/state/go';
+import { toasts } from '$lib/state/toasts.svelte';
+
+const some = (count: number, one: string, many = `${one}s`): string => `${count} ${count === 1 ? one : many}`;
+
+export class DataState {
+  busy = $state('');
+  problem = $state<Problem | undefined>();
+  /** What the last import brought, in words. */
+  brought = $state('');
+
+  private async work(busy: string, what: () => Promise<void>): Promise<void> {
+    this.busy = busy;
+    this.problem = undefined;
+    this.brought = '';
+    try {
+      await what();
+    } catch (error) {
+      this.problem = error as Problem;
+    } finally {
+      this.busy = '';
+    }
+  }
+
+  /** A package or a boat: told apart by what it is. */
+  take(file: File): Promise<void> {
+    return /\.json$/i.test(file.name) ? this.takeBoat(file) : this.takeAll(file);
+  }
+
+  private takeAll(file: File): Promise<void> {
+    return this.work(`reading ${file.name}…`, async () => {
+      const sent = { body: { file: binary(file) }, bodySerializer: asForm };
+      const made = await ask(api.POST('/api/import', sent));
+      await boathouse.refresh();
+      const { boats, setups, runs, parts } = made;
+      const new_ = [some(boats, 'boat'), some(setups, 'setup'), some(runs, 'run'), some(parts, 'part')];
+      this.brought = boats + setups + runs + parts ? `New: ${new_.join(', ')}.` : 'All of it was here already.';
+    });
+  }
+
+  private takeBoat(file: File): Promise<void> {
+    return this.work(`reading ${file.name}…`, async () => {
+      const sent = { body: { file: binary(file) }, bodySerializer: asForm };
+      const made = await ask(api.POST('/api/boats/import', sent));
+      await boathouse.refresh();
+      const { setups, runs, parts } = made;
+      const new_ = [some(setups, 'setup'), some(runs, 'run'), some(parts, 'part')];
+      toasts.say(
+        setups + runs + parts ? `${made.name}: ${new_.join(', ')} new` : `${made.name}: all of it was here already`,
+      );
+      go(pathTo('match', made.setup_id));
+    });
+  }
+}
