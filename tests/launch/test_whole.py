@@ -97,7 +97,7 @@ def a_boat_and_everything_go_out(one, folder):
     """By command, of the running program; a boat is forecast without any, and taken in twice is there once."""
     boat, everything = str(folder / "dipper.json"), str(folder / "all.zip")
     out = one.command("boat", "export", "Dipper", boat)
-    assert "Dipper, 3 setups, 4 runs" in out.stdout, out.stderr
+    assert "Dipper, 3 setups, 5 runs" in out.stdout, out.stderr
     forecast = one.command("forecast", "--boat", boat)
     assert json.loads(forecast.stdout)["runs"] is True
     assert json.loads(one.command("forecast", "four cells", "--boat", boat).stdout) == json.loads(forecast.stdout)
