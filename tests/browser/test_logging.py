@@ -91,7 +91,7 @@ def test_a_nick_that_nobody_mended_is_counted_in(page, site):
     expect(page.get_by_test_id("kept")).to_have_text("Saved")
     page.goto(f"/setups/{setup}/match")
     whole = page.get_by_test_id("speed").inner_text()
-    page.get_by_role("button", name="Count the nick in").click()
+    page.get_by_role("button", name="Count it in").click()
     expect(page.get_by_role("region", name="Draft")).to_contain_text("Nicked")
     expect(page.get_by_test_id("speed")).not_to_have_text(whole)
 

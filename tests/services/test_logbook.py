@@ -50,6 +50,14 @@ def test_runs_of_a_day_are_one_outing_with_its_conditions(fresh_store, two):
     assert len(found.season) == 4
 
 
+def test_a_run_that_is_typed_in_has_the_conditions_of_its_outing(fresh_store, two):
+    cold = {"water": q(14, "degC"), "wind": q(3, "m/s")}
+    typed(fresh_store, two[0], NOON, conditions=cold)
+    assert run.type_run(fresh_store, two[1].id, NOON + timedelta(hours=2)).conditions == cold
+    assert run.type_run(fresh_store, two[1].id, NOON + timedelta(hours=9)).conditions == {}
+    assert run.type_run(fresh_store, two[1].id, NOON - timedelta(hours=1)).conditions == {}
+
+
 def test_pages_join_without_a_hole(fresh_store, two):
     ids = [typed(fresh_store, two[0], NOON + timedelta(minutes=5 * k)) for k in range(7)]
     seen, before = [], None

@@ -11,6 +11,7 @@ from kunstflug.core.quantity.units import Dimension
 from kunstflug.documents.quantity import parsed_quantity, si
 from kunstflug.documents.run import TypedRun, kept_typed
 from kunstflug.services.rows import after_cursor, cursor_of, local_racer
+from kunstflug.services.run import APART
 from kunstflug.services.run_rows import run_of
 from kunstflug.services.shelf import shelf
 from kunstflug.services.views import (
@@ -27,8 +28,6 @@ from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, ObservationRow, PartEventRow, PartRow, PhotoRow, RunRow, SetupPart, SetupRow
 from kunstflug.wording.stopped import SUSPECTS
 
-APART: Final = timedelta(hours=4)
-"""Runs that are farther apart are of two outings (common practice, no source)."""
 PAGE: Final = 60
 SEASON: Final = timedelta(days=400)
 MOST_IN_SEASON: Final = 3000

@@ -2,7 +2,7 @@
 
 import hashlib
 from collections.abc import Callable
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from itertools import pairwise
 from typing import Any, Final
 
@@ -52,6 +52,8 @@ from kunstflug.store.tables import Boat, ObservationRow, RunRow, SetupRow, now
 DRAWN_SAMPLES: Final = 4000
 MOST_READINGS: Final = 40
 PAGE: Final = 50
+APART: Final = timedelta(hours=4)
+"""Runs that are farther apart are of two outings (common practice, no source)."""
 
 
 class PartlyReadable(UnreadableFile):
@@ -193,6 +195,20 @@ def _new_run(session: Session, setup: SetupRow, started: datetime, source: str, 
     return run
 
 
+def _conditions_of_the_day(session: Session, owner: int, at: datetime) -> dict[str, Any]:
+    """What was last written of water, air and wind at the same outing; nothing where nothing was."""
+    rows = session.scalars(
+        select(RunRow.conditions)
+        .where(
+            RunRow.owner_id == owner, RunRow.deleted_at.is_(None),
+            RunRow.started_at <= at, RunRow.started_at >= at - APART,
+        )
+        .order_by(RunRow.started_at.desc(), RunRow.id.desc())
+        .limit(20)
+    )  # fmt: skip
+    return next((dict(conditions) for conditions in rows if conditions), {})
+
+
 def _moment(unix_s: float) -> datetime:
     """Time of a track, now where it has none."""
     return datetime.fromtimestamp(unix_s, UTC).replace(tzinfo=None) if np.isfinite(unix_s) else now()
@@ -228,11 +244,12 @@ def type_run(
 
     Parameters
     ----------
-    started : when it was, in UTC; now where nobody says.
+    started : when it was, in UTC; now where nobody says. Its water and air are those of the outing so far.
     """
 
     def make(setup: SetupRow) -> int:
-        return _new_run(session, setup, started or now(), "typed in", {}).id
+        at = started or now()
+        return _new_run(session, setup, at, "typed in", _conditions_of_the_day(session, setup.owner_id, at)).id
 
     with store.transaction() as session:
         return _made(session, local_racer(session), setup_id, request, make)

@@ -40,6 +40,7 @@ FIELDS: Final[dict[str, dict[str, Named]]] = {
         "rudder_chord": Named(label="Rudder chord", help="front to back"),
         "fin_depth": Named(label="Turn fin depth", help="in the water at speed; 0 means none"),
         "fin_chord": Named(label="Turn fin chord", help="front to back"),
+        "hardware": Named(label="Rudder, strut and fin", help="bent or out of line they drag more"),
     },
     "motor": {
         "kind": Named(label="Kind"),
@@ -303,6 +304,8 @@ OPTIONS: Final = {
     "separate": "Separate receiver pack",
     "prepared": "Sharpened and balanced",
     "as_cast": "As it came",
+    "sound": "Sound",
+    "damaged": "Damaged",
     "dull": "Dull",
     "nicked": "Nicked",
     "unbalanced": "Out of balance",

@@ -5,6 +5,7 @@ import numpy as np
 import pytest
 from tests import samples
 
+from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.laws import resistance, water
 from kunstflug.core.laws.resistance import foil_drag_area_m2
 from kunstflug.core.parts import hull
@@ -113,6 +114,14 @@ def test_hardware_by_its_sizes():
     assert sized.spread < usual.spread
     deeper = appendage_area(Hull(length_m=L, rudder_depth_m=Value(value=0.080), fin_depth_m=Value(value=0.0)))
     assert deeper.value > sized.value
+
+
+def test_hardware_that_is_bent_drags_more_and_is_known_less():
+    sound, bent = (samples.setup(hull__hardware=h) for h in ("sound", "damaged"))
+    one, other = appendage_area(sound.hull), appendage_area(bent.hull)
+    assert other.value == pytest.approx(1.25 * one.value)
+    assert other.spread > one.spread
+    assert forecast(bent).point.speed_mps < forecast(sound).point.speed_mps
 
 
 def test_a_higher_shaft_runs_less_of_the_propeller_wet():

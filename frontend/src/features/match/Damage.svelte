@@ -5,10 +5,15 @@
   import type { DraftState } from '$lib/state/draft.svelte';
   import Notice from '$lib/ui/Notice.svelte';
 
-  /** What the last runs broke and nobody mended: a nicked propeller is counted in on request. */
+  /** What the last runs broke and nobody mended: a nick or a bent rudder is counted in on request. */
   let { draft, boatId }: { draft: DraftState; boatId: number } = $props();
 
-  const NICKED = 'propeller nicked';
+  /** Damage that the model knows, the field it stands in, and its word. */
+  const KNOWN = {
+    'propeller nicked': { path: 'propeller.condition', code: 'nicked' },
+    'rudder damaged': { path: 'hull.hardware', code: 'damaged' },
+    'strut bent': { path: 'hull.hardware', code: 'damaged' },
+  } as const;
   let open = $state.raw<string[]>([]);
   // Reaches outside: another boat has other damage. Without an answer there is nothing to say.
   $effect(() => {
@@ -18,16 +23,25 @@
       () => (open = []),
     );
   });
-  const condition = $derived(draft.now?.document.propeller.condition);
+  const standing = $derived({
+    'propeller.condition': draft.now?.document.propeller.condition,
+    'hull.hardware': draft.now?.document.hull.hardware,
+  });
+  const missing = $derived(
+    open.flatMap((words) => {
+      const known = KNOWN[words as keyof typeof KNOWN];
+      return known && standing[known.path] !== known.code ? [known] : [];
+    }),
+  );
 </script>
 
 {#if open.length}
   <Notice>
     Not mended yet: {open.join('; ')}.
-    {#if open.includes(NICKED) && condition !== 'nicked'}
-      The forecast is for a whole propeller.
-      <Button color="alternative" onclick={() => draft.change('propeller.condition', 'nicked')}
-        >Count the nick in</Button
+    {#if missing.length}
+      The forecast is for a sound boat.
+      <Button color="alternative" onclick={() => missing.forEach(({ path, code }) => draft.change(path, code))}
+        >Count it in</Button
       >
     {/if}
     <a href="/logbook">Logbook</a>

@@ -28,7 +28,12 @@
     { id: 'logbook', label: 'Open the logbook', description: 'Key l', onselect: () => go('/logbook') },
     { id: 'shelf', label: 'Find a part on the shelf', description: 'Key /', onselect: () => go('/shelf') },
     { id: 'measure', label: 'Bench instruments', description: 'Key m', onselect: () => go('/measure') },
-    { id: 'data', label: 'Export or take in data', description: 'Everything, or one boat', onselect: () => go('/data') },
+    {
+      id: 'data',
+      label: 'Export or take in data',
+      description: 'Everything, or one boat',
+      onselect: () => go('/data'),
+    },
     { id: 'new', label: 'New boat', description: 'Key b', onselect: () => go('/new') },
     { id: 'units', label: 'Switch metric or imperial', description: 'Key u', onselect: () => units.switch() },
     { id: 'look', label: 'Switch paper or bright sun', description: 'Key t', onselect: () => theme.switch() },

@@ -1,5 +1,6 @@
 """The hull as a part: its type, what a ruler says, and what is guessed from both."""
 
+import dataclasses
 import math
 from dataclasses import dataclass
 from enum import StrEnum
@@ -9,7 +10,7 @@ from kunstflug.core.laws.resistance import foil_drag_area_m2
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.fields import Part, choice, length, quantity
 from kunstflug.core.quantity.units import Dimension
-from kunstflug.core.quantity.value import Value, guess, known
+from kunstflug.core.quantity.value import Value, guess, known, scaled
 
 
 class HullType(StrEnum):
@@ -29,6 +30,13 @@ class Drive(StrEnum):
     JET = "jet"
 
 
+class Hardware(StrEnum):
+    """How rudder, strut and fin are."""
+
+    SOUND = "sound"
+    DAMAGED = "damaged"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Hull(Part):
     """A hull by its type and what a ruler says."""
@@ -46,6 +54,7 @@ class Hull(Part):
     rudder_chord_m: Value | None = length(5, 150)
     fin_depth_m: Value | None = length(0, 200)
     fin_chord_m: Value | None = length(5, 200)
+    hardware: Hardware = choice(Hardware, Hardware.SOUND)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -125,6 +134,8 @@ USUAL_TRIM_DEG: Final = 4.0  # bow up on the plane (common practice, no source)
 BOTTOM_PART: Final = 0.5  # of that exponent, for the wetted hull (common practice, no source)
 RUDDER_SHARE: Final = 0.4  # of the drag of all hardware (common practice, no source)
 FIN_SHARE: Final = 0.2
+BENT_DRAG: Final = 1.25  # a rudder out of line, a bent strut or fin (common practice, no source)
+BENT_SPREAD: Final = 0.2
 CHORD_PART: Final = 0.6  # of a rudder's or fin's depth (common practice, no source)
 
 
@@ -181,7 +192,17 @@ def air_lift_area(hull: Hull) -> Value:
 
 
 def appendage_area(hull: Hull) -> Value:
-    """Drag area of rudder, strut, fin and shaft [m2]."""
+    """Drag area of rudder, strut, fin and shaft [m2]; more of it, and less well known, where they are damaged."""
+    whole = _whole_appendage_area(hull)
+    if hull.hardware is Hardware.SOUND:
+        return whole
+    worse = scaled(whole, BENT_DRAG)
+    spread = math.hypot(worse.spread, BENT_SPREAD)
+    return dataclasses.replace(worse, spread=spread)
+
+
+def _whole_appendage_area(hull: Hull) -> Value:
+    """The same of hardware that nothing happened to."""
     factor = (1.0 - SHARE_WET) * CHARACTERS[hull.hull_type].drag_per_length2
     factor *= {Drive.SUBMERGED: SUBMERGED_APPENDAGE, Drive.JET: JET_APPENDAGE}.get(hull.drive, 1.0)
     usual, rudder, fin = factor * hull.length_m.value**2, hull.rudder_depth_m, hull.fin_depth_m

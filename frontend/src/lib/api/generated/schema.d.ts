@@ -2618,6 +2618,12 @@ export interface components {
             };
         };
         /**
+         * Hardware
+         * @description How rudder, strut and fin are.
+         * @enum {string}
+         */
+        Hardware: "sound" | "damaged";
+        /**
          * HealthOut
          * @description Whether the program and its database answer.
          */
@@ -2851,6 +2857,11 @@ export interface components {
              * @description 5 to 200 mm
              */
             fin_chord?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Rudder, strut and fin
+             * @default sound
+             */
+            hardware: components["schemas"]["Hardware"];
         };
         /**
          * HullType
