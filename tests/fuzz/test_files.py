@@ -1,5 +1,7 @@
 """Thousands of damaged files over all readers: read in part or refused in words, no crash, memory within bounds."""
 
+import io
+import json
 import random
 import time
 import tracemalloc
@@ -10,18 +12,31 @@ from typing import Any
 
 import numpy as np
 import pytest
+from PIL import Image
 
-from kunstflug.core.quantity.errors import KunstflugError
+from kunstflug.core.quantity.errors import KunstflugError, UnreadableFile
 from kunstflug.core.tracks import TrackSamples, analyse
 from kunstflug.core.tracks.plausible import FASTEST_MPS
+from kunstflug.documents.boat import parsed_boat
 from kunstflug.files.controller_csv import POSSIBLE, read_controller_csv, write_controller_csv
 from kunstflug.files.gpx import write_gpx
+from kunstflug.files.mapped_csv import (
+    Choice,
+    look,
+    read_mapped_charge,
+    read_mapped_log,
+    read_mapped_track,
+    write_track_csv,
+)
 from kunstflug.files.nmea import write_nmea
 from kunstflug.files.track_file import read_track
 from kunstflug.pond import run_outing
 from kunstflug.services import boats, shelf, shelf_csv
+from kunstflug.services.boat_file import export_boat
+from kunstflug.services.photo import scaled
 from kunstflug.store.backup import check_backup, write_backup
 from tests import samples
+from tests.files.makers import KINDS
 from tests.fuzz.amount import SEEDS, SLOW
 from tests.samples import q
 
@@ -73,16 +88,52 @@ def readers(store, tmp_path_factory) -> dict[str, tuple[bytes, Callable[[bytes],
 
     def nothing(_: Any) -> None: ...
 
+    def as_json(data: bytes) -> Any:
+        try:
+            return json.loads(data)
+        except (ValueError, RecursionError) as broken:
+            raise UnreadableFile("not JSON") from broken
+
+    def as_proposed(data: bytes) -> Any:
+        """A table read as it is proposed: as a track, a log and a charge, whatever it may be."""
+        choices = tuple(
+            Choice(column=k, role=p.role, unit=p.unit) for k, p in enumerate(look(data).proposals) if p.role is not None
+        )
+        for read in (read_mapped_track, read_mapped_log, read_mapped_charge):
+            with suppress(UnreadableFile):
+                read(data, choices)
+
+    log_like = write_track_csv(some_of(outing.track, SAMPLES))
+    made = boats.boats(store).items[0]
+    boat = export_boat(store, made.id, tracks=False).model_dump_json(exclude_defaults=True).encode()
+    out = io.BytesIO()
+    Image.new("RGB", (64, 48), (20, 90, 130)).save(out, "JPEG")
+    picture = out.getvalue()
+
     return {
         "gpx": (write_gpx(some_of(outing.track, SAMPLES), "x"), read_track, track_is_possible),
         "nmea": (write_nmea(some_of(outing.track, SAMPLES)), read_track, track_is_possible),
         "log": (write_controller_csv(short), read_controller_csv, log_is_possible),
+        **{kind: (make(some_of(outing.track, SAMPLES)), read_track, track_is_possible) for kind, make in KINDS.items()},
+        "csv": (log_like, as_proposed, nothing),
+        "boat": (boat, lambda data: parsed_boat(as_json(data)), nothing),
+        "picture": (picture, scaled, nothing),
         "shelf": (shelf_csv.to_csv(store).encode(), shelf_csv._parts, nothing),
         "backup": ((folder / "good.zip").read_bytes(), backup, nothing),
     }
 
 
-SHARES = {"gpx": 0.35, "nmea": 0.3, "log": 0.3, "shelf": 0.04, "backup": 0.01}
+SHARES = {
+    "gpx": 0.2,
+    "nmea": 0.1,
+    "log": 0.15,
+    "csv": 0.1,
+    "boat": 0.02,
+    "picture": 0.05,
+    "shelf": 0.03,
+    "backup": 0.01,
+}
+SHARES |= dict.fromkeys(KINDS, 0.34 / len(KINDS))
 ODD = (
     b"", b"\x00", b"\xff\xfe", b"\xef\xbb\xbf", b"nan", b"inf", b"-1", b"1e999", b"9" * 400, b"<", b"&a;", b"$GPRMC,",
     b"*00", b'"', b",,,,", b"\r", b"0000-00-00T00:00:00Z", b"9999-12-31T23:59:59-14:00", b"<!DOCTYPE x>",

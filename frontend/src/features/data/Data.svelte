@@ -67,8 +67,14 @@
               <TableBodyCell>{boat.setups}</TableBodyCell>
               <TableBodyCell>{boat.runs}</TableBodyCell>
               <TableBodyCell>
-                <a class="me-4" href="/api/boats/{boat.id}/boat.json" download="{boat.name}.json">With tracks</a>
-                <a href="/api/boats/{boat.id}/boat.json?tracks=false" download="{boat.name}.json">Figures only</a>
+                <a class="me-4 inline-block py-1.5" href="/api/boats/{boat.id}/boat.json" download="{boat.name}.json"
+                  >With tracks</a
+                >
+                <a
+                  class="inline-block py-1.5"
+                  href="/api/boats/{boat.id}/boat.json?tracks=false"
+                  download="{boat.name}.json">Figures only</a
+                >
               </TableBodyCell>
             </TableBodyRow>
           {/each}
