@@ -17,7 +17,7 @@ from kunstflug.core.tracks import TrackSamples
 from kunstflug.files.geojson import write_geojson
 from kunstflug.files.gpx import read_gpx, write_gpx
 from kunstflug.files.nmea import SENTENCE, checksums, read_nmea, write_nmea
-from kunstflug.files.reading import SeveralTracks
+from kunstflug.files.reading import DILUTED_M, SeveralTracks
 from kunstflug.files.track_file import read_track
 from kunstflug.files.ubx import read_ubx
 
@@ -54,6 +54,9 @@ def test_every_kind_tells_the_same_track(kind):
         assert np.isnan(found.receiver_speed_mps).all()
     else:
         np.testing.assert_allclose(found.receiver_speed_mps, track.receiver_speed_mps, atol=0.15 if coarse else 2e-3)
+    says = {"UBX": 0.8, "NMEA": 0.7 * DILUTED_M}.get(kind.split(" ")[0])  # what the makers write
+    if says is not None:
+        np.testing.assert_allclose(found.accuracy_m, says)
 
 
 @pytest.mark.parametrize("kind", ["GPX 1.1", "UBX", "NMEA", "NMEA of GNS and GLL", "IGC", "TCX", "GeoJSON"])
@@ -195,10 +198,13 @@ def test_a_document_type_is_refused_in_every_xml():
 def test_pieces_heights_and_name_go_out_and_come_back():
     track = pond(30)
     track.segment[12:] = 1
+    track.accuracy_m[:] = 1.25
     for data in (write_gpx(track, "a run"), write_geojson(track, "a run")):
         back = read_track(data).samples
         assert back.name == "a run"
         np.testing.assert_array_equal(np.diff(back.segment) > 0, np.diff(track.segment) > 0)
         np.testing.assert_allclose(back.elevation_m, 98.5)
+        if data[:1] == b"<":
+            np.testing.assert_allclose(back.accuracy_m, 1.25)
         np.testing.assert_allclose(back.receiver_speed_mps, track.receiver_speed_mps, atol=1e-3)
     assert json.loads(write_geojson(track, "x"))["features"][0]["geometry"]["type"] == "MultiLineString"

@@ -8,7 +8,7 @@ import numpy as np
 from lxml import etree
 
 from kunstflug.core.tracks import TrackSamples
-from kunstflug.files.reading import ReadTrack, SampleCollector, check_size
+from kunstflug.files.reading import DILUTED_M, ReadTrack, SampleCollector, check_size
 from kunstflug.files.xml import NAN, Element, local, number, read_xml, unix_s
 
 EXTENSION_NS: Final = "urn:kunstflug:gpx:1"
@@ -52,7 +52,7 @@ def _point(element: Element, found: SampleCollector) -> None:
         return
     told = {local(child): child.text or "" for child in element}
     if "extensions" in told:
-        told["speed"] = next((child.text or "" for child in element.iter() if local(child) == "speed"), "nan")
+        told |= {name: child.text or "" for child in element.iter() if (name := local(child)) in ("speed", "accuracy")}
     if "time" not in told:
         found.broke(line, "a point without a time")
         return
@@ -62,7 +62,9 @@ def _point(element: Element, found: SampleCollector) -> None:
     if at != at:
         found.broke(line, f"time '{when[:40]}' is not ISO 8601")
         return
-    found.add(at, latitude, longitude, speed, line, elevation)
+    diluted = number(told.get("hdop"))
+    accuracy = number(told["accuracy"]) if "accuracy" in told else diluted * DILUTED_M
+    found.add(at, latitude, longitude, speed, line, elevation, accuracy)
 
 
 def _speed(text: str, line: int, found: SampleCollector) -> float:
@@ -86,13 +88,14 @@ def write_gpx(samples: TrackSamples, name: str, *, exact: bool = False) -> bytes
     track = gpxpy.gpx.GPXTrack(name=name)
     start = 0.0 if np.isnan(samples.start_unix_s) else samples.start_unix_s
     piece = None
-    for t, latitude, longitude, speed, elevation, segment in zip(
+    for t, latitude, longitude, speed, elevation, segment, accuracy in zip(
         samples.time_s.tolist(),
         samples.latitude_deg.tolist(),
         samples.longitude_deg.tolist(),
         samples.receiver_speed_mps.tolist(),
         samples.elevation_m.tolist(),
         samples.segment.tolist(),
+        samples.accuracy_m.tolist(),
         strict=True,
     ):
         if segment != piece:
@@ -100,10 +103,11 @@ def write_gpx(samples: TrackSamples, name: str, *, exact: bool = False) -> bytes
             track.segments.append(gpxpy.gpx.GPXTrackSegment())
         height = elevation if np.isfinite(elevation) else None
         point = gpxpy.gpx.GPXTrackPoint(latitude, longitude, height, datetime.fromtimestamp(start + t, UTC))
-        if np.isfinite(speed):
-            extension = etree.Element(f"{{{EXTENSION_NS}}}speed")
-            extension.text = repr(speed) if exact else f"{speed:.3f}"
-            point.extensions.append(extension)
+        for name, value in (("speed", speed), ("accuracy", accuracy)):
+            if np.isfinite(value):
+                extension = etree.Element(f"{{{EXTENSION_NS}}}{name}")
+                extension.text = repr(value) if exact else f"{value:.3f}"
+                point.extensions.append(extension)
         track.segments[-1].points.append(point)
     gpx.tracks.append(track)
     return gpx.to_xml(version="1.1").encode()

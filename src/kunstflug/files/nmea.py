@@ -15,7 +15,7 @@ import pynmea2
 from kunstflug.core.quantity.errors import UnreadableFile
 from kunstflug.core.quantity.units import Dimension, si_from
 from kunstflug.core.tracks import TrackSamples
-from kunstflug.files.reading import ReadTrack, SampleCollector, check_size
+from kunstflug.files.reading import DILUTED_M, ReadTrack, SampleCollector, check_size
 
 SENTENCE: Final = re.compile(rb"\$([A-Z]{2})(RMC|GGA|GNS|GLL|VTG),([^\r\n$*!\x00-\x08]*)(?:\*([0-9A-Fa-f]{2}))?")
 ANY: Final = re.compile(rb"[$!][A-Z]{2,5},[^\r\n$*!]*")
@@ -88,9 +88,9 @@ class _Merger:
     """
 
     def __init__(self) -> None:
-        self.rows: list[tuple[float, float, float, float, int, float]] = []
+        self.rows: list[tuple[float, float, float, float, int, float, float]] = []
         self.when = ""  # of the instant that is open, as it stands in the file
-        self.latitude = self.longitude = self.speed = self.height = _NAN
+        self.latitude = self.longitude = self.speed = self.height = self.accuracy = _NAN
         self.place: list[str] = []
         self.second = 0.0
         self.line = 0
@@ -112,6 +112,7 @@ class _Merger:
         elif kind in (b"GGA", b"GNS") and f[5].strip("N0"):  # quality, or the mode of each system
             self._instant(f[0], f[1:5], line)
             self.height = float(f[8]) if f[8] else _NAN
+            self.accuracy = float(f[7]) * DILUTED_M if f[7] else _NAN
         elif kind == b"GLL" and f[5] == "A":
             self._instant(f[4], f[0:4], line)
 
@@ -135,7 +136,7 @@ class _Merger:
             if second < self.last_s - _HALF_DAY_S:
                 self.days += 1
             self.when, self.second, self.last_s, self.line = when, second, second, line
-            self.speed = self.height = _NAN
+            self.speed = self.height = self.accuracy = _NAN
         self.latitude, self.longitude = latitude, longitude
 
     def _date(self, day: str) -> None:
@@ -153,14 +154,16 @@ class _Merger:
         """Keeps the instant that is complete."""
         if self.when:
             seconds = self.days * _DAY_S + self.second
-            self.rows.append((seconds, self.latitude, self.longitude, self.speed, self.line, self.height))
+            self.rows.append(
+                (seconds, self.latitude, self.longitude, self.speed, self.line, self.height, self.accuracy)
+            )
             self.when = ""
 
     def hand_over(self, found: SampleCollector) -> None:
         """Hands all instants over with their date; a log without any date counts from 1970, and is undated."""
         midnight = datetime.combine(self.first_day or _NO_DATE, time(), UTC).timestamp()
-        for second, latitude, longitude, speed, line, height in self.rows:
-            found.add(midnight + second, latitude, longitude, speed, line, height)
+        for second, latitude, longitude, speed, line, height, accuracy in self.rows:
+            found.add(midnight + second, latitude, longitude, speed, line, height, accuracy)
 
 
 def _second(when: str) -> float:

@@ -15,7 +15,9 @@ from kunstflug.wording.errors import allowed, given
 MOST_BYTES: Final = 64 * 1024 * 1024
 FEWEST_SAMPLES: Final = 5
 MOST_DAMAGES: Final = 200
-_WIDTH: Final = 7
+_WIDTH: Final = 8
+DILUTED_M: Final = 2.5
+"""A fix with a dilution of 1 is off by so much (common practice, no source)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -107,7 +109,7 @@ class SampleCollector:
         self.format = format
         self.damages = Damages()
         self._choice = choice
-        # Seven numbers a sample: time, latitude, longitude, speed, height, segment, line.
+        # Eight numbers a sample: time, latitude, longitude, speed, height, segment, line, accuracy.
         self._tracks: list[tuple[str, array[float]]] = [("", array("d"))]
         self._rows = self._tracks[0][1]
         self._segment = 0.0
@@ -134,13 +136,14 @@ class SampleCollector:
 
     def add(
         self, unix_s: float, latitude_deg: float, longitude_deg: float, speed_mps: float, line: int = 0,
-        elevation_m: float = float("nan"),
+        elevation_m: float = float("nan"), accuracy_m: float = float("nan"),
     ) -> None:  # fmt: skip
         """One sample; speed NaN where there is none, the line of the file where it stands."""
         if self._total >= MOST_SAMPLES:
             raise FileTooLarge(f"more than {MOST_SAMPLES} samples")
         self._total += 1
-        self._rows.extend((unix_s, latitude_deg, longitude_deg, speed_mps, elevation_m, self._segment, line))
+        where = (unix_s, latitude_deg, longitude_deg, speed_mps, elevation_m)
+        self._rows.extend((*where, self._segment, line, accuracy_m))
 
     def broke(self, line: int, reason: str) -> None:
         """Notes a place that could not be read."""
@@ -166,6 +169,7 @@ class SampleCollector:
             start_unix_s=first,
             elevation_m=table[:, 4],
             segment=table[:, 5],
+            accuracy_m=np.where(table[:, 7] > 0, table[:, 7], np.nan),
             name=name,
         )
         try:

@@ -61,7 +61,8 @@ def _take(fields: tuple[int, ...], message: int, found: SampleCollector) -> None
         found.broke(message, "a date that is none")
         return
     moment += max(second - 59, 0) + nano * 1e-9
-    found.add(round(moment, 6), latitude * 1e-7, longitude * 1e-7, fields[23] * 1e-3, message, height * 1e-3)
+    accuracy, speed = fields[18] * 1e-3, fields[23] * 1e-3
+    found.add(round(moment, 6), latitude * 1e-7, longitude * 1e-7, speed, message, height * 1e-3, accuracy)
 
 
 def _checksum(frame: bytes) -> bytes:

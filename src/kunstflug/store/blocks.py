@@ -34,6 +34,7 @@ def track_block(samples: TrackSamples) -> bytes:
             "start_unix_s": np.array([samples.start_unix_s]),
             "elevation_m": samples.elevation_m,
             "segment": samples.segment,
+            "accuracy_m": samples.accuracy_m,
             "name": np.array([samples.name[:200]]),
         }
     )
@@ -51,6 +52,7 @@ def track_of(block: bytes) -> TrackSamples:
         start_unix_s=float(arrays["start_unix_s"][0]),
         elevation_m=arrays.get("elevation_m", nothing()),
         segment=arrays.get("segment", nothing()),
+        accuracy_m=arrays.get("accuracy_m", nothing()),
         name="" if named is None else str(named[0]),
     )
 

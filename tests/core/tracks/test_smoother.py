@@ -36,7 +36,7 @@ def test_against_an_independent_smoother(of_speed):
     if of_speed:
         wander = slow = 0.0
     place, speed, spread, *_ = _run(
-        time, values[None], np.full(60, swing), of_speed, white, wander, slow, tau, 1e9, False
+        time, values[None], np.ones(60), np.full(60, swing), of_speed, white, wander, slow, tau, 1e9, False
     )
     transitions, noises = [], []
     for dt in np.diff(time):
@@ -173,6 +173,27 @@ def test_a_logger_that_writes_when_it_likes_has_no_gaps():
     assert len(read.track.gaps_s) == 0
     way = float(np.sum(truth.speed[truth.time <= read.duration_s]) * 0.01)
     assert read.distance_m == pytest.approx(way, rel=0.02)
+
+
+def test_a_fix_that_the_receiver_doubts_counts_less():
+    """A fifth of the positions is off by metres, and the receiver knows which."""
+    off = {True: [], False: []}
+    for seed in range(12):
+        rng = np.random.default_rng(seed)
+        truth = laps(rng, rng.uniform(20, 40))
+        track = logged(rng, truth, 5, slow=0.5)
+        poor = rng.random(len(track)) < 0.2
+        shift = rng.normal(0, 2.5, (2, len(track))) * poor / 111_168.0
+        track = dataclasses.replace(
+            track, latitude_deg=track.latitude_deg + shift[0], longitude_deg=track.longitude_deg + shift[1]
+        )
+        for told in off:
+            accuracy = np.where(poor, 5.0, 0.6) if told else np.full(len(track), np.nan)
+            read = analyse(sift(dataclasses.replace(track, accuracy_m=accuracy)).samples).track
+            known = np.isfinite(read.speed_mps)
+            true = np.interp(read.time_s[known], truth.time, truth.speed)
+            off[told].append(np.sqrt(np.mean((read.speed_mps[known] - true) ** 2)))
+    assert np.mean(off[True]) < 0.85 * np.mean(off[False])
 
 
 def test_a_long_track_is_the_same_in_parts():

@@ -23,7 +23,9 @@
     'pulls right',
     'hooks in turns',
     'washes out in turns',
+    'blew over',
     'water inside',
+    'sank',
   ];
   const others = $derived(notes.observations.filter((words) => !SIGNS.includes(words)));
   let own = $state('');

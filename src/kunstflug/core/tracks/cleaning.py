@@ -27,6 +27,8 @@ HARDEST_MPS2: Final = 30.0
 RECEIVER_PART: Final = 0.002
 """A receiver's own speed is off by so much of itself (common practice, no source)."""
 DISAGREE: Final = 0.3
+TRUST: Final = (0.5, 10.0)
+"""A fix is taken to be at most so much better or worse than the usual one, whatever the receiver says."""
 _ROUNDS: Final = 6
 
 
@@ -71,6 +73,7 @@ def clean(track: TrackSamples) -> CleanTrack:
     time = track.time_s[keep]
     place = np.vstack(local_metres(track.latitude_deg[keep], track.longitude_deg[keep]))
     doppler = track.receiver_speed_mps[keep]
+    worse = _worse(track.accuracy_m[keep])
     if len(time) < 3:
         none = np.empty(0)
         return CleanTrack(
@@ -81,13 +84,13 @@ def clean(track: TrackSamples) -> CleanTrack:
     for stretch in _unbroken(time):
         bad[stretch] = _off_their_neighbours(time[stretch], place[:, stretch])
     spikes = int(np.sum(bad))
-    time, place, doppler = time[~bad], place[:, ~bad], doppler[~bad]
+    time, place, doppler, worse = time[~bad], place[:, ~bad], doppler[~bad], worse[~bad]
     from_receiver = bool(np.mean(np.isfinite(doppler)) >= 0.8) and _agree(time, place, doppler)
     if from_receiver:
         impossible = _faster_than_the_way(time, place, doppler)
         spikes += int(np.sum(impossible))
         doppler = np.where(impossible, np.nan, doppler)
-    return _even(time, place, doppler[None] if from_receiver else None, spikes)
+    return _even(time, place, doppler[None] if from_receiver else None, worse, spikes)
 
 
 def _unbroken(time: Array) -> list[slice]:
@@ -119,6 +122,15 @@ def _off_their_neighbours(time: Array, place: Array) -> Mask:
     return bad
 
 
+def _worse(accuracy_m: Array) -> Array:
+    """By how much the variance of a sample is larger than usual, by what the receiver says of its fix; else 1."""
+    known = np.isfinite(accuracy_m)
+    if not np.any(known):
+        return np.ones(len(accuracy_m))
+    usual = float(np.median(accuracy_m[known]))
+    return np.asarray(np.where(known, np.clip(accuracy_m / usual, *TRUST) ** 2, 1.0))
+
+
 def _agree(time: Array, place: Array, doppler: Array) -> bool:
     """Whether a receiver's speeds and the ways between its positions tell the same, where the boat moves at all."""
     if len(time) < 5:
@@ -147,7 +159,7 @@ def _faster_than_the_way(time: Array, place: Array, doppler: Array) -> Mask:
         return np.asarray(doppler > most)
 
 
-def _even(time: Array, place: Array, doppler: Array | None, spikes: int) -> CleanTrack:
+def _even(time: Array, place: Array, doppler: Array | None, worse: Array, spikes: int) -> CleanTrack:
     """Each unbroken stretch smoothed on an even clock; one NaN between stretches.
 
     The step is a sample's, cut where samples are far apart, and made longer where a very uneven clock would ask for
@@ -160,13 +172,14 @@ def _even(time: Array, place: Array, doppler: Array | None, spikes: int) -> Clea
     step = max(step, covered / (MOST_GRID * max(len(time), 1)))
     longest = max(stretches, key=lambda s: s.stop - s.start)
     values = place if doppler is None else doppler
-    noise = noise_of(time[longest], values[:, longest], doppler is not None)
+    noise = noise_of(time[longest], values[:, longest], doppler is not None, worse[longest])
     columns: list[Array] = []
     for before, s in zip([None, *stretches], stretches, strict=False):
         if before is not None:
             middle = (time[before.stop - 1] + time[s.start]) / 2
             columns.append(np.array([[middle], [np.nan], [np.nan], [np.nan], [np.nan]]))
-        stretch, doubted = _stretch(time[s], place[:, s], None if doppler is None else doppler[:, s], step, noise)
+        of = None if doppler is None else doppler[:, s]
+        stretch, doubted = _stretch(time[s], place[:, s], of, worse[s], step, noise)
         spikes += doubted
         columns.append(stretch)
     out = np.concatenate(columns, axis=1)
@@ -184,7 +197,9 @@ def _even(time: Array, place: Array, doppler: Array | None, spikes: int) -> Clea
     )
 
 
-def _stretch(time: Array, place: Array, doppler: Array | None, step: float, noise: Noise) -> tuple[Array, int]:
+def _stretch(
+    time: Array, place: Array, doppler: Array | None, worse: Array, step: float, noise: Noise
+) -> tuple[Array, int]:
     """Time, east, north, speed and its spread of one stretch, shape (5, K), and how many samples did not fit."""
     clock = time[0] + np.arange(int((time[-1] - time[0]) / step + 1e-6) + 1) * step
     lone = len(time) < 3 or time[-1] - time[0] < SHORTEST_POSITIONS_S
@@ -196,7 +211,9 @@ def _stretch(time: Array, place: Array, doppler: Array | None, step: float, nois
     of_speed = doppler is not None
     read = np.full((1 if of_speed else 2, len(fine)), np.nan)
     read[:, at] = place if doppler is None else doppler
-    found = smoothed(fine, read, of_speed, noise)
+    trusted = np.ones(len(fine))
+    trusted[at] = worse
+    found = smoothed(fine, read, of_speed, noise, worse=trusted)
     speed = found.speed[0] if of_speed else np.hypot(*found.speed)
     spread = found.speed_spread
     if of_speed:

@@ -39,6 +39,7 @@ class TrackSamples:
     receiver_speed_mps : the receiver's own (Doppler) speed [m/s], NaN where it gave none.
     start_unix_s : time of the first sample, seconds since 1970 UTC; NaN if the file has no date.
     elevation_m : height as the receiver gave it [m], NaN where it gave none.
+    accuracy_m : how far off the receiver took a position to be [m], NaN where it did not say.
     segment : to which piece of the file a sample belongs.
     name : of the track, as the file has it.
 
@@ -54,15 +55,19 @@ class TrackSamples:
     start_unix_s: float
     elevation_m: Array = field(default_factory=nothing)
     segment: Array = field(default_factory=nothing)
+    accuracy_m: Array = field(default_factory=nothing)
     name: str = ""
 
     def __post_init__(self) -> None:
         if not len(self.elevation_m):
             object.__setattr__(self, "elevation_m", np.full(len(self.time_s), np.nan))
+        if not len(self.accuracy_m):
+            object.__setattr__(self, "accuracy_m", np.full(len(self.time_s), np.nan))
         if not len(self.segment):
             object.__setattr__(self, "segment", np.zeros(len(self.time_s)))
         columns = (
-            self.time_s, self.latitude_deg, self.longitude_deg, self.receiver_speed_mps, self.elevation_m, self.segment
+            self.time_s, self.latitude_deg, self.longitude_deg, self.receiver_speed_mps, self.elevation_m, self.segment,
+            self.accuracy_m,
         )  # fmt: skip
         lengths = {len(column) for column in columns}
         if len(lengths) != 1:
@@ -77,6 +82,7 @@ class TrackSamples:
             time_s=self.time_s[which], latitude_deg=self.latitude_deg[which], longitude_deg=self.longitude_deg[which],
             receiver_speed_mps=self.receiver_speed_mps[which], start_unix_s=self.start_unix_s,
             elevation_m=self.elevation_m[which], segment=self.segment[which], name=self.name,
+            accuracy_m=self.accuracy_m[which],
         )  # fmt: skip
 
 

@@ -90,10 +90,12 @@ def _transition(dt: float, tau: float, f: Array, q: Array) -> None:
 
 @kept
 def _run(  # noqa: C901, PLR0912, PLR0915 - one kernel: what is cut apart is not inlined
-    time: Array, values: Array, swing: Array, of_speed: bool, white: float, wander: float, slow: float,
+    time: Array, values: Array, worse: Array, swing: Array, of_speed: bool, white: float, wander: float, slow: float,
     tau: float, gate: float, only_fit: bool,
 ) -> tuple[Array, Array, Array, Array, Array, Array, float]:  # fmt: skip
-    """Filter and smoother. ``values`` (axes, K) with NaN where nothing was read."""
+    """Filter and smoother. ``values`` (axes, K) with NaN where nothing was read; ``worse`` (K,) multiplies
+    the variance of a sample.
+    """
     axes, count = values.shape
     xs = np.empty((count, axes, N))  # predicted states
     ps = np.empty((count, N, N))
@@ -143,7 +145,7 @@ def _run(  # noqa: C901, PLR0912, PLR0915 - one kernel: what is cut apart is not
                 ps[k, i, j] = p[i, j]
         if values[0, k] != values[0, k]:
             continue
-        variance = white * white
+        variance = white * white * worse[k]
         s = variance + (p[1, 1] if of_speed else p[0, 0] + 2 * p[0, 3] + p[3, 3])
         far = 0.0
         for a in range(axes):
@@ -254,29 +256,34 @@ _FIRST_GATE: Final = 9.0
 _GATE: Final = 25.0
 
 
-def noise_of(time: Array, values: Array, of_speed: bool) -> Noise:
+def noise_of(time: Array, values: Array, of_speed: bool, worse: Array | None = None) -> Noise:
     """The noise under which the samples are likeliest.
 
     Parameters
     ----------
     time : shape (K,), rising [s].
     values : shape (axes, K), positions [m] or one row of speeds [m/s]; NaN where nothing was read.
+    worse : as for ``smoothed``.
     """
-    time, values = time[:_CHOICE].copy(), values[:, :_CHOICE].copy()  # in one piece: one kernel is compiled
+    worse = np.ones(len(time)) if worse is None else worse
+    # In one piece: one kernel is compiled.
+    time, values, worse = time[:_CHOICE].copy(), values[:, :_CHOICE].copy(), worse[:_CHOICE].copy()
     found = Noise(white=0.1, wander=0.0, slow=0.0) if of_speed else Noise(white=0.3, wander=0.5, slow=_SLOW_M)
-    first = smoothed(time, values, of_speed, found, rounds=2)
+    first = smoothed(time, values, of_speed, found, rounds=2, worse=worse)
     swing = _swing(time, first.acceleration, first.acceleration_spread)
     best = -math.inf
     for white in _WHITE_MPS if of_speed else _WHITE_M:
         for wander in (0.0,) if of_speed else _WANDER:
             slow = 0.0 if of_speed else _SLOW_M
-            fit = _run(time, values, swing, of_speed, white, wander, slow, _TAU_S, _GATE, True)[-1]
+            fit = _run(time, values, worse, swing, of_speed, white, wander, slow, _TAU_S, _GATE, True)[-1]
             if fit > best:
                 best, found = fit, Noise(white=white, wander=_WORSE * wander, slow=slow)
     return found
 
 
-def smoothed(time: Array, values: Array, of_speed: bool, noise: Noise, rounds: int = _ROUNDS) -> Smoothed:
+def smoothed(
+    time: Array, values: Array, of_speed: bool, noise: Noise, rounds: int = _ROUNDS, worse: Array | None = None
+) -> Smoothed:
     """Motion behind the samples, with its spread.
 
     Parameters
@@ -285,14 +292,16 @@ def smoothed(time: Array, values: Array, of_speed: bool, noise: Noise, rounds: i
     values : shape (axes, K), NaN where nothing was read but the motion is wanted.
     of_speed : whether the values are speeds; else they are positions.
     rounds : how often the spread of the acceleration is worked out anew.
+    worse : shape (K,), by how much the variance of a sample is larger than usual; 1 where nobody says.
     """
     parts, count = [], len(time)
+    worse = np.ones(count) if worse is None else worse
     start = 0
     while True:
         end = start + _PART if start + _PART + _OVERLAP < count else count
         a, b = max(start - _OVERLAP, 0), min(end + _OVERLAP, count)
         keep = slice(start - a, end - a)
-        part = _part(time[a:b].copy(), values[:, a:b].copy(), of_speed, noise, rounds)
+        part = _part(time[a:b].copy(), values[:, a:b].copy(), worse[a:b].copy(), of_speed, noise, rounds)
         parts.append([column[..., keep] for column in part])
         if end == count:
             break
@@ -306,12 +315,12 @@ def smoothed(time: Array, values: Array, of_speed: bool, noise: Noise, rounds: i
     )  # fmt: skip
 
 
-def _part(time: Array, values: Array, of_speed: bool, noise: Noise, rounds: int) -> tuple[Array, ...]:
+def _part(time: Array, values: Array, worse: Array, of_speed: bool, noise: Noise, rounds: int) -> tuple[Array, ...]:
     swing = np.full(len(time), _FIRST_SWING_MPS2)
     out: tuple[Array, ...] = ()
     for k in range(rounds):
         gate = _FIRST_GATE if k == 0 else _GATE
-        out = _run(time, values, swing, of_speed, noise.white, noise.wander, noise.slow, _TAU_S, gate, False)[:6]
+        out = _run(time, values, worse, swing, of_speed, noise.white, noise.wander, noise.slow, _TAU_S, gate, False)[:6]
         swing = _swing(time, out[3], out[4])
     return out
 
