@@ -51,8 +51,8 @@ front="cd frontend && npm run --silent check && npm run --silent lint && npm run
 covered="--cov=kunstflug.core --cov=kunstflug.wording --cov=kunstflug.documents --cov=kunstflug.files --cov-report=term:skip-covered"
 core="$py $covered src/kunstflug/core tests/core tests/wording tests/documents tests/files tests/pond"
 # Lanes of about the same length on two cores: the whole program and the browser mostly wait for their own processes.
-part "lint, types, contracts and front end, then fitting in the browser; core, then use cases and fuzz, API and database; browser; the whole program" \
+part "lint, types, contracts and front end, then fitting in the browser; core, then use cases and fuzz; browser, then API and database; the whole program" \
   beside "($lint) && ($front) && echo lint, types and front end passed in \$SECONDS s && $py tests/browser/test_bench.py tests/browser/test_logging.py" \
-  "$core && $py tests/services tests/fuzz tests/web tests/store" "$py tests/browser/test_interface.py tests/browser/test_size.py" "$py tests/launch"
+  "$core && $py tests/services tests/fuzz" "$py tests/browser/test_interface.py tests/browser/test_size.py && $py tests/web tests/store" "$py tests/launch"
 printf '\n== all of it, in %d s\n' "$SECONDS"
 printf '%s\n' "${took[@]}"
