@@ -8,10 +8,9 @@ from tests.files.makers import iso, rows
 from tests.files.test_readers import pond
 
 from kunstflug.core.quantity.errors import UnreadableFile
-from kunstflug.documents.columns import Role
+from kunstflug.documents.columns import ColumnChoice, Role
 from kunstflug.files.columns import unit_in
 from kunstflug.files.mapped_csv import (
-    Choice,
     dialect_of,
     look,
     read_mapped_charge,
@@ -20,9 +19,11 @@ from kunstflug.files.mapped_csv import (
 )
 
 
-def taken(seen) -> tuple[Choice, ...]:
+def taken(seen) -> tuple[ColumnChoice, ...]:
     """The proposal as it stands."""
-    return tuple(Choice(column=k, role=p.role, unit=p.unit) for k, p in enumerate(seen.proposals) if p.role is not None)
+    return tuple(
+        ColumnChoice(column=k, role=p.role, unit=p.unit) for k, p in enumerate(seen.proposals) if p.role is not None
+    )
 
 
 def told(seen) -> dict[str, str]:
@@ -134,14 +135,14 @@ def test_a_chargers_log_gives_charge_and_cells_at_rest():
 def test_the_racer_may_say_otherwise():
     data = ("x,y,z\n" + "".join(f"{k},{k},{k * 2}\n" for k in range(20))).encode()
     assert told(look(data)) == {"time": "s"}
-    mine = (Choice(column=0, role=Role.TIME, unit="ms"), Choice(column=2, role=Role.CURRENT, unit="mA"))
+    mine = (ColumnChoice(column=0, role=Role.TIME, unit="ms"), ColumnChoice(column=2, role=Role.CURRENT, unit="mA"))
     read = read_mapped_log(data, mine)
     assert read.log.time_s[10] == pytest.approx(0.01)
     assert read.log.columns["current_a"][10] == pytest.approx(0.02)
     with pytest.raises(UnreadableFile, match="no column says the time"):
         read_mapped_log(data, mine[1:])
     with pytest.raises(UnreadableFile, match="no column 9"):
-        read_mapped_log(data, (*mine, Choice(column=8, role=Role.RPM, unit="rpm")))
+        read_mapped_log(data, (*mine, ColumnChoice(column=8, role=Role.RPM, unit="rpm")))
 
 
 def test_rows_that_are_none_are_named_by_their_lines():

@@ -18,10 +18,10 @@ from kunstflug.core.quantity.errors import KunstflugError, UnreadableFile
 from kunstflug.core.tracks import TrackSamples, analyse
 from kunstflug.core.tracks.plausible import FASTEST_MPS
 from kunstflug.documents.boat import parsed_boat
+from kunstflug.documents.columns import ColumnChoice
 from kunstflug.files.controller_csv import POSSIBLE, read_controller_csv, write_controller_csv
 from kunstflug.files.gpx import write_gpx
 from kunstflug.files.mapped_csv import (
-    Choice,
     look,
     read_mapped_charge,
     read_mapped_log,
@@ -97,7 +97,9 @@ def readers(store, tmp_path_factory) -> dict[str, tuple[bytes, Callable[[bytes],
     def as_proposed(data: bytes) -> Any:
         """A table read as it is proposed: as a track, a log and a charge, whatever it may be."""
         choices = tuple(
-            Choice(column=k, role=p.role, unit=p.unit) for k, p in enumerate(look(data).proposals) if p.role is not None
+            ColumnChoice(column=k, role=p.role, unit=p.unit)
+            for k, p in enumerate(look(data).proposals)
+            if p.role is not None
         )
         for read in (read_mapped_track, read_mapped_log, read_mapped_charge):
             with suppress(UnreadableFile):

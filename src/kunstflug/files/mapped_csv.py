@@ -5,6 +5,7 @@ import hashlib
 import io
 import re
 from array import array
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from statistics import mode
@@ -16,7 +17,7 @@ from kunstflug.core.quantity.errors import UnreadableFile
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.core.tracks.samples import TrackSamples, local_metres
-from kunstflug.documents.columns import LOG_COLUMNS, UNITS, Role
+from kunstflug.documents.columns import LOG_COLUMNS, UNITS, ColumnChoice, Role
 from kunstflug.files.columns import NAN, Proposal, plain, proposals, speed_unit_by_the_way
 from kunstflug.files.controller_csv import MOST_ROWS, POSSIBLE, ReadLog
 from kunstflug.files.reading import FEWEST_SAMPLES, Damages, ReadTrack, SampleCollector, check_size
@@ -51,15 +52,6 @@ class Dialect:
     headings: int | None
     units: int | None
     width: int
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Choice:
-    """One column as it is to be read."""
-
-    column: int
-    role: Role
-    unit: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -294,7 +286,7 @@ class _Table:
     lines: Array
 
 
-def _read(data: bytes, choices: tuple[Choice, ...]) -> tuple[_Table, Damages]:
+def _read(data: bytes, choices: Sequence[ColumnChoice]) -> tuple[_Table, Damages]:
     text = text_of(data)
     dialect = dialect_of(text)
     found, lines = Damages(), array("q")
@@ -310,7 +302,7 @@ def _read(data: bytes, choices: tuple[Choice, ...]) -> tuple[_Table, Damages]:
     for choice in choices:
         if choice.column >= dialect.width:
             raise UnreadableFile(f"there is no column {choice.column + 1} in it")
-    told: dict[Role, Choice] = {choice.role: choice for choice in choices if choice.role != Role.CELL}
+    told: dict[Role, ColumnChoice] = {choice.role: choice for choice in choices if choice.role != Role.CELL}
     if Role.TIME not in told:
         raise UnreadableFile("no column says the time")
 
@@ -333,7 +325,7 @@ def _read(data: bytes, choices: tuple[Choice, ...]) -> tuple[_Table, Damages]:
     return _Table(time=time, columns=columns, cells=cells, lines=np.array(lines, dtype=np.float64)), found
 
 
-def read_mapped_track(data: bytes, choices: tuple[Choice, ...]) -> ReadTrack:
+def read_mapped_track(data: bytes, choices: Sequence[ColumnChoice]) -> ReadTrack:
     """Track of a CSV file.
 
     Raises
@@ -359,7 +351,7 @@ def read_mapped_track(data: bytes, choices: tuple[Choice, ...]) -> ReadTrack:
     return found.result()
 
 
-def read_mapped_log(data: bytes, choices: tuple[Choice, ...]) -> ReadLog:
+def read_mapped_log(data: bytes, choices: Sequence[ColumnChoice]) -> ReadLog:
     """Controller log of a CSV file; times from its first row.
 
     Raises
@@ -399,7 +391,7 @@ class Charged:
     rest_v: list[float]
 
 
-def read_mapped_charge(data: bytes, choices: tuple[Choice, ...]) -> Charged:
+def read_mapped_charge(data: bytes, choices: Sequence[ColumnChoice]) -> Charged:
     """What a charger's log says.
 
     Raises

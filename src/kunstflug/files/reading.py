@@ -17,7 +17,7 @@ FEWEST_SAMPLES: Final = 5
 MOST_DAMAGES: Final = 200
 _WIDTH: Final = 8
 DILUTED_M: Final = 2.5
-"""A fix with a dilution of 1 is off by so much (common practice, no source)."""
+"""Accuracy of a fix whose dilution of precision is 1 (common practice, no source)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -10,9 +10,9 @@ from sqlalchemy.orm import Session
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.documents.columns import UNITS, ColumnOut, CsvLookOut, CsvMapping, Role, RoleOut, kind_of
 from kunstflug.documents.run import TypedRun, kept_typed
-from kunstflug.files.mapped_csv import Choice, Look, look, read_mapped_charge, read_mapped_log, read_mapped_track
+from kunstflug.files.mapped_csv import Look, look, read_mapped_charge, read_mapped_log, read_mapped_track
 from kunstflug.services.rows import RequestKey, local_racer
-from kunstflug.services.run import PartlyReadable, keep_log, keep_track
+from kunstflug.services.run import keep_log, keep_track
 from kunstflug.services.run_rows import headline, run_of, run_view
 from kunstflug.services.views import RunView
 from kunstflug.store.database import Store, retried
@@ -34,10 +34,6 @@ def look_at(store: Store, data: bytes) -> CsvLookOut:
         row = session.get(CsvShapeRow, (local_racer(session), seen.shape))
         raw = row.mapping if row is not None else None
     return _look_out(seen, _kept(raw))
-
-
-def _choices(mapping: CsvMapping) -> tuple[Choice, ...]:
-    return tuple(Choice(column=c.column, role=c.role, unit=c.unit) for c in mapping.columns)
 
 
 def _look_out(seen: Look, remembered: CsvMapping | None) -> CsvLookOut:
@@ -105,7 +101,7 @@ def import_csv(
     InvalidValue : the mapping is of something else.
     """
     _of_kind(mapping, "track")
-    read = read_mapped_track(data, _choices(mapping))
+    read = read_mapped_track(data, mapping.columns)
     made = keep_track(store, setup_id, read, data, file_name, accept_damage=accept_damage, request=request)
     remember(store, data, mapping)
     return made
@@ -119,7 +115,7 @@ def add_csv_log(store: Store, run_id: int, data: bytes, mapping: CsvMapping, *, 
     UnreadableFile, InvalidValue : as for a track.
     """
     _of_kind(mapping, "log")
-    made = keep_log(store, run_id, read_mapped_log(data, _choices(mapping)), accept_damage=accept_damage)
+    made = keep_log(store, run_id, read_mapped_log(data, mapping.columns), accept_damage=accept_damage)
     remember(store, data, mapping)
     return made
 
@@ -133,7 +129,7 @@ def add_charge(store: Store, run_id: int, data: bytes, mapping: CsvMapping) -> R
     UnreadableFile, InvalidValue : as for a track.
     """
     _of_kind(mapping, "charge")
-    found = read_mapped_charge(data, _choices(mapping))
+    found = read_mapped_charge(data, mapping.columns)
     with store.transaction() as session:
         owner = local_racer(session)
         row = run_of(session, run_id, owner, lock=True)
@@ -154,6 +150,3 @@ def remember(store: Store, data: bytes, mapping: CsvMapping) -> None:
     """Keeps what was said of a file's columns for the next file of its shape."""
     with store.transaction() as session:
         _remember(session, local_racer(session), data, mapping)
-
-
-__all__ = ["PartlyReadable", "add_charge", "add_csv_log", "import_csv", "look_at", "remember"]

@@ -77,6 +77,7 @@ def errors(seeds, hz, **receiver):
 @pytest.mark.parametrize("hz", [25, 10, 5])
 @pytest.mark.parametrize("lag_s", [0.0, 0.3])
 def test_best_second_with_a_receivers_own_speed(hz, lag_s):
+    """0.5 % is what we aim at; what is behind it stands in docs/model.md, Tracks."""
     off, _ = errors(25, hz, doppler=0.1, lag_s=lag_s, dropout_s=2.0)
     assert np.max(np.abs(off)) < 0.005
 

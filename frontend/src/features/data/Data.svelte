@@ -1,7 +1,6 @@
 <script lang="ts">
-  import Dropzone from 'flowbite-svelte/Dropzone.svelte';
-
   import { boathouse } from '$lib/state/boathouse.svelte';
+  import FileDrop from '$lib/ui/FileDrop.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
 
@@ -9,11 +8,6 @@
 
   /** All data out and in, in open forms; a boat in one file. */
   const data = new DataState();
-
-  function files(list: FileList | null | undefined): void {
-    const file = list?.[0];
-    if (file) void data.take(file);
-  }
 </script>
 
 <svelte:head><title>Data · Kunstflug</title></svelte:head>
@@ -21,24 +15,11 @@
 <h1>Data</h1>
 <div class="grid max-w-256 gap-7">
   <section class="mt-3">
-    <h2 class="mb-1">Take in</h2>
-    <Dropzone
-      accept=".zip,.json"
-      class="drop"
-      onDragOver={(e) => e.preventDefault()}
-      onDrop={(e) => {
-        e.preventDefault();
-        files(e.dataTransfer?.files);
-      }}
-      onChange={(e) => {
-        const input = e.target as HTMLInputElement;
-        files(input.files);
-        input.value = '';
-      }}
-    >
+    <h2 class="mb-1">Import</h2>
+    <FileDrop accept=".zip,.json" onfile={(file) => void data.take(file)}>
       <b class="text-base">Drop a boat or a package here</b>
-      <span class="text-[0.88rem] text-ink-2">What is here already stays as it is; only what is new is added</span>
-    </Dropzone>
+      <span class="text-[0.88rem] text-ink-2">Only what you do not have yet is added; nothing is overwritten</span>
+    </FileDrop>
     {#if data.busy}<p role="status" class="quiet">{data.busy}</p>{/if}
     {#if data.problem}<Notice kind="problem">{data.problem.message}</Notice>{/if}
     {#if data.brought}<Notice>{data.brought}</Notice>{/if}

@@ -25,7 +25,7 @@ export class DataState {
     }
   }
 
-  /** A package or a boat: told apart by what it is. */
+  /** A boat where the name ends in .json, else a package. */
   take(file: File): Promise<void> {
     return /\.json$/i.test(file.name) ? this.takeBoat(file) : this.takeAll(file);
   }
@@ -36,8 +36,9 @@ export class DataState {
       const made = await ask(api.POST('/api/import', sent));
       await boathouse.refresh();
       const { boats, setups, runs, parts } = made;
-      const new_ = [some(boats, 'boat'), some(setups, 'setup'), some(runs, 'run'), some(parts, 'part')];
-      this.brought = boats + setups + runs + parts ? `New: ${new_.join(', ')}.` : 'All of it was here already.';
+      const added = [some(boats, 'boat'), some(setups, 'setup'), some(runs, 'run'), some(parts, 'part')];
+      this.brought =
+        boats + setups + runs + parts ? `Added ${added.join(', ')}.` : 'Nothing new: you have all of this already.';
     });
   }
 
@@ -47,9 +48,11 @@ export class DataState {
       const made = await ask(api.POST('/api/boats/import', sent));
       await boathouse.refresh();
       const { setups, runs, parts } = made;
-      const new_ = [some(setups, 'setup'), some(runs, 'run'), some(parts, 'part')];
+      const added = [some(setups, 'setup'), some(runs, 'run'), some(parts, 'part')];
       toasts.say(
-        setups + runs + parts ? `${made.name}: ${new_.join(', ')} new` : `${made.name}: all of it was here already`,
+        setups + runs + parts
+          ? `${made.name}: added ${added.join(', ')}`
+          : `${made.name}: nothing new, you have all of it already`,
       );
       go(pathTo('match', made.setup_id));
     });

@@ -1,9 +1,9 @@
 <script lang="ts">
   import Button from 'flowbite-svelte/Button.svelte';
-  import Dropzone from 'flowbite-svelte/Dropzone.svelte';
   import Input from 'flowbite-svelte/Input.svelte';
   import Label from 'flowbite-svelte/Label.svelte';
 
+  import FileDrop from '$lib/ui/FileDrop.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { link } from '$lib/ui/theme';
   import { moment } from '$lib/units/day';
@@ -24,34 +24,20 @@
     wind_mps: 2,
     wind_from_deg: 240,
   });
-
-  function files(list: FileList | null | undefined): void {
-    const file = list?.[0];
-    if (file) void runs.take(file);
-  }
 </script>
 
 <div class="flex gap-3 items-stretch flex-wrap">
-  <Dropzone
+  <FileDrop
     accept=".gpx,.nmea,.ubx,.fit,.tcx,.kml,.kmz,.geojson,.json,.igc,.txt,.log,.csv,.tsv,.dat,.gz,.zip"
-    class="drop flex-[1_1_20rem]"
-    onDragOver={(e) => e.preventDefault()}
-    onDrop={(e) => {
-      e.preventDefault();
-      files(e.dataTransfer?.files);
-    }}
-    onChange={(e) => {
-      const input = e.target as HTMLInputElement;
-      files(input.files);
-      input.value = '';
-    }}
+    class="flex-[1_1_20rem]"
+    onfile={(file) => void runs.take(file)}
   >
     <b class="text-base">Import a log</b>
     <span class="text-[0.88rem] text-ink-2"
       >A track from any logger (GPX, NMEA, UBX, FIT, TCX, KML, GeoJSON, IGC, CSV, also zipped) starts a new run; a
       controller's or charger's CSV goes to the run below</span
     >
-  </Dropzone>
+  </FileDrop>
   <Button class="h-auto max-md:order-first max-md:basis-full" disabled={runs.busy !== ''} onclick={() => runs.typeIn()}
     >Type in a run</Button
   >

@@ -25,7 +25,7 @@ SLACK_MPS: Final = 1.5
 WORST_FOR_S: Final = 0.4  # 3 g for longer than this is no boat
 HARDEST_MPS2: Final = 30.0
 RECEIVER_PART: Final = 0.002
-"""A receiver's own speed is off by so much of itself (common practice, no source)."""
+"""Standard deviation of a receiver's own speed, as a fraction of that speed (common practice, no source)."""
 DISAGREE: Final = 0.3
 TRUST: Final = (0.5, 10.0)
 """A fix is taken to be at most so much better or worse than the usual one, whatever the receiver says."""

@@ -241,7 +241,7 @@ _WHITE_M: Final = (0.03, 0.1, 0.3, 1.0, 3.0)
 _WANDER: Final = (0.15, 0.3, 0.6, 1.2, 2.4)
 _WHITE_MPS: Final = (0.03, 0.1, 0.3, 1.0)
 _SLOW_M: Final = 3.0
-"""A receiver on the water is off by so much, slowly (common practice, no source)."""
+"""Standard deviation of a receiver's slowly wandering error on open water (common practice, no source)."""
 _WORSE: Final = 1.3
 """The noise that fits best is a little too good: the same samples chose it. Held by the tests' coverage."""
 _TAU_S: Final = 1.0
