@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Sequence
-from typing import Annotated, Any, Final
+from typing import Annotated, Any, Final, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, ValidationError
 
@@ -22,6 +22,15 @@ class Out(BaseModel):
     """Base of what is only written."""
 
     model_config = ConfigDict(extra="forbid")
+
+
+class LongAnswer(Out):
+    """One line of a long answer: how far the work is. Each work's own has its ``result``, on the last line."""
+
+    state: Literal["waiting", "running", "done", "failed"]
+    done: int
+    total: int
+    problem: str = ""
 
 
 def _finite(value: float | None) -> float | None:

@@ -1,7 +1,6 @@
 """Choosing as JSON: single changes, sweep map, backward answer, large searches."""
 
 import math
-from typing import Literal
 
 import numpy as np
 from pydantic import Field
@@ -13,7 +12,7 @@ from kunstflug.core.choose.sweep import SweepResult
 from kunstflug.core.drive.limits import KEYS
 from kunstflug.core.drive.verdict import ORDER, Verdict
 from kunstflug.core.quantity.value import Array
-from kunstflug.documents.base import Out
+from kunstflug.documents.base import LongAnswer, Out
 from kunstflug.documents.quantity import Quantity
 from kunstflug.wording import Tongue, limits, say
 
@@ -189,11 +188,7 @@ class SearchSizeOut(Out):
     problem: str = ""
 
 
-class ProgressOut(Out):
-    """One line of a long answer: how far the work is; its result on the last line."""
+class ProgressOut(LongAnswer):
+    """One line of a search's answer; its result on the last line."""
 
-    state: Literal["waiting", "running", "done", "failed"]
-    done: int
-    total: int
-    problem: str = ""
     result: SearchOut | None = None

@@ -6,7 +6,6 @@ import io
 import json
 import zipfile
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, Final
@@ -15,6 +14,7 @@ from sqlalchemy import select
 
 from kunstflug import __version__
 from kunstflug.core.quantity.errors import FileTooLarge, UnreadableFile
+from kunstflug.documents.base import LongAnswer, Out
 from kunstflug.documents.boat import BoatDocument, parsed_boat
 from kunstflug.files.unpack import BROKEN_ZIP
 from kunstflug.services import shelf_csv
@@ -58,14 +58,19 @@ _TABLES: Final[dict[str, tuple[tuple[str, str, str], ...]]] = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PackageCounts:
+class PackageCounts(Out):
     """What a package holds, or what of it was new."""
 
     boats: int
     setups: int
     runs: int
     parts: int
+
+
+class ImportLine(LongAnswer):
+    """One line of the answer to an import: boats read, of how many; what was new on the last line."""
+
+    result: PackageCounts | None = None
 
 
 def _nobody(what: str, done: int, whole: int) -> None:
@@ -177,6 +182,20 @@ def _manifest() -> dict[str, Any]:
         "kunstflug": {"program": __version__, "version": 1},
         "resources": resources,
     }
+
+
+def check_package(path: Path) -> None:
+    """Looks at a package without taking anything in.
+
+    Raises
+    ------
+    UnreadableFile : no package, broken, or not of this program.
+    """
+    try:
+        with zipfile.ZipFile(path) as archive:
+            _check(archive)
+    except BROKEN_ZIP as broken:
+        raise UnreadableFile("a zip file that is broken, or no package of this program") from broken
 
 
 def import_all(store: Store, path: Path, heard: Heard = _nobody) -> PackageCounts:

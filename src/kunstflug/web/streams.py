@@ -8,19 +8,20 @@ import threading
 from collections.abc import AsyncIterator, Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
-from typing import Final, Literal
+from typing import Any, Final, Literal
 
 from starlette.responses import StreamingResponse
 
 from kunstflug.core.quantity.errors import KunstflugError, Stopped
 from kunstflug.core.quantity.progress import Progress
-from kunstflug.documents.plan import ProgressOut, SearchOut
+from kunstflug.documents.base import LongAnswer
 from kunstflug.wording import METRIC, Tongue, say_error
 
 REPORT_EVERY_S: Final = 0.15
 MEDIA_TYPE: Final = "application/x-ndjson"
 
-Work = Callable[[Progress], SearchOut]
+Work = Callable[[Progress], Any]
+"""Gives what its form of line has as ``result``."""
 
 
 @dataclass(slots=True)
@@ -48,16 +49,18 @@ class Line:
         self._watches: set[int] = set()
         self._lock = threading.Lock()
 
-    def answer(self, work: Work, tongue: Tongue = METRIC) -> StreamingResponse:
-        """The long answer of a work; a refusal on its last line is written in a tongue."""
-        return StreamingResponse(self._lines(work, tongue), media_type=MEDIA_TYPE, headers={"x-accel-buffering": "no"})
+    def answer(self, work: Work, form: type[LongAnswer], tongue: Tongue = METRIC) -> StreamingResponse:
+        """The long answer of a work, in lines of a form; a refusal on its last line is written in a tongue."""
+        return StreamingResponse(
+            self._lines(work, form, tongue), media_type=MEDIA_TYPE, headers={"x-accel-buffering": "no"}
+        )
 
     @property
     def waiting(self) -> int:
         """Works that run or wait."""
         return len(self._watches)
 
-    async def _lines(self, work: Work, tongue: Tongue = METRIC) -> AsyncIterator[str]:
+    async def _lines(self, work: Work, form: type[LongAnswer], tongue: Tongue = METRIC) -> AsyncIterator[str]:
         watch = _Watch(tongue=tongue)
         with self._lock:
             self._watches.add(id(watch))
@@ -67,9 +70,9 @@ class Line:
         try:
             while not future.done():
                 state: Literal["running", "waiting"] = "running" if watch.running else "waiting"
-                yield _line(ProgressOut(state=state, done=watch.done, total=watch.total))
+                yield _line(form(state=state, done=watch.done, total=watch.total))
                 await asyncio.wait([ended], timeout=REPORT_EVERY_S)
-            yield _line(_last(future, watch))
+            yield _line(_last(future, watch, form))
         finally:
             # Reached by the end, and as well when whoever asked has gone.
             watch.unwanted = True
@@ -82,18 +85,20 @@ class Line:
         self._pool.shutdown(wait=False, cancel_futures=True)
 
 
-def _begun(work: Work, watch: _Watch) -> SearchOut:
+def _begun(work: Work, watch: _Watch) -> Any:
     watch.heard(0, 1)
     return work(watch.heard)
 
 
-def _last(future: "Future[SearchOut]", watch: _Watch) -> ProgressOut:
+def _last(future: "Future[Any]", watch: _Watch, form: type[LongAnswer]) -> LongAnswer:
     """The last line: the result, or why there is none."""
     try:
-        return ProgressOut(state="done", done=watch.total, total=watch.total, result=future.result())
+        return form.model_validate(
+            {"state": "done", "done": watch.total, "total": watch.total, "result": future.result()}
+        )
     except KunstflugError as error:
-        return ProgressOut(state="failed", done=watch.done, total=watch.total, problem=say_error(error, watch.tongue))
+        return form(state="failed", done=watch.done, total=watch.total, problem=say_error(error, watch.tongue))
 
 
-def _line(progress: ProgressOut) -> str:
+def _line(progress: LongAnswer) -> str:
     return progress.model_dump_json() + "\n"

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Progressbar from 'flowbite-svelte/Progressbar.svelte';
+
   import { boathouse } from '$lib/state/boathouse.svelte';
   import FileDrop from '$lib/ui/FileDrop.svelte';
   import Notice from '$lib/ui/Notice.svelte';
@@ -20,7 +22,20 @@
       <b class="text-base">Drop a boat or a package here</b>
       <span class="text-[0.88rem] text-ink-2">Only what you do not have yet is added; nothing is overwritten</span>
     </FileDrop>
-    {#if data.busy}<p role="status" class="quiet">{data.busy}</p>{/if}
+    {#if data.busy}
+      {#if data.line}
+        <Progressbar
+          progress={Math.round((100 * data.line.done) / data.line.total)}
+          size="h-2"
+          role="progressbar"
+          aria-label="Progress of the import"
+          aria-valuenow={Math.round((100 * data.line.done) / data.line.total)}
+        />
+      {/if}
+      <p role="status" class="quiet">
+        {data.busy}{data.line && data.line.total > 1 ? ` boat ${data.line.done} of ${data.line.total}` : ''}
+      </p>
+    {/if}
     {#if data.problem}<Notice kind="problem">{data.problem.message}</Notice>{/if}
     {#if data.brought}<Notice>{data.brought}</Notice>{/if}
   </section>

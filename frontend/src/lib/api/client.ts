@@ -56,6 +56,7 @@ export type Instrument = Schemas['InstrumentOut'];
 export type InstrumentReading = Schemas['InstrumentReadingOut'];
 export type Finder = Schemas['FinderOut'];
 export type Progress = Schemas['ProgressOut'];
+export type ImportLine = Schemas['ImportLine'];
 export type Search = Schemas['SearchOut'];
 export type Found = Schemas['FoundOut'];
 export type AimDocument = Schemas['AimIn'];

@@ -1,11 +1,12 @@
 /** A long answer: one line of JSON for each report of the work. Aborting it stops the work. */
 import { Problem } from '$lib/api/client';
 
-export async function* lines<T>(path: string, body: unknown, signal: AbortSignal): AsyncGenerator<T> {
+export async function* lines<T>(path: string, body: unknown, signal?: AbortSignal): AsyncGenerator<T> {
+  const form = body instanceof FormData;
   const response = await fetch(path, {
     method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify(body),
+    ...(form ? {} : { headers: { 'content-type': 'application/json' } }),
+    body: form ? body : JSON.stringify(body),
     signal,
   });
   if (!response.ok || !response.body) {

@@ -1,14 +1,17 @@
 """Everything of a racer out and in: an open package."""
 
+import contextlib
 import tempfile
 from pathlib import Path
 from typing import Annotated
 
 from fastapi import APIRouter, BackgroundTasks, File, Response, UploadFile
-from fastapi.responses import FileResponse
+from fastapi.responses import FileResponse, StreamingResponse
 
+from kunstflug.core.quantity.progress import Progress
 from kunstflug.services import package
-from kunstflug.web.api.deps import StoreOf, StrictRoute, a_file
+from kunstflug.web.api.deps import LineOf, StoreOf, StrictRoute, TongueOf, a_file
+from kunstflug.web.streams import MEDIA_TYPE
 
 router = APIRouter(tags=["data"], route_class=StrictRoute)
 
@@ -23,12 +26,31 @@ def export_all(store: StoreOf, later: BackgroundTasks) -> Response:
     return FileResponse(path, media_type="application/zip", filename="kunstflug.zip", background=later)
 
 
-@router.post("/import")
-def import_all(store: StoreOf, file: Annotated[UploadFile, File()]) -> package.PackageCounts:
+@router.post(
+    "/import",
+    response_class=StreamingResponse,
+    responses={
+        200: {
+            "description": "A line of JSON for each report; the last says what was new",
+            "content": {MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/ImportLine"}}},
+        },
+        # names the model, so that the description has it
+        202: {"model": package.ImportLine, "description": "Never sent; one line of the answer looks so"},
+    },
+)
+def import_all(store: StoreOf, line: LineOf, tongue: TongueOf, file: Annotated[UploadFile, File()]) -> Response:
     """Takes in what was exported; what is there already stays as it is."""
-    with tempfile.TemporaryDirectory(prefix="kunstflug-import-") as folder:
+    with contextlib.ExitStack() as kept:
+        folder = kept.enter_context(tempfile.TemporaryDirectory(prefix="kunstflug-import-"))
         path = Path(folder) / "package.zip"
         with path.open("wb") as out:
             while chunk := file.file.read(1 << 20):
                 out.write(chunk)
-        return package.import_all(store, path)
+        package.check_package(path)  # what is no package at all is refused before it waits in line
+        closing = kept.pop_all()  # from here on the work tidies up
+
+    def work(heard: Progress) -> package.PackageCounts:
+        with closing:
+            return package.import_all(store, path, lambda _, done, whole: heard(done, whole))
+
+    return line.answer(work, package.ImportLine, tongue)

@@ -76,12 +76,14 @@ def search_drives(body: schemas.SearchIn, store: StoreOf, line: LineOf, tongue: 
     if body.over == "ranges":
         search.ranges_for(setup, body.ranges)
         return line.answer(
-            lambda heard: search.search_ranges(body.document, schools, body.ranges, heard, tongue), tongue
+            lambda heard: search.search_ranges(body.document, schools, body.ranges, heard, tongue), ProgressOut, tongue
         )
     bounds = Bounds(most_kg=body.most_mass_kg or math.inf, room_m=body.room_m or math.inf)
     budget = math.inf if body.budget is None else body.budget
     return line.answer(
-        lambda heard: search.search_shelf(store, body.document, schools, body.kinds, bounds, budget, heard), tongue
+        lambda heard: search.search_shelf(store, body.document, schools, body.kinds, bounds, budget, heard),
+        ProgressOut,
+        tongue,
     )
 
 

@@ -2870,6 +2870,27 @@ export interface components {
          */
         HullType: "mono" | "catamaran" | "tunnel" | "outrigger";
         /**
+         * ImportLine
+         * @description One line of the answer to an import: boats read, of how many; what was new on the last line.
+         */
+        ImportLine: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed";
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+            result?: components["schemas"]["PackageCounts"] | null;
+        };
+        /**
          * InstrumentOut
          * @description One instrument.
          */
@@ -4277,7 +4298,7 @@ export interface components {
         };
         /**
          * ProgressOut
-         * @description One line of a long answer: how far the work is; its result on the last line.
+         * @description One line of a search's answer; its result on the last line.
          */
         ProgressOut: {
             /**
@@ -15795,7 +15816,10 @@ export interface operations {
     import_all: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -15805,13 +15829,22 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Successful Response */
+            /** @description A line of JSON for each report; the last says what was new */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PackageCounts"];
+                    "application/x-ndjson": components["schemas"]["ImportLine"];
+                };
+            };
+            /** @description Never sent; one line of the answer looks so */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportLine"];
                 };
             };
             /** @description Bad request */
