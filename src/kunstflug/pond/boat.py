@@ -36,7 +36,7 @@ def boat_seed(boat_id: int) -> int:
 
 def hidden_truth(setup: Setup, seed: int) -> Truth:
     """Draws the true parameters of a boat; the same seed is the same boat."""
-    return Truth(drive=drive_values(setup).rows(1, seed)[1:], thermal=thermal_values(setup).rows(1, seed + 1)[1:])
+    return Truth(drive=drive_values(setup).rows(1, seed)[1:], thermal=thermal_values(setup).rows(1, seed)[1:])
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

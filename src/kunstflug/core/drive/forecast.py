@@ -11,7 +11,7 @@ from kunstflug.core.drive.limits import KEYS, LOADS, RISING, Limit, LimitKey, li
 from kunstflug.core.drive.point import NAMES as RESULTS
 from kunstflug.core.drive.point import OperatingPoint, solve
 from kunstflug.core.drive.schools import USUAL, Schools
-from kunstflug.core.drive.values import DriveValues, Rows, drive_values
+from kunstflug.core.drive.values import DriveValues, Rows, drive_values, known_of
 from kunstflug.core.drive.verdict import ORDER, Judged, LimitTable, Verdict, judge, worst
 from kunstflug.core.laws.cell import FULL_CELL_V, NOMINAL_CELL_V
 from kunstflug.core.laws.resistance import PLANING_FROUDE
@@ -122,7 +122,7 @@ def forecast(setup: Setup, samples: int = SAMPLES, schools: Schools = USUAL, *, 
     explained : with guesses, doubts and caveats; without them it is the same forecast, sooner.
     """
     values, curve = drive_values(setup), curve_of(setup)
-    rows = values.rows(samples, SEED)
+    rows = values.rows(samples, SEED, known_of(setup))
     points = solve(rows, (curve,))
     point = points.case(0)
     low, high = _band(points)

@@ -20,7 +20,9 @@ from kunstflug.core.parts import propeller as propellers
 from kunstflug.core.propeller.seam import REFERENCE_TURNS
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.facts import Fact
+from kunstflug.core.quantity.fields import Part
 from kunstflug.core.quantity.value import Array, Floats, Value, exact, guess, honest, known, scaled
+from kunstflug.core.setup.knowledge import OWNER, TOGETHER, Knowledge, Known, Owner
 from kunstflug.core.setup.setup import Setup, wire_gauge
 
 Rows: TypeAlias = npt.NDArray[np.void]
@@ -75,32 +77,24 @@ class DriveValues:
     def __iter__(self) -> Iterator[tuple[str, Value]]:
         return ((name, getattr(self, name)) for name in NAMES)
 
-    def rows(self, samples: int = 0, seed: int = 0) -> Rows:
+    def rows(self, samples: int = 0, seed: int = 0, known: Known | None = None) -> Rows:
         """The nominal drive, then draws of all uncertain parameters; shape (1 + samples,).
 
-        Log-normal about the nominal value with each Value's spread, independent but for ``TOGETHER``. The same seed
-        gives the same draws, and one guess less moves no other.
+        Log-normal about the nominal value with each Value's spread, independent but for ``TOGETHER``; together as they
+        were learnt where runs taught. The same seed gives the same draws, and one guess less moves no other.
         """
         rows = np.empty(1 + samples, ROW)
         z = _deviates(samples, seed)
+        learnt = known.draws(samples, seed) if known and samples else {}
         for k, (name, value) in enumerate(self):
             rows[name] = value.value
             if value.spread and samples:
-                rows[name][1:] *= np.exp(value.spread * z[k])
+                rows[name][1:] *= np.exp(learnt.get(name, value.spread * z[k]))
         return rows
 
 
 NAMES: Final = tuple(field.name for field in dataclasses.fields(DriveValues))
 ROW: Final = np.dtype([(name, np.float64) for name in NAMES])
-
-TOGETHER: Final = (
-    ("winding_resistance_ohm", "no_load_current_a", -0.4),
-    ("planing_drag_ratio", "hump_drag_ratio", 0.5),
-    ("appendage_area_m2", "air_drag_area_m2", 0.3),
-    ("planing_drag_ratio", "wetted_factor", 0.3),
-)
-"""Guesses that err together, with their correlation (common practice, no source): a motor with more copper has the
-larger iron, what runs wet at speed runs wet at the hump, a boat with much hardware below has much above."""
 
 
 @lru_cache(maxsize=16)  # the same draws are asked for at every step of a slider
@@ -208,7 +202,51 @@ def no_load_voltage_v(setup: Setup, cells: Floats) -> Floats:
 
 
 def drive_values(setup: Setup) -> DriveValues:
-    """All parameters of a setup: what was given, and a marked guess for the rest."""
+    """All parameters of a setup: what was learnt, what was given, and a marked guess for the rest."""
+    bought, known = as_bought(setup), known_of(setup)
+    if known is None:
+        return bought
+    return DriveValues(**{name: known.of(name, value) for name, value in bought})
+
+
+def parts_of(setup: Setup) -> dict[Owner, Part]:
+    """The parts of a setup that can go into another boat."""
+    return {
+        Owner.MOTOR: setup.motor,
+        Owner.CONTROLLER: setup.controller,
+        Owner.PACK: setup.pack,
+        Owner.PROPELLER: setup.propeller,
+    }
+
+
+def features_of(free_rpm: Floats, pitch_m: Floats, diameter_m: Floats, mass_kg: Floats) -> Array:
+    """What makes two setups of a boat alike, shape (..., 4)."""
+    found: Array = np.log(np.stack(np.broadcast_arrays(free_rpm, pitch_m, diameter_m, mass_kg), axis=-1))
+    return found
+
+
+def features(setup: Setup) -> Array:
+    """What makes a setup like others of its boat, shape (4,)."""
+    series = pack.series_cells(setup.pack)
+    ocv = float(cell_ocv_v(setup.conditions.state_of_charge.value)) * series
+    wheel = setup.propeller
+    return features_of(
+        setup.motor.kv_rpm_per_v.value * ocv,
+        propellers.pitch(wheel).value,
+        wheel.diameter_m.value,
+        setup.all_up_mass_kg.value,
+    )
+
+
+def known_of(setup: Setup) -> Known | None:
+    """What runs taught of a setup's numbers; None for a setup as bought."""
+    if setup.knowledge is None:
+        return None
+    return setup.knowledge.at(setup.knowledge.aboard(parts_of(setup), features(setup)))
+
+
+def as_bought(setup: Setup) -> DriveValues:
+    """All parameters of a setup before any run: what was given, and a marked guess for the rest."""
     conditions, wheel = setup.conditions, setup.propeller
     submerged = setup.hull.drive is not hull.Drive.SURFACE  # or a jet: all of the impeller works
     cells = pack.series_cells(setup.pack)
@@ -292,7 +330,7 @@ def varied(
     -------
     Shape (N,), N the common size of what was given.
     """
-    base = drive_values(setup).rows()[0]
+    base = as_bought(setup).rows()[0]
     kv = base["kv_rpm_per_v"] if kv_rpm_per_v is None else kv_rpm_per_v
     series = base["cells"] if cells is None else cells
     diameter = base["diameter_m"] if diameter_m is None else diameter_m
@@ -337,4 +375,27 @@ def varied(
     }
     for name, values in changed.items():
         rows[name] = values
+    if setup.knowledge is not None:
+        _learn(setup, setup.knowledge, rows, base)
     return rows
+
+
+def _learn(setup: Setup, knowledge: Knowledge, rows: Rows, base: Any) -> None:
+    """Puts what was learnt onto drives as bought: a part that is not the one that ran is like the others."""
+    at = features(setup)
+    known, others = knowledge.at(knowledge.aboard(parts_of(setup), at)), knowledge.at(knowledge.aboard({}, at))
+    unlike = dict(zip(others.names, others.shift, strict=True))
+    same = {
+        Owner.HULL: np.ones(len(rows), dtype=bool),
+        Owner.MOTOR: rows["kv_rpm_per_v"] == base["kv_rpm_per_v"],
+        Owner.CONTROLLER: np.ones(len(rows), dtype=bool),
+        Owner.PACK: rows["cells"] == base["cells"],
+        Owner.PROPELLER: (rows["diameter_m"] == base["diameter_m"]) & (rows["pitch_m"] == base["pitch_m"]),
+    }
+    if "discrepancy" in known.names:
+        free = rows["kv_rpm_per_v"] * rows["pack_ocv_v"]
+        alike = features_of(free, rows["pitch_m"], rows["diameter_m"], rows["mass_kg"])
+        rows["discrepancy"] *= np.exp(knowledge.error_of_laws(alike))
+    for name, shift in zip(known.names, known.shift, strict=True):
+        if name in ROW.names and OWNER[name] is not Owner.MODEL:  # type: ignore[operator]
+            rows[name] *= np.where(same[OWNER[name]], math.exp(shift), math.exp(unlike[name]))

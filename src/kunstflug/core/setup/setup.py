@@ -18,6 +18,7 @@ from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import Amount, Between, Fact
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.quantity.value import Value, guess
+from kunstflug.core.setup.knowledge import Knowledge
 
 LIGHTEST_KG: Final = 0.05
 HEAVIEST_KG: Final = 60.0
@@ -56,6 +57,7 @@ class Setup:
     Parameters
     ----------
     all_up_mass_kg : the boat ready to run, with pack [kg].
+    knowledge : what runs taught; None for a setup as bought.
 
     Raises
     ------
@@ -77,6 +79,7 @@ class Setup:
     shaft: Shaft = field(default_factory=Shaft)
     jacket: Jacket = field(default_factory=Jacket)
     learnt: Learnt = field(default_factory=Learnt)
+    knowledge: Knowledge | None = None
 
     def __post_init__(self) -> None:
         mass = _grams(self.all_up_mass_kg.value)

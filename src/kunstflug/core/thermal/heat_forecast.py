@@ -12,7 +12,7 @@ from kunstflug.core.drive.balance import USABLE
 from kunstflug.core.drive.limits import believed_ratings
 from kunstflug.core.drive.schools import USUAL, Schools, TemperatureSchool
 from kunstflug.core.drive.values import NAMES as DRIVE_NAMES
-from kunstflug.core.drive.values import drive_values
+from kunstflug.core.drive.values import drive_values, known_of
 from kunstflug.core.drive.verdict import Verdict, worst
 from kunstflug.core.parts import motor, pack
 from kunstflug.core.parts.joining import SOFT_C
@@ -236,8 +236,9 @@ def _causes(setup: Setup, peaks: Array, samples: int) -> tuple[Cause, ...]:
     """Guesses by the variance of the case's peak that they explain; needs some draws to say anything."""
     if samples < 20 or np.ptp(peaks) == 0:
         return ()
-    drives = drive_values(setup).rows(samples, DUTY_SEED)[1:]
-    heat = thermal_values(setup).rows(samples, DUTY_SEED + 1)[1:]
+    known = known_of(setup)
+    drives = drive_values(setup).rows(samples, DUTY_SEED, known)[1:]
+    heat = thermal_values(setup).rows(samples, DUTY_SEED, known)[1:]
     found = []
     for rows, names in ((drives, DRIVE_NAMES), (heat, THERMAL_NAMES)):
         for name in names:

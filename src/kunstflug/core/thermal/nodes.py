@@ -9,13 +9,14 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.drive.values import Rows
+from kunstflug.core.drive.values import Rows, known_of
 from kunstflug.core.laws.heat import CELL_J_KGK, COPPER_J_KGK, STEEL_J_KGK, jacket_conductance_w_k, water_flow_kg_s
 from kunstflug.core.parts import controller, hull, motor, pack
 from kunstflug.core.parts.wiring import Plugs
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.value import Array, Floats, Value, guess, known
+from kunstflug.core.setup.knowledge import Known
 from kunstflug.core.setup.setup import Setup
 
 
@@ -110,14 +111,18 @@ class ThermalValues:
     def __iter__(self) -> Iterator[tuple[str, Value]]:
         return ((name, getattr(self, name)) for name in NAMES)
 
-    def rows(self, samples: int = 0, seed: int = 0) -> Rows:
-        """The nominal values, then draws: a structured array of shape (1 + samples,)."""
+    def rows(self, samples: int = 0, seed: int = 0, known: Known | None = None) -> Rows:
+        """The nominal values, then draws: a structured array of shape (1 + samples,).
+
+        The same seed as the drive's draws: what runs taught of both is drawn together, all else apart.
+        """
         rows = np.empty(1 + samples, ROW)
-        z = even_deviates(len(NAMES), samples, seed)
+        z = even_deviates(len(NAMES), samples, seed + 1)
+        learnt = known.draws(samples, seed) if known and samples else {}
         for k, (name, value) in enumerate(self):
             rows[name] = value.value
             if samples:
-                rows[name][1:] *= np.exp(value.spread * z[k])
+                rows[name][1:] *= np.exp(learnt.get(name, value.spread * z[k]))
         return rows
 
 
@@ -163,7 +168,15 @@ def _capacity(kg: float, part: float, j_kgk: float, spread: float) -> Value:
 
 
 def thermal_values(setup: Setup) -> ThermalValues:
-    """Parameters of a setup's network; common practice, no source, but for the specific heats."""
+    """Parameters of a setup's network: what was learnt, and guesses for the rest."""
+    bought, learnt = as_bought(setup), known_of(setup)
+    if learnt is None:
+        return bought
+    return ThermalValues(**{name: learnt.of(name, value) for name, value in bought})
+
+
+def as_bought(setup: Setup) -> ThermalValues:
+    """Parameters before any run; common practice, no source, but for the specific heats."""
     motor_kg, pack_kg = motor.motor_mass(setup.motor).value, pack.pack_mass(setup.pack).value
     controller_kg = controller.controller_mass(setup.controller).value
     size = math.pi * setup.motor.can_diameter_m.value * setup.motor.can_length_m.value / CAN_M2

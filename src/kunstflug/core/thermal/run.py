@@ -7,7 +7,7 @@ import numpy as np
 
 from kunstflug.core.cooling.table import Behind, CoolingTable
 from kunstflug.core.drive.curves import curve_of
-from kunstflug.core.drive.values import Rows, drive_values
+from kunstflug.core.drive.values import Rows, drive_values, known_of
 from kunstflug.core.laws.cell import NOMINAL_CELL_V, cell_ocv_v
 from kunstflug.core.laws.heat import WATER_J_KGK, jacket_conductance_w_k, water_flow_kg_s
 from kunstflug.core.parts import controller, pack
@@ -19,7 +19,7 @@ from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty
 from kunstflug.core.thermal.network import NUMBERS, OUT, step_drives
 from kunstflug.core.thermal.nodes import NODES, Node, still_w_k, thermal_values
-from kunstflug.core.thermal.tables import DUTIES, SPEEDS, throttle_tables
+from kunstflug.core.thermal.tables import DUTIES, SPEEDS, ThrottleTables, throttle_tables
 
 # All of these are common practice, no source.
 RAMP_PER_S: Final = 1.6  # of full throttle, where no ramp is set
@@ -144,11 +144,32 @@ def run_duty(
     ------
     InvalidValue : longer than an hour.
     """
+    known = known_of(setup)
+    drives = drive_values(setup).rows(samples, DUTY_SEED, known)
+    heat = thermal_values(setup).rows(samples, DUTY_SEED, known)
+    return run_drives(setup, duty, drives, heat, step_s=step_s, stride=stride, cooling=cooling)
+
+
+def run_drives(
+    setup: Setup,
+    duty: Duty,
+    drives: Rows,
+    heat: Rows,
+    *,
+    step_s: float,
+    stride: int,
+    cooling: CoolingTable | None = None,
+    tables: ThrottleTables | None = None,
+) -> DutyRun:
+    """Takes drives of a setup, shape (1 + N,) with their heat, through a duty; see ``run_duty``.
+
+    Parameters
+    ----------
+    tables : of the drives; made where there are none.
+    """
     if duty.seconds > MOST_SECONDS:
         raise InvalidValue("duty", duty.seconds, NumberBetween(low=0.0, high=MOST_SECONDS))
-    drives = drive_values(setup).rows(samples, DUTY_SEED)
-    heat = thermal_values(setup).rows(samples, DUTY_SEED + 1)
-    made = throttle_tables(drives, curve_of(setup))
+    made = throttle_tables(drives, curve_of(setup)) if tables is None else tables
     numbers = _numbers(setup, drives, heat, made.full_mps)
     flows = _flows(heat, np.linspace(0.0, 1.0, SPEEDS) * made.top_mps[:, np.newaxis], cooling)
     modes = np.array([float(p.mode) for p in duty.phases])

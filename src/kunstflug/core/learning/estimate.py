@@ -1,0 +1,118 @@
+"""Maximum a posteriori by Gauss-Newton with a robust loss, and the posterior at its end (Laplace)."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from kunstflug.core.quantity.value import Array
+
+FREEDOM: Final = 4.0
+"""Degrees of freedom of the loss: with 4, a reading five spreads off counts a fifth (K. L. Lange, R. J. A. Little,
+J. M. G. Taylor, J. Am. Stat. Assoc. 84 (1989) 881-896)."""
+MOST_STEPS: Final = 60
+DONE: Final = 1e-9
+FIRST_DAMPING: Final = 1e-6
+
+Model = Callable[[Array], tuple[Array, Array]]
+"""Of parameters of shape (p,): what would be read, shape (n,), and its Jacobian, shape (n, p)."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Estimate:
+    """The end of a search.
+
+    Parameters
+    ----------
+    mean : shape (p,).
+    covariance : shape (p, p), of the Laplace approximation.
+    residuals : read less said, in spreads, shape (n,).
+    weights : what the robust loss leaves of each reading, 0 to 1, shape (n,).
+    jacobian : in spreads, shape (n, p).
+    """
+
+    mean: Array
+    covariance: Array
+    residuals: Array
+    weights: Array
+    jacobian: Array
+    steps: int
+
+
+def weights_of(residuals: Array, freedom: float) -> Array:
+    """Weight of each reading under Student's t with some degrees of freedom, at most 1; all 1 for infinitely many."""
+    if not np.isfinite(freedom):
+        return np.ones_like(residuals)
+    found: Array = np.minimum((freedom + 1.0) / (freedom + residuals**2), 1.0)
+    return found
+
+
+def _loss(residuals: Array, freedom: float) -> float:
+    """Of readings; the flat middle of the capped weights is Gaussian."""
+    if not np.isfinite(freedom):
+        return 0.5 * float(residuals @ residuals)
+    inside = residuals**2 <= 1.0
+    tail = 0.5 + 0.5 * (freedom + 1.0) * np.log((freedom + residuals**2) / (freedom + 1.0))
+    return float(np.sum(np.where(inside, 0.5 * residuals**2, tail)))
+
+
+def estimate(
+    model: Model,
+    read: Array,
+    spread: Array,
+    start: Array,
+    precision: Array,
+    *,
+    prior_mean: Array | None = None,
+    freedom: float = FREEDOM,
+) -> Estimate:
+    """Parameters that are likeliest given readings and a Gaussian prior.
+
+    Levenberg-Marquardt (J. Nocedal, S. J. Wright, Numerical Optimization (2006), ch. 10) on iteratively reweighted
+    least squares.
+
+    Parameters
+    ----------
+    read, spread : readings and one standard deviation of each, shape (n,).
+    precision : of the prior, shape (p,) (diagonal) or (p, p); zeros for none.
+    prior_mean : shape (p,); zeros if None.
+    freedom : of Student's t; infinite for least squares.
+    """
+    at = np.array(start, dtype=np.float64)
+    centre = np.zeros_like(at) if prior_mean is None else prior_mean
+    prior = np.diag(precision) if precision.ndim == 1 else precision
+    said, slope = model(at)
+    residuals, jacobian = (read - said) / spread, slope / spread[:, np.newaxis]
+    damping, steps = FIRST_DAMPING, 0
+    cost = _loss(residuals, freedom) + 0.5 * float((at - centre) @ prior @ (at - centre))
+    while steps < MOST_STEPS:
+        steps += 1
+        weights = weights_of(residuals, freedom)
+        hessian = prior + (jacobian.T * weights) @ jacobian
+        gradient = (jacobian.T * weights) @ residuals - prior @ (at - centre)
+        step = np.linalg.solve(hessian + damping * np.diag(np.maximum(np.diag(hessian), 1e-30)), gradient)
+        tried = at + step
+        said, slope = model(tried)
+        new = (read - said) / spread
+        new_cost = _loss(new, freedom) + 0.5 * float((tried - centre) @ prior @ (tried - centre))
+        if not np.isfinite(new_cost) or new_cost > cost * (1 + 1e-12) + 1e-300:
+            damping *= 10.0
+            if damping > 1e12:
+                break
+            continue
+        damping = max(damping / 10.0, 1e-15)
+        gained, at, residuals, jacobian, cost = cost - new_cost, tried, new, slope / spread[:, np.newaxis], new_cost
+        scale = np.maximum(np.abs(at), 1e-12) if not prior.any() else 1.0
+        if np.max(np.abs(step) / scale, initial=0.0) < DONE or (prior.any() and gained < 1e-10 * max(cost, 1e-3)):
+            break
+    weights = weights_of(residuals, freedom)
+    hessian = prior + (jacobian.T * weights) @ jacobian
+    return Estimate(
+        mean=at,
+        covariance=np.asarray(np.linalg.inv(hessian), dtype=np.float64),
+        residuals=residuals,
+        weights=weights,
+        jacobian=jacobian,
+        steps=steps,
+    )

@@ -1,0 +1,77 @@
+"""What a run showed: readings with their spread, of a setup in the conditions and duty of that day."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Final
+
+from kunstflug.core.cooling.table import CoolingTable
+from kunstflug.core.setup.knowledge import Owner
+from kunstflug.core.setup.setup import Setup
+from kunstflug.core.thermal.duty import Duty
+
+
+class What(StrEnum):
+    """What was read."""
+
+    SPEED = "speed"
+    CURRENT = "current"
+    RPM = "rpm"
+    VOLTAGE = "voltage"
+    CHARGE = "charge"
+    CASE = "case"
+    CONTROLLER = "controller"
+    PACK = "pack"
+    CONNECTOR = "connector"
+
+
+STEADY: Final = (What.SPEED, What.CURRENT, What.RPM, What.VOLTAGE)
+"""Of the steady point at full throttle; spreads are of the logarithm."""
+HEAT: Final = (What.CASE, What.CONTROLLER, What.PACK, What.CONNECTOR)
+"""Temperatures; spreads are in K."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reading:
+    """One thing read in a run.
+
+    Parameters
+    ----------
+    value : in the core's unit: m/s, A, rpm, V, Ah, degC.
+    spread : one standard deviation: of the logarithm, or in K.
+    minutes : after landing; only of temperatures.
+    instrument : what read it; what one instrument overstates, it overstates in every run.
+    """
+
+    what: What
+    value: float
+    spread: float
+    minutes: float = 0.0
+    instrument: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Seen:
+    """One run.
+
+    Parameters
+    ----------
+    key : of the run.
+    setup : as bought, in the run's own conditions.
+    things : key of each part that another boat may have, too.
+    outing : runs of one outing share their day.
+    duty : what was driven.
+    duty_known : whether the duty comes from a track; else it is a guess.
+    charge_known : whether the charge at the start was told.
+    """
+
+    key: str
+    boat: str
+    setup: Setup
+    things: Mapping[Owner, str]
+    outing: str
+    duty: Duty
+    readings: tuple[Reading, ...]
+    duty_known: bool = False
+    charge_known: bool = False
+    cooling: CoolingTable | None = field(default=None, compare=False)

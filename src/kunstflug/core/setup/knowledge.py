@@ -1,0 +1,312 @@
+"""What runs taught about a racer's things: factors on what was given or guessed, with what they leave open.
+
+Everything is linear in independent standard normal numbers, the *latents*: the logarithm of a number of a setup over
+what was given is a row of coefficients times the latents of the things aboard. A thing that never ran has none, and
+its numbers stay as bought.
+"""
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Any, Final, TypeAlias
+
+import numpy as np
+
+from kunstflug.core.quantity.draws import even_deviates
+from kunstflug.core.quantity.value import Array, Source, Value
+
+
+class Owner(StrEnum):
+    """The thing that a number belongs to, and that takes along what is known of it into another boat."""
+
+    HULL = "hull"  # with its installation: strut, shaft, wires, water line
+    MOTOR = "motor"
+    CONTROLLER = "controller"
+    PACK = "pack"
+    PROPELLER = "propeller"
+    MODEL = "model"  # what the laws themselves leave open
+
+
+OWNED: Final[dict[Owner, tuple[str, ...]]] = {
+    Owner.HULL: (
+        "shaft_efficiency", "immersion", "rise_froude", "water_at_rest", "mass_kg", "planing_drag_ratio",
+        "hump_drag_ratio", "wetted_factor", "wetted_exponent", "appendage_area_m2", "air_drag_area_m2",
+        "air_lift_area_m2", "wiring_resistance_ohm", "connector_j_k", "connector_air_w_k", "case_jacket_w_k",
+        "controller_jacket_w_k", "water_bore_m", "inside_j_k", "inside_w_k",
+    ),
+    Owner.MOTOR: (
+        "kv_rpm_per_v", "kv_factor", "winding_resistance_ohm", "no_load_current_a", "winding_j_k", "case_j_k",
+        "winding_case_w_k", "case_air_w_k",
+    ),
+    Owner.CONTROLLER: ("controller_resistance_ohm", "controller_j_k", "controller_air_w_k", "junction_w_k"),
+    Owner.PACK: ("pack_ocv_v", "pack_resistance_ohm", "pack_ah", "pack_j_k", "pack_air_w_k"),
+    Owner.PROPELLER: ("diameter_m", "pitch_factor", "blade_area", "blade_friction", "lift_ratio"),
+    Owner.MODEL: ("discrepancy",),
+}  # fmt: skip
+"""Numbers of the drive and of its heat by the thing they belong to."""
+OWNER: Final = {name: owner for owner, names in OWNED.items() for name in names}
+TAUGHT: Final = 0.9
+"""A number was taught something where its spread fell below this part of what it was before."""
+
+
+RACER: Final = "racer"
+SHARED: Final = 0.4
+"""Part of a number's variance that all things of their kind have in common with one racer: how boats are built, trimmed
+and driven, how parts are printed and chosen, what a guess is wrong by (common practice, no source)."""
+OF_SETUP: Final = 0.025
+"""Spread of the laws' error from one setup to another that is not alike, of the resistance [1]; the rest of the
+discrepancy is the boat's own (common practice, no source)."""
+LENGTHS: Final[Array] = np.array([0.25, 0.25, 0.20, 0.15])
+"""Logarithms over which free rpm, pitch, diameter and mass make two setups unlike (common practice, no source)."""
+TOGETHER: Final = (
+    ("winding_resistance_ohm", "no_load_current_a", -0.4),
+    ("planing_drag_ratio", "hump_drag_ratio", 0.5),
+    ("appendage_area_m2", "air_drag_area_m2", 0.3),
+    ("planing_drag_ratio", "wetted_factor", 0.3),
+)
+"""Guesses that err together, with their correlation (common practice, no source): a motor with more copper has the
+larger iron, what runs wet at speed runs wet at the hump, a boat with much hardware below has much above."""
+
+Column: TypeAlias = tuple[str, str]
+"""A latent: the thing it belongs to, and the number."""
+
+
+def likeness(a: Array, b: Array) -> Array:
+    """How alike setups are, 0 to 1, by features of shape (..., 4) and (B, 4): the Matern 3/2 kernel, shape (..., B).
+
+    C. E. Rasmussen, C. K. I. Williams, Gaussian Processes for Machine Learning (2006), eq. 4.17.
+    """
+    apart = (a[..., np.newaxis, :] - b) / LENGTHS
+    r = np.sqrt(3.0 * np.sum(apart**2, axis=-1))
+    found: Array = (1.0 + r) * np.exp(-r)
+    return found
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Aboard:
+    """The things of a setup by their keys, and what it is alike to.
+
+    Parameters
+    ----------
+    features : logarithms of free rpm, pitch, diameter and mass, shape (4,).
+    """
+
+    boat: str
+    things: Mapping[Owner, str]
+    features: Array
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Anchors:
+    """Setups of a boat that ran, and how alike they are.
+
+    Parameters
+    ----------
+    features : shape (A, 4).
+    factor : lower factor of their likeness, shape (A, A).
+    """
+
+    features: Array
+    factor: Array
+
+    def coefficients(self, features: Array) -> Array:
+        """Of the anchors' latents for setups with features of shape (..., 4), before ``OF_SETUP``: shape (..., A)."""
+        like = likeness(features, self.features)
+        found = np.linalg.solve(self.factor, like.reshape(-1, like.shape[-1]).T).T
+        return np.asarray(found, dtype=np.float64).reshape(like.shape)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Latents:
+    """The independent standard normal numbers that runs teach.
+
+    Parameters
+    ----------
+    columns : place of each.
+    spread : of each thing's number before any run, one standard deviation of its logarithm.
+    anchors : of each boat.
+    """
+
+    columns: Mapping[Column, int]
+    spread: Mapping[Column, float]
+    anchors: Mapping[str, Anchors]
+
+    def rows(self, aboard: Aboard) -> "Mixed":
+        """The numbers of a setup as mixtures of the latents."""
+        names: list[str] = []
+        table: list[Array] = []
+        fresh: list[float] = []
+        spreads: list[float] = []
+        units: dict[str, int] = {}
+        for owner, owned in OWNED.items():
+            if owner is Owner.MODEL:
+                continue
+            thing = aboard.boat if owner is Owner.HULL else aboard.things.get(owner)
+            for name in owned:
+                row, open_, spread = self._row(thing, name)
+                if row is None:
+                    continue
+                units[name] = len(names)
+                names.append(name)
+                table.append(row)
+                fresh.append(open_)
+                spreads.append(spread)
+        for first, second, rho in TOGETHER:
+            if first in units and second in units:
+                a, b = units[first], units[second]
+                table[b] = rho * table[a] + math.sqrt(1.0 - rho**2) * table[b]
+        table = [row * spread for row, spread in zip(table, spreads, strict=True)]
+        fresh = [part * spread**2 for part, spread in zip(fresh, spreads, strict=True)]
+        model, open_, spread = self._model(aboard)
+        if model is not None:
+            names.append("discrepancy")
+            table.append(model)
+            fresh.append(open_)
+            spreads.append(spread)
+        width = len(self.columns)
+        return Mixed(
+            names=tuple(names),
+            table=np.array(table).reshape(len(names), width),
+            fresh=np.array(fresh),
+            before=np.array(spreads),
+        )
+
+    def _row(self, thing: str | None, name: str) -> tuple[Array | None, float, float]:
+        """Coefficients of a number in units of its spread, the part of the variance that no latent has, its spread."""
+        own, common = self.columns.get((thing or "", name)), self.columns.get((RACER, name))
+        if common is None:
+            return None, 0.0, 0.0
+        row = np.zeros(len(self.columns))
+        row[common] = math.sqrt(SHARED)
+        if own is None:
+            return row, 1.0 - SHARED, self.spread[RACER, name]
+        row[own] = math.sqrt(1.0 - SHARED)
+        return row, 0.0, self.spread[thing or "", name]
+
+    def _model(self, aboard: Aboard) -> tuple[Array | None, float, float]:
+        own, common = self.columns.get((aboard.boat, "discrepancy")), self.columns.get((RACER, "discrepancy"))
+        if common is None:
+            return None, 0.0, 0.0
+        whole = self.spread[RACER, "discrepancy"]
+        of_boat = math.sqrt(max(whole**2 - OF_SETUP**2, 0.0))
+        row = np.zeros(len(self.columns))
+        row[common] = math.sqrt(SHARED) * of_boat
+        open_ = OF_SETUP**2
+        if own is None:
+            open_ += (1.0 - SHARED) * of_boat**2
+        else:
+            row[own] = math.sqrt(1.0 - SHARED) * of_boat
+        anchors = self.anchors.get(aboard.boat)
+        if anchors is not None:
+            part = anchors.coefficients(aboard.features)
+            for k, value in enumerate(part):
+                row[self.columns[aboard.boat, f"setup {k}"]] = OF_SETUP * value
+            open_ -= OF_SETUP**2 * min(float(part @ part), 1.0)
+        return row, open_, whole
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Mixed:
+    """Numbers of a setup as mixtures of latents.
+
+    Parameters
+    ----------
+    table : shape (n, latents).
+    fresh : variance of each that no latent has, shape (n,).
+    before : spread of each before any run, shape (n,).
+    """
+
+    names: tuple[str, ...]
+    table: Array
+    fresh: Array
+    before: Array
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Known:
+    """What is known of the numbers of one setup.
+
+    Parameters
+    ----------
+    shift : mean of each one's logarithm over what was given or guessed, shape (n,).
+    spread, before : spread of each, now and before any run, shape (n,).
+    off : draws of the logarithms less their means, together, shape (S, n), without what no latent has.
+    fresh : spread of that, shape (n,).
+    """
+
+    names: tuple[str, ...]
+    shift: Array
+    spread: Array
+    before: Array
+    off: Array
+    fresh: Array
+
+    def of(self, name: str, given: Value) -> Value:
+        """A number with what was learnt of it; *learnt* where runs narrowed it."""
+        if name not in self.names or given.spread == 0:
+            return given
+        k = self.names.index(name)
+        spread = float(self.spread[k])
+        source = Source.LEARNT if spread < TAUGHT * self.before[k] else given.source
+        return Value(value=given.value * math.exp(self.shift[k]), source=source, spread=spread, reason=given.reason)
+
+    def draws(self, count: int, seed: int) -> dict[str, Array]:
+        """Draws of each number's logarithm about its mean, together, shape (count,) each."""
+        off = self.off[np.arange(count) % len(self.off)].T
+        off = off + self.fresh[:, np.newaxis] * even_deviates(len(self.names), count, seed)
+        return {name: off[k] for k, name in enumerate(self.names)}
+
+
+@dataclass(frozen=True, eq=False, slots=True, kw_only=True)
+class Knowledge:
+    """What is known of all things of a racer, as it counts in one boat.
+
+    Parameters
+    ----------
+    boat : key of the boat it is asked for.
+    parts : key of each part that ran, by owner and description.
+    mean, covariance : of the latents, shapes (m,) and (m, m).
+    drawn : draws of them that agree with what was read, shape (S, m).
+    runs : how many runs taught.
+    """
+
+    boat: str
+    latents: Latents
+    parts: Mapping[tuple[Owner, Any], str]
+    mean: Array
+    covariance: Array
+    drawn: Array
+    runs: int
+
+    def aboard(self, parts: Mapping[Owner, Any], features: Array) -> Aboard:
+        """The things of a setup that ran before."""
+        found = {owner: self.parts[owner, part] for owner, part in parts.items() if (owner, part) in self.parts}
+        return Aboard(boat=self.boat, things=found, features=features)
+
+    def at(self, aboard: Aboard) -> Known:
+        """What is known of the numbers of a setup."""
+        mixed = self.latents.rows(aboard)
+        spread = mixed.table @ self.covariance @ mixed.table.T + np.diag(mixed.fresh)
+        return Known(
+            names=mixed.names,
+            shift=mixed.table @ self.mean,
+            spread=np.sqrt(np.diag(spread)),
+            before=mixed.before,
+            off=(self.drawn - self.mean) @ mixed.table.T,
+            fresh=np.sqrt(mixed.fresh),
+        )
+
+    def error_of_laws(self, features: Array) -> Array:
+        """Mean of the logarithm of the laws' error at setups of the boat with features of shape (..., 4)."""
+        anchors = self.latents.anchors.get(self.boat)
+        found: Array = np.full(features.shape[:-1], 0.0)
+        for thing, part in ((RACER, SHARED), (self.boat, 1.0 - SHARED)):
+            column = self.latents.columns.get((thing, "discrepancy"))
+            if column is not None:
+                whole = self.latents.spread[RACER, "discrepancy"]
+                found += math.sqrt(part * max(whole**2 - OF_SETUP**2, 0.0)) * self.mean[column]
+        if anchors is not None:
+            columns = [self.latents.columns[self.boat, f"setup {k}"] for k in range(len(anchors.features))]
+            found += OF_SETUP * anchors.coefficients(features) @ self.mean[columns]
+        return found

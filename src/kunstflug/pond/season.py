@@ -1,0 +1,106 @@
+"""A season of a boat on the simulated pond, as a racer writes it down: runs, changes, what displays and guns said."""
+
+import dataclasses
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from kunstflug.core.drive.values import parts_of
+from kunstflug.core.learning.seen import Reading, Seen, What
+from kunstflug.core.quantity.value import Value
+from kunstflug.core.setup.knowledge import Owner
+from kunstflug.core.setup.setup import Setup
+from kunstflug.core.thermal.duty import passes_duty
+from kunstflug.core.tracks.display import OVERSTATES
+from kunstflug.pond.world import Fault, World
+
+GUN_MINUTES: Final = {What.CONTROLLER: 1.3, What.CASE: 1.6, What.PACK: 2.0}
+GUN_K: Final = 3.0
+LOGGED: Final = {What.CURRENT: 0.02, What.RPM: 0.004, What.VOLTAGE: 0.006}
+RECEIVER: Final = 0.008
+DISPLAY: Final = 0.014
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Day:
+    """How one run goes.
+
+    Parameters
+    ----------
+    logged : whether a controller log and a track came home; else a display's peak and the gun.
+    """
+
+    setup: Setup
+    outing: int
+    logged: bool = False
+    gun: bool = True
+    faults: tuple[Fault, ...] = ()
+
+
+def things_of(setup: Setup, seed: int) -> dict[Owner, str]:
+    """Keys of the parts of a setup: the same part is the same thing."""
+    return {owner: f"{owner}:{seed}:{hash(part)}" for owner, part in parts_of(setup).items()}
+
+
+def run_of(day: Day, seed: int, number: int) -> Seen:
+    """One run of a hidden boat.
+
+    Parameters
+    ----------
+    seed : of the boat.
+    number : of the run; the same number is the same run.
+    """
+    rng = np.random.default_rng((seed, 77, number))
+    of_day = np.random.default_rng((seed, 78, day.outing))
+    drag = float(np.exp(0.025 * of_day.standard_normal()))
+    water, air = of_day.uniform(11.0, 22.0), of_day.uniform(12.0, 27.0)
+    conditions = dataclasses.replace(
+        day.setup.conditions, water_c=Value(value=round(water, 1)), air_c=Value(value=round(air, 1))
+    )
+    setup = dataclasses.replace(day.setup, conditions=conditions)
+    charge = float(np.clip(0.75 + 0.05 * rng.standard_normal(), 0.5, 0.95))
+    real = dataclasses.replace(setup, conditions=dataclasses.replace(conditions, state_of_charge=Value(value=charge)))
+    world = World(
+        real, seed, day.faults, drag * float(np.exp(0.02 * rng.standard_normal())), 34.0 + 3.0 * rng.standard_normal()
+    )
+    passes, seconds = int(rng.integers(3, 7)), float(rng.uniform(4.0, 8.0))
+    duty = passes_duty(passes, round(seconds, 1), float(rng.uniform(20.0, 40.0)))
+    steady = world.steady(-3.0 if Fault.WIND in day.faults else 0.0)
+    found = [_speed(steady.speed_mps, day, rng)]
+    if day.logged:
+        for what, value in ((What.CURRENT, steady.current_a), (What.RPM, steady.rpm), (What.VOLTAGE, steady.voltage_v)):
+            found.append(
+                Reading(what=what, value=value * (1 + LOGGED[what] * rng.standard_normal()), spread=LOGGED[what])
+            )
+    if day.gun:
+        (temperatures, used) = world.heated(duty, list(GUN_MINUTES.values()))
+        for k, (what, at) in enumerate(GUN_MINUTES.items()):
+            celsius = temperatures[k][{What.CASE: 0, What.CONTROLLER: 1, What.PACK: 2}[what]]
+            found.append(Reading(what=what, value=celsius + GUN_K * rng.standard_normal(), spread=GUN_K, minutes=at))
+        if day.logged:
+            found.append(Reading(what=What.CHARGE, value=used * (1 + 0.03 * rng.standard_normal()), spread=0.03))
+    return Seen(
+        key=f"run {number}",
+        boat=f"boat {seed}",
+        setup=setup,
+        things=things_of(setup, seed),
+        outing=f"outing {seed} {day.outing}",
+        duty=duty if day.logged else passes_duty(4, 6.0, 30.0),
+        readings=tuple(found),
+        duty_known=day.logged,
+    )
+
+
+def _speed(held_mps: float, day: Day, rng: np.random.Generator) -> Reading:
+    if day.logged:
+        value = held_mps * (1 + RECEIVER * rng.standard_normal())
+        return Reading(what=What.SPEED, value=value, spread=RECEIVER, instrument="receiver")
+    shown = held_mps * (1 + rng.uniform(0.01, 0.04)) * (1.12 if Fault.PEAK in day.faults else 1.0)
+    return Reading(what=What.SPEED, value=shown / (1 + OVERSTATES), spread=DISPLAY, instrument="display")
+
+
+def season(days: Sequence[Day], seed: int) -> list[Seen]:
+    """All runs of a season, in order."""
+    return [run_of(day, seed, k) for k, day in enumerate(days)]
