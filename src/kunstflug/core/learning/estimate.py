@@ -11,7 +11,7 @@ from kunstflug.core.quantity.value import Array
 FREEDOM: Final = 4.0
 """Degrees of freedom of the loss: with 4, a reading five spreads off counts a fifth (K. L. Lange, R. J. A. Little,
 J. M. G. Taylor, J. Am. Stat. Assoc. 84 (1989) 881-896)."""
-MOST_STEPS: Final = 60
+MOST_STEPS: Final = 400
 DONE: Final = 1e-9
 FIRST_DAMPING: Final = 1e-6
 
