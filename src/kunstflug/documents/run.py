@@ -62,6 +62,7 @@ class TypedRun(Strict):
     mended: list[Annotated[str, Field(min_length=1, max_length=200)]] = Field(
         default_factory=list, max_length=20, description="which of the damage was mended since"
     )
+    set_aside: bool = Field(default=False, description="nothing is learnt from this run")
     stopped: StoppedIn | None = Field(default=None, description="the boat stopped; None where it came home by itself")
 
 

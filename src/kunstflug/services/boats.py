@@ -11,6 +11,7 @@ from kunstflug.documents.forecast import ForecastOut
 from kunstflug.documents.setup import SetupDocument, part_in, require_name, stored_part
 from kunstflug.documents.versions import aim_today
 from kunstflug.services.changes import FIRST_KINDS, SWAPPED_KINDS, differences, name_parts
+from kunstflug.services.knowing import runs_known
 from kunstflug.services.match import forecast_of
 from kunstflug.services.parts import alike, shelve
 from kunstflug.services.rows import (
@@ -156,7 +157,7 @@ def save_setup(
             owner_id=owner,
             setup_id=row.id,
             model_version=made.model_version,
-            inputs=stored,
+            inputs=stored | ({"known_runs": runs_known()} if runs_known() else {}),
             result=made.model_dump(mode="json"),
             speed_mps=speed.value,
             low_mps=speed.low,

@@ -14,9 +14,10 @@ from kunstflug.core.thermal.duty import Duty
 from kunstflug.core.thermal.heat_forecast import STEP_S, STRIDE, peaks_c
 from kunstflug.core.thermal.nodes import HEAT_NODES, Node
 from kunstflug.core.thermal.run import run_duty
-from kunstflug.documents.setup import PARTS, SetupDocument, setup_of
+from kunstflug.documents.setup import PARTS, SetupDocument
 from kunstflug.documents.water import CircuitIn
 from kunstflug.services.changes import Change, change_document
+from kunstflug.services.knowing import known_setup
 from kunstflug.services.parts import ShelfPart, shelf_part
 from kunstflug.services.plan import cooling_of
 from kunstflug.services.rows import local_racer, owned
@@ -66,7 +67,7 @@ def _candidate(
     known = CandidateView(part_id=part.id, kind=part.kind, name=part.name, price=part.price)
     try:
         changed = change_document(document, [Change(path=part.kind, value=part.raw)])
-        setup = setup_of(changed.document)
+        setup = known_setup(changed.document)
     except (InvalidValue, InvalidDocument) as error:
         return dataclasses.replace(known, refusal=say_error(error, tongue))
     f = forecast(setup, SAMPLES, schools)
@@ -87,7 +88,7 @@ def _candidate(
         verdict=f.verdict,
         use=f.tightest.use,
         tightest=limits.TITLES[f.tightest.key],
-        fit_problems=_problems(setup, f, setup_of(document), tongue),
+        fit_problems=_problems(setup, f, known_setup(document), tongue),
         notes=[say(note, tongue) for note in changed.notes],
     )
 

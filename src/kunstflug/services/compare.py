@@ -10,12 +10,11 @@ from sqlalchemy.orm import Session, joinedload
 from kunstflug.core.drive import MODEL_VERSION
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
-from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.tracks.display import OVERSTATES
-from kunstflug.documents.quantity import QUANTITIES
 from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.services.changes import differences
+from kunstflug.services.evidence import in_conditions
 from kunstflug.services.match import forecast_of
 from kunstflug.services.rows import after_cursor, cursor_of, document_of, local_racer, owned
 from kunstflug.services.run_rows import held_of, log_numbers_of, odd_conditions, track_numbers
@@ -200,26 +199,13 @@ def keep_run_forecast(session: Session, run: RunRow, document: SetupDocument) ->
 def _headline(document: SetupDocument, conditions: dict[str, Any]) -> dict[str, Any]:
     """Speed, current, rpm and voltage with their bands; the words beside it say what could not be used."""
     try:
-        point = forecast_of(_for_conditions(document, conditions)).point
+        point = forecast_of(in_conditions(document, conditions)).point
         odd = ""
     except (InvalidValue, InvalidDocument):
         point = forecast_of(document).point
         odd = "; ".join(odd_conditions(conditions)) or "its conditions cannot be used"
     keys = ("speed_mps", *(key for _, _, key in _COMPARED))
     return {"odd": odd, **{key: getattr(point, key).model_dump(mode="json") for key in keys}}
-
-
-def _for_conditions(document: SetupDocument, conditions: dict[str, Any]) -> SetupDocument:
-    """The document with the run's own water and air, and no wind."""
-    odd = odd_conditions({key: conditions.get(key) for key in ("water", "air")})
-    if odd:
-        raise InvalidValue("conditions", odd[0], "water and air that can be")
-    update = {
-        key: QUANTITIES[Dimension.TEMPERATURE].model_validate(conditions[key])
-        for key in ("water", "air")
-        if conditions.get(key)
-    }
-    return document.model_copy(update={"conditions": document.conditions.model_copy(update=update)})
 
 
 def _compared(run: RunRow, forecast: dict[str, Any]) -> ComparedRun:

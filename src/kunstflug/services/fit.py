@@ -18,6 +18,7 @@ from kunstflug.documents.fit import FitOut, joint_out, section_out, step_out
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.water import CircuitIn, SolvedOut, circuit_in, solved_out
 from kunstflug.services.changes import differences
+from kunstflug.services.knowing import known_setup
 from kunstflug.services.rows import check_tag, document_of, local_racer, owned, tag_of
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, SetupRow, SetupTick
@@ -33,7 +34,7 @@ def fit_of(
     ----------
     before : the document it came from, None for the first of a boat.
     """
-    setup = setup_of(document)
+    setup = known_setup(document)
     point = forecast(setup, 0).point
     rpm, amps = (float(v) if np.isfinite(v) else 0.0 for v in (point.rpm, point.current_a))
     found = joints(setup, rpm, amps, setup_of(before) if before is not None else None)
@@ -110,5 +111,5 @@ def set_circuit(store: Store, boat_id: int, drawn: CircuitIn, expected: str | No
 
 def solve(document: SetupDocument, drawn: CircuitIn, duty: Duty, tongue: Tongue = METRIC) -> SolvedOut:
     """A circuit solved over speed with the setup's heat, its cases beside it."""
-    setup = setup_of(document)
+    setup = known_setup(document)
     return solved_out(drawn, boat_water(setup, drawn.core(), duty, forecast(setup, 0).point), tongue)

@@ -4,8 +4,9 @@ from kunstflug.core.drive.dangers import dangers_of
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.documents.forecast import ForecastOut, forecast_out
-from kunstflug.documents.setup import SetupDocument, setup_of
+from kunstflug.documents.setup import SetupDocument
 from kunstflug.services.changes import Change, change_document, differences
+from kunstflug.services.knowing import known_setup
 from kunstflug.services.views import DraftView
 from kunstflug.wording import METRIC, Tongue, say
 
@@ -19,7 +20,7 @@ def forecast_of(
     ------
     InvalidValue : a value outside its range.
     """
-    setup = setup_of(document)
+    setup = known_setup(document)
     found = forecast(setup, schools=schools, explained=explained)
     dangers = dangers_of(setup, found.point, found.curves) if found.runs and explained else ()
     return forecast_out(setup, found, dangers, tongue)

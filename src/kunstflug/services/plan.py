@@ -24,9 +24,10 @@ from kunstflug.core.thermal.launch import launch_of
 from kunstflug.documents.heat import HeatOut, heat_out
 from kunstflug.documents.plan import BackwardOut, MapOut, PieceOut, StepOut, backward_out, map_out
 from kunstflug.documents.quantity import Quantity, quantity_of
-from kunstflug.documents.setup import SetupDocument, dimension_of, part_in, part_of, setup_of
+from kunstflug.documents.setup import SetupDocument, dimension_of, part_in, part_of
 from kunstflug.documents.water import CircuitIn
 from kunstflug.services.changes import Change, change_document
+from kunstflug.services.knowing import known_setup
 from kunstflug.services.parts import ShelfPart, shelf_parts
 from kunstflug.store.database import Store
 from kunstflug.wording import METRIC, Tongue, say
@@ -59,7 +60,7 @@ def heat(
     pond_m: float | None = None,
 ) -> HeatOut:
     """Temperatures of a setup through a duty, with the boat's own water where it is drawn; and its way to speed."""
-    setup = setup_of(document)
+    setup = known_setup(document)
     found = heat_forecast(setup, duty, schools, cooling=cooling_of(setup, circuit))
     launch = launch_of(setup, duty.full_s, pond_m)
     return heat_out(found, charge_back(setup, found.used_ah), launch, schools, tongue)
@@ -88,7 +89,7 @@ def next_steps(
     A change that is impossible, does not run or changes nothing that a racer would notice is left out. The boat's own
     water cools all of them.
     """
-    setup = setup_of(document)
+    setup = known_setup(document)
     water = cooling_of(setup, circuit, REACH)
     now = trial(setup, duty, schools, water)
     ranked: list[tuple[float, StepOut]] = []
@@ -98,7 +99,7 @@ def next_steps(
             continue
         seen.add((one.label, one.text))
         try:
-            then = trial(setup_of(change_document(document, [one.change]).document), duty, schools, water)
+            then = trial(known_setup(change_document(document, [one.change]).document), duty, schools, water)
         except (InvalidValue, InvalidDocument):
             continue
         if not noticed(now, then):
@@ -126,7 +127,7 @@ def next_steps(
 def _sizes(document: SetupDocument) -> list[_Trial]:
     """The core's single steps as changes of the document, in the unit that was typed."""
     found = []
-    for edit in single_steps(setup_of(document)):
+    for edit in single_steps(known_setup(document)):
         label = named(edit.path).label
         if not isinstance(edit.value, Value):
             found.append(_Trial(change=Change(path=edit.path, value=edit.value), label=label, text=f"{edit.value}"))
@@ -157,7 +158,7 @@ def _shelf(document: SetupDocument, there: list[ShelfPart]) -> list[_Trial]:
 
 def sweep_map(document: SetupDocument, schools: Schools) -> MapOut:
     """KV x diameter about a setup, with the front of speed against the tightest margin."""
-    setup = setup_of(document)
+    setup = known_setup(document)
     kv, diameter = setup.motor.kv_rpm_per_v.value, setup.propeller.diameter_m.value
     windings, sizes = np.linspace(0.5, 1.7, MAP_KV) * kv, np.linspace(0.7, 1.5, MAP_DIAMETER) * diameter
     found = sweep(setup, ranges_about(setup, kv=windings, diameter=sizes), schools)
@@ -168,7 +169,7 @@ def sweep_map(document: SetupDocument, schools: Schools) -> MapOut:
 
 def wish(store: Store, document: SetupDocument, wanted: Wish, schools: Schools, tongue: Tongue = METRIC) -> BackwardOut:
     """Drives for this hull that reach a wanted speed: the least to buy first, then the least to change."""
-    setup = setup_of(document)
+    setup = known_setup(document)
     found = backward(setup, wanted, schools)
     there: dict[str, list[ShelfPart]] = {}
     for part in shelf_parts(store):

@@ -16,8 +16,9 @@ from kunstflug.core.quantity.fields import QuantitySpec, field_key, fields_of
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.thermal.tub import Reading, Taught, TubCurve, tub_curve
 from kunstflug.documents.quantity import Quantity, parsed_quantity, value_of
-from kunstflug.documents.setup import SetupDocument, setup_of
+from kunstflug.documents.setup import SetupDocument
 from kunstflug.services.changes import Change
+from kunstflug.services.knowing import known_setup
 from kunstflug.services.rows import RequestKey, local_racer, once, owned
 from kunstflug.services.shelf import write_event
 from kunstflug.services.views import TaughtView, TubTestView, TubView, utc
@@ -45,7 +46,7 @@ def tub(
     ------
     InvalidValue : readings that are out of order or impossible.
     """
-    setup = setup_of(document)
+    setup = known_setup(document)
     seen = tuple(Reading(seconds=s, celsius=value_of(q, Dimension.TEMPERATURE).value) for s, q in readings)
     running_a = float(forecast(setup, 0).point.current_a)
     return _view(tub_curve(setup, seen, schools.case_ceiling_c, running_a), schools.case_ceiling_c, tongue)
@@ -142,7 +143,7 @@ def keep_test(
         if r.get("place") == "case"
     ]
     view = tub(document, typed, schools)
-    setup = setup_of(document)
+    setup = known_setup(document)
     outcome = {
         "end": end,
         "words": view.words,

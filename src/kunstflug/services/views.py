@@ -5,6 +5,7 @@ from datetime import UTC, datetime
 from typing import Any, Generic, TypeVar
 
 from kunstflug.core.drive.verdict import Verdict
+from kunstflug.core.learning.attribution import Ruling
 from kunstflug.documents.forecast import ForecastOut
 from kunstflug.documents.run import HeldOut, LogSummary, TrackSummary, TypedRun
 from kunstflug.documents.setup import SetupDocument
@@ -311,6 +312,112 @@ class TrailView:
     boat_name: str
     setups: list[TrailSetup]
     older: str | None  # asks for the setups before these
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SaidView:
+    """A number with its 80 % band."""
+
+    value: float | None
+    low: float | None
+    high: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NumberView:
+    """One number of a boat, from what was given to what is known.
+
+    ``moved`` counts in spreads of what was given, ``narrowed`` is the part of its spread that is gone.
+    """
+
+    name: str
+    label: str
+    owner: str
+    unit: str
+    before: SaidView
+    now: SaidView
+    narrowed: float
+    moved: float
+    taught: bool
+    runs: list[int]  # that had the thing aboard
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KnownReadingView:
+    """A reading, and what was said of it: as bought, with what was known then, with all runs but its own."""
+
+    label: str
+    dimension: str
+    minutes: float
+    read: float
+    bought: SaidView
+    then: SaidView
+    without: SaidView
+    inside: bool  # of the band of what was known then
+    weight: float  # what the estimate left of it
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CauseView:
+    """Why a run may not fit, and how likely that is among the causes that were tried."""
+
+    words: str
+    chance: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KnownRunView:
+    """A run against what was said of it; ``off`` in spreads where it does not fit."""
+
+    run_id: int
+    setup_id: int
+    started_at: datetime
+    readings: list[KnownReadingView]
+    off: float | None
+    worst: str
+    causes: list[CauseView]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChangeEffectView:
+    """What a change of a setup brought, as parts of the speed."""
+
+    before_id: int
+    after_id: int
+    things: int  # that changed at once
+    forecast: float | None
+    measured: SaidView | None  # with its 95 % interval
+    ruling: Ruling
+    words: str
+    passes: int  # of each setup, to see what is forecast
+    order: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MeasureNextView:
+    """A measurement, and the part of the band that it would take away."""
+
+    wanted: str
+    words: str
+    narrows: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KnowledgeView:
+    """What is known of a boat."""
+
+    boat_id: int
+    boat_name: str
+    runs: int  # of all boats, that were learnt from
+    runs_of_boat: int
+    numbers: list[NumberView]
+    judged: list[KnownRunView]
+    changes: list[ChangeEffectView]
+    measure: list[MeasureNextView]
+    set_aside: list[int]
+    repeats_within: float | None  # of the speed, within an outing
+    repeats_between: float | None
+    needed: dict[str, int]  # passes of each setup to see so many percent
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -7,6 +7,7 @@ import asyncio
 import threading
 from collections.abc import AsyncIterator, Callable
 from concurrent.futures import Future, ThreadPoolExecutor
+from contextvars import copy_context
 from dataclasses import dataclass
 from typing import Any, Final, Literal
 
@@ -64,7 +65,7 @@ class Line:
         watch = _Watch(tongue=tongue)
         with self._lock:
             self._watches.add(id(watch))
-        future = self._pool.submit(_begun, work, watch)
+        future = self._pool.submit(copy_context().run, _begun, work, watch)
         ended = asyncio.wrap_future(future)
         ended.add_done_callback(lambda f: None if f.cancelled() else f.exception())  # told on the last line
         try:

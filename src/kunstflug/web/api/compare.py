@@ -2,7 +2,7 @@
 
 from fastapi import APIRouter
 
-from kunstflug.services import compare, views
+from kunstflug.services import compare, learning, views
 from kunstflug.web.api.deps import Before, Id, StoreOf, StrictRoute
 
 router = APIRouter(tags=["compare"], route_class=StrictRoute)
@@ -18,3 +18,9 @@ def trail(boat_id: Id, store: StoreOf, before: Before = None) -> views.TrailView
 def compared(setup_id: Id, store: StoreOf, before: Before = None) -> views.Page[views.ComparedRun]:
     """Runs of a setup beside their forecasts, newest first."""
     return compare.compared_runs(store, setup_id, before)
+
+
+@router.get("/boats/{boat_id}/knowledge")
+def knowledge(boat_id: Id, store: StoreOf) -> views.KnowledgeView:
+    """What runs taught of a boat: its numbers, its runs against what was said of them, its changes."""
+    return learning.boat_knowledge(store, boat_id)

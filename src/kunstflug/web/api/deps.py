@@ -12,7 +12,10 @@ from fastapi import Depends, Header, Path, Query, Request, Response
 from fastapi.datastructures import DefaultPlaceholder
 from fastapi.routing import APIRoute
 from pydantic import TypeAdapter
+from starlette.concurrency import run_in_threadpool
 
+from kunstflug.services import learning
+from kunstflug.services.knowing import know
 from kunstflug.services.rows import RequestKey
 from kunstflug.store.database import Store
 from kunstflug.web.streams import Line
@@ -104,6 +107,23 @@ async def _tongue(
 
 
 TongueOf = Annotated[Tongue, Depends(_tongue)]
+
+
+async def _known(
+    store: StoreOf,
+    boat: Annotated[
+        int | None, Header(alias="Boat", ge=1, le=2**31 - 1, description="whose runs count; none for a boat as bought")
+    ] = None,
+) -> None:
+    if boat is None:
+        return
+    # In memory it takes no time; else the log is read, which must not hold up all others.
+    found = learning.knowledge_of(store, boat) if learning.fresh(store) else None
+    know(found or await run_in_threadpool(learning.knowledge_of, store, boat))
+
+
+Knows = Depends(_known)
+"""For routes that compute a boat: what its runs taught counts where the request says whose they are."""
 
 
 def tongue_of(request: Request) -> Tongue:

@@ -6,9 +6,9 @@ from kunstflug.documents.fit import FitOut
 from kunstflug.documents.water import CircuitIn, SolvedOut
 from kunstflug.services import fit, prove, views
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import Id, IfMatch, KeyOf, StoreOf, StrictRoute, TongueOf, set_tag
+from kunstflug.web.api.deps import Id, IfMatch, KeyOf, Knows, StoreOf, StrictRoute, TongueOf, set_tag
 
-router = APIRouter(tags=["fit"], route_class=StrictRoute)
+router = APIRouter(tags=["fit"], route_class=StrictRoute, dependencies=[Knows])
 
 
 @router.get("/setups/{setup_id}/fit")

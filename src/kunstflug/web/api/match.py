@@ -13,10 +13,10 @@ from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services import match, plan, search, views
 from kunstflug.services.changes import Change
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import LineOf, StoreOf, StrictRoute, TongueOf
+from kunstflug.web.api.deps import Knows, LineOf, StoreOf, StrictRoute, TongueOf
 from kunstflug.web.streams import MEDIA_TYPE
 
-router = APIRouter(tags=["match"], route_class=StrictRoute)
+router = APIRouter(tags=["match"], route_class=StrictRoute, dependencies=[Knows])
 
 
 @router.post("/forecast")

@@ -16,9 +16,9 @@ from kunstflug.documents.bench import (
 )
 from kunstflug.services import shelf, views
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import StrictRoute, TongueOf
+from kunstflug.web.api.deps import Knows, StrictRoute, TongueOf
 
-router = APIRouter(tags=["measure"], route_class=StrictRoute)
+router = APIRouter(tags=["measure"], route_class=StrictRoute, dependencies=[Knows])
 
 Key = Annotated[str, Path(max_length=60)]
 

@@ -10,6 +10,7 @@ from kunstflug.web.api.deps import (
     Id,
     IfMatch,
     KeyOf,
+    Knows,
     StoreOf,
     StrictRoute,
     TongueOf,
@@ -18,7 +19,7 @@ from kunstflug.web.api.deps import (
     set_tag,
 )
 
-router = APIRouter(tags=["shelf"], route_class=StrictRoute)
+router = APIRouter(tags=["shelf"], route_class=StrictRoute, dependencies=[Knows])
 
 
 @router.get("/parts.csv", response_class=Response, responses=a_file("text/csv"))

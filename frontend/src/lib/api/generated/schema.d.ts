@@ -928,6 +928,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/boats/{boat_id}/knowledge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Knowledge
+         * @description What runs taught of a boat: its numbers, its runs against what was said of them, its changes.
+         */
+        get: operations["knowledge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logbook": {
         parameters: {
             query?: never;
@@ -1737,6 +1757,16 @@ export interface components {
             circuit: components["schemas"]["CircuitIn"];
         };
         /**
+         * CauseView
+         * @description Why a run may not fit, and how likely that is among the causes that were tried.
+         */
+        CauseView: {
+            /** Words */
+            words: string;
+            /** Chance */
+            chance: number;
+        };
+        /**
          * Change
          * @description One change asked for.
          *
@@ -1750,6 +1780,28 @@ export interface components {
             path: string;
             /** Value */
             value: unknown;
+        };
+        /**
+         * ChangeEffectView
+         * @description What a change of a setup brought, as parts of the speed.
+         */
+        ChangeEffectView: {
+            /** Before Id */
+            before_id: number;
+            /** After Id */
+            after_id: number;
+            /** Things */
+            things: number;
+            /** Forecast */
+            forecast: number | null;
+            measured: components["schemas"]["SaidView"] | null;
+            ruling: components["schemas"]["Ruling"];
+            /** Words */
+            words: string;
+            /** Passes */
+            passes: number;
+            /** Order */
+            order: string;
         };
         /**
          * ChangeIn
@@ -3096,6 +3148,82 @@ export interface components {
              */
             pack: boolean;
         };
+        /**
+         * KnowledgeView
+         * @description What is known of a boat.
+         */
+        KnowledgeView: {
+            /** Boat Id */
+            boat_id: number;
+            /** Boat Name */
+            boat_name: string;
+            /** Runs */
+            runs: number;
+            /** Runs Of Boat */
+            runs_of_boat: number;
+            /** Numbers */
+            numbers: components["schemas"]["NumberView"][];
+            /** Judged */
+            judged: components["schemas"]["KnownRunView"][];
+            /** Changes */
+            changes: components["schemas"]["ChangeEffectView"][];
+            /** Measure */
+            measure: components["schemas"]["MeasureNextView"][];
+            /** Set Aside */
+            set_aside: number[];
+            /** Repeats Within */
+            repeats_within: number | null;
+            /** Repeats Between */
+            repeats_between: number | null;
+            /** Needed */
+            needed: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * KnownReadingView
+         * @description A reading, and what was said of it: as bought, with what was known then, with all runs but its own.
+         */
+        KnownReadingView: {
+            /** Label */
+            label: string;
+            /** Dimension */
+            dimension: string;
+            /** Minutes */
+            minutes: number;
+            /** Read */
+            read: number;
+            bought: components["schemas"]["SaidView"];
+            then: components["schemas"]["SaidView"];
+            without: components["schemas"]["SaidView"];
+            /** Inside */
+            inside: boolean;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * KnownRunView
+         * @description A run against what was said of it; ``off`` in spreads where it does not fit.
+         */
+        KnownRunView: {
+            /** Run Id */
+            run_id: number;
+            /** Setup Id */
+            setup_id: number;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Readings */
+            readings: components["schemas"]["KnownReadingView"][];
+            /** Off */
+            off: number | null;
+            /** Worst */
+            worst: string;
+            /** Causes */
+            causes: components["schemas"]["CauseView"][];
+        };
         /** KvQuantity */
         KvQuantity: {
             /** Value */
@@ -3472,6 +3600,18 @@ export interface components {
             };
         };
         /**
+         * MeasureNextView
+         * @description A measurement, and the part of the band that it would take away.
+         */
+        MeasureNextView: {
+            /** Wanted */
+            wanted: string;
+            /** Words */
+            words: string;
+            /** Narrows */
+            narrows: number;
+        };
+        /**
          * MeasureOut
          * @description A size written on the drawing [mm].
          */
@@ -3745,6 +3885,32 @@ export interface components {
             readings?: components["schemas"]["ReadingIn"][];
             /** @description what was read off displays; left out, it stays */
             typed?: components["schemas"]["TypedRun"] | null;
+        };
+        /**
+         * NumberView
+         * @description One number of a boat, from what was given to what is known.
+         *
+         *     ``moved`` counts in spreads of what was given, ``narrowed`` is the part of its spread that is gone.
+         */
+        NumberView: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Owner */
+            owner: string;
+            /** Unit */
+            unit: string;
+            before: components["schemas"]["SaidView"];
+            now: components["schemas"]["SaidView"];
+            /** Narrowed */
+            narrowed: number;
+            /** Moved */
+            moved: number;
+            /** Taught */
+            taught: boolean;
+            /** Runs */
+            runs: number[];
         };
         /**
          * OptionOut
@@ -4544,6 +4710,12 @@ export interface components {
          */
         RpmSchool: "low" | "high";
         /**
+         * Ruling
+         * @description What may be said of a change.
+         * @enum {string}
+         */
+        Ruling: "real" | "not_shown" | "too_many" | "no_runs";
+        /**
          * RunItem
          * @description A run in a list.
          */
@@ -4608,6 +4780,18 @@ export interface components {
             odd: string[];
             /** Tag */
             tag: string;
+        };
+        /**
+         * SaidView
+         * @description A number with its 80 % band.
+         */
+        SaidView: {
+            /** Value */
+            value: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
         };
         /**
          * SchoolsIn
@@ -5451,6 +5635,12 @@ export interface components {
              * @description which of the damage was mended since
              */
             mended?: string[];
+            /**
+             * Set Aside
+             * @description nothing is learnt from this run
+             * @default false
+             */
+            set_aside: boolean;
             /** @description the boat stopped; None where it came home by itself */
             stopped?: components["schemas"]["StoppedIn"] | null;
         };
@@ -5860,7 +6050,10 @@ export interface operations {
                 after?: number;
                 archived?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5989,6 +6182,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -6126,7 +6321,10 @@ export interface operations {
                 /** @description with tracks, logs and pictures */
                 tracks?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path: {
                 boat_id: number;
             };
@@ -6256,7 +6454,10 @@ export interface operations {
     import_boat: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6518,7 +6719,10 @@ export interface operations {
     change_boat: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path: {
                 boat_id: number;
             };
@@ -6655,7 +6859,10 @@ export interface operations {
                 /** @description the page after this id */
                 after?: number;
             };
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path: {
                 boat_id: number;
             };
@@ -6785,7 +6992,10 @@ export interface operations {
     aim: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path: {
                 boat_id: number;
             };
@@ -6918,6 +7128,8 @@ export interface operations {
             header?: {
                 /** @description tag of the state that this changes; * for any */
                 "If-Match"?: string | null;
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
             };
             path: {
                 boat_id: number;
@@ -7052,7 +7264,10 @@ export interface operations {
     setup: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path: {
                 setup_id: number;
             };
@@ -7312,7 +7527,10 @@ export interface operations {
     rename_setup: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path: {
                 setup_id: number;
             };
@@ -7446,7 +7664,10 @@ export interface operations {
     document: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path: {
                 setup_id: number;
             };
@@ -7577,6 +7798,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -7714,6 +7937,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -7849,6 +8074,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -7984,6 +8211,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -8119,6 +8348,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -8253,7 +8484,10 @@ export interface operations {
     sweep_map: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -8386,6 +8620,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -8521,6 +8757,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -8664,7 +8902,10 @@ export interface operations {
     search_size: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -8797,6 +9038,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -8930,6 +9173,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -9064,7 +9309,10 @@ export interface operations {
     tick: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path: {
                 setup_id: number;
             };
@@ -9196,7 +9444,10 @@ export interface operations {
     get_circuit: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path: {
                 boat_id: number;
             };
@@ -9329,6 +9580,8 @@ export interface operations {
             header?: {
                 /** @description tag of the state that this changes; * for any */
                 "If-Match"?: string | null;
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
             };
             path: {
                 boat_id: number;
@@ -9464,6 +9717,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -9599,6 +9854,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -9733,7 +9990,10 @@ export interface operations {
     tub_tests: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path: {
                 setup_id: number;
             };
@@ -9864,6 +10124,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -12908,6 +13170,136 @@ export interface operations {
             };
         };
     };
+    knowledge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                boat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnowledgeView"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     read_logbook: {
         parameters: {
             query?: {
@@ -13439,7 +13831,10 @@ export interface operations {
     get_parts_csv: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -13568,6 +13963,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -13707,7 +14104,10 @@ export interface operations {
                 /** @description what the page before said as next */
                 after?: string;
             };
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -13836,6 +14236,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -14103,6 +14505,8 @@ export interface operations {
             header?: {
                 /** @description tag of the state that this changes; * for any */
                 "If-Match"?: string | null;
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
             };
             path: {
                 part_id: number;
@@ -14238,6 +14642,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -14374,7 +14780,10 @@ export interface operations {
     write_measure: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path: {
                 part_id: number;
             };
@@ -14509,6 +14918,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -14643,7 +15054,10 @@ export interface operations {
     get_instruments: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -14771,7 +15185,10 @@ export interface operations {
     use_instrument: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path: {
                 key: string;
             };
@@ -14905,7 +15322,10 @@ export interface operations {
     get_finders: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -15034,6 +15454,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };

@@ -1,0 +1,210 @@
+"""A kept run as what it showed: from rows or from a boat document, the same way."""
+
+import math
+import zlib
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Final
+
+from kunstflug.core.cooling.table import CoolingTable
+from kunstflug.core.drive.values import parts_of
+from kunstflug.core.learning.seen import Reading, Seen, What
+from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
+from kunstflug.core.quantity.units import Dimension
+from kunstflug.core.setup.knowledge import Owner
+from kunstflug.core.setup.setup import Setup
+from kunstflug.core.thermal.duty import COOL_LEVEL as COOL
+from kunstflug.core.thermal.duty import SOAK, WARM_UP, Duty, Kind, Mode, Phase, PhaseKind, passes_duty
+from kunstflug.documents.quantity import QUANTITIES, si
+from kunstflug.documents.run import LogSummary, TrackSummary, TypedRun
+from kunstflug.documents.setup import SetupDocument, setup_of
+from kunstflug.services.run_rows import held_of, odd_conditions
+
+# One standard deviation, of the logarithm or in K (all common practice, no source).
+BOTH_WAYS: Final = 0.006
+BEST_HELD: Final = 0.010
+WIND_PART: Final = 0.2  # of the wind's speed that one way alone may be off by
+WIND_UNKNOWN: Final = 0.010
+LIFTED: Final = 0.06  # a trigger that was not held at full
+LOGGED: Final = {What.CURRENT: 0.02, What.RPM: 0.004, What.VOLTAGE: 0.006, What.CHARGE: 0.05}
+TYPED: Final = {What.CURRENT: 0.06, What.RPM: 0.015, What.VOLTAGE: 0.015, What.CHARGE: 0.06}
+GUN_K: Final = {What.CASE: 4.0, What.CONTROLLER: 3.0, What.PACK: 4.0, What.CONNECTOR: 5.0}
+PLACES: Final = {
+    "motor front": What.CASE,
+    "motor back": What.CASE,
+    "controller": What.CONTROLLER,
+    "pack": What.PACK,
+    "connector": What.CONNECTOR,
+}
+USUAL_PASSES: Final = 4
+USUAL_PASS_S: Final = 6.0
+USUAL_COOL_S: Final = 30.0
+LONGEST_WARM_UP_S: Final = 60.0
+LONGEST_COOL_S: Final = 120.0
+MOST_PASSES: Final = 20
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Kept:
+    """What is kept of a run.
+
+    Parameters
+    ----------
+    links : key of the part of the shelf at each place of the setup.
+    readings : place, degC, minutes after landing.
+    """
+
+    key: str
+    boat: str
+    document: SetupDocument
+    started_at: datetime
+    outing: str
+    conditions: Mapping[str, Any]
+    typed: TypedRun
+    track: TrackSummary | None
+    log: LogSummary | None
+    readings: Sequence[tuple[str, float, float]]
+    links: Mapping[str, str]
+    cooling: CoolingTable | None = None
+
+
+def seen_of(kept: Kept) -> Seen | None:
+    """What a run showed; None for one that says nothing, that was set aside or in which the boat stopped."""
+    if kept.typed.set_aside or kept.typed.stopped is not None:
+        return None
+    try:
+        setup = setup_of(in_conditions(kept.document, kept.conditions))
+    except (InvalidValue, InvalidDocument):
+        setup = setup_of(kept.document)
+    readings = (*_speed(kept), *_drive(kept), *_heat(kept))
+    if not readings:
+        return None
+    duty = _driven(kept.track)
+    held = kept.typed.held_s
+    guess = min(max(held, 1.0), 60.0) if held else USUAL_PASS_S
+    return Seen(
+        key=kept.key,
+        boat=kept.boat,
+        setup=setup,
+        things=things_of(setup, kept.boat, kept.links),
+        outing=kept.outing,
+        duty=duty or passes_duty(USUAL_PASSES, guess, USUAL_COOL_S),
+        readings=readings,
+        duty_known=duty is not None,
+        cooling=kept.cooling,
+    )
+
+
+def in_conditions(document: SetupDocument, conditions: Mapping[str, Any]) -> SetupDocument:
+    """The document with a run's own water and air, and no wind.
+
+    Raises
+    ------
+    InvalidValue : water or air that cannot be.
+    """
+    odd = odd_conditions({key: conditions.get(key) for key in ("water", "air")})
+    if odd:
+        raise InvalidValue("conditions", odd[0], "water and air that can be")
+    update = {
+        key: QUANTITIES[Dimension.TEMPERATURE].model_validate(conditions[key])
+        for key in ("water", "air")
+        if conditions.get(key)
+    }
+    return document.model_copy(update={"conditions": document.conditions.model_copy(update=update)})
+
+
+def things_of(setup: Setup, boat: str, links: Mapping[str, str]) -> dict[Owner, str]:
+    """Keys of a setup's parts: one of the shelf is the same in every boat, any other is its boat's own.
+
+    A part whose numbers were changed is another one: what runs said of the old numbers does not hold for the new.
+    """
+    return {
+        owner: f"{links.get(owner.value) or boat}/{owner}/{zlib.crc32(repr(part).encode()):08x}"
+        for owner, part in parts_of(setup).items()
+    }
+
+
+def _speed(kept: Kept) -> list[Reading]:
+    """The speed held: by the track where there is one, else by what displays say."""
+    lifted = LIFTED if kept.typed.feathered else 0.0
+    track = kept.track
+    if track is not None and track.both_ways_mps:
+        return [_read(What.SPEED, track.both_ways_mps, math.hypot(BOTH_WAYS, lifted), "receiver")]
+    if track is not None and track.best_2s_mps:
+        own = (track.best_2s_spread_mps or 0.0) / track.best_2s_mps
+        spread = math.hypot(math.hypot(BEST_HELD, own), math.hypot(_wind(kept, track.best_2s_mps), lifted))
+        return [_read(What.SPEED, track.best_2s_mps, spread, "receiver")]
+    held = held_of(kept.typed)
+    if held is None:
+        return []
+    wind = 0.0 if held.both_ways else _wind(kept, held.speed_mps)
+    name = next((p.instrument for p in kept.typed.peaks if p.instrument), "display")
+    return [_read(What.SPEED, held.speed_mps, math.hypot(held.spread, math.hypot(wind, lifted)), name)]
+
+
+def _wind(kept: Kept, speed_mps: float) -> float:
+    """What a pass one way may be off by, by its wind [1]."""
+    raw = kept.conditions.get("wind")
+    try:
+        known = si(QUANTITIES[Dimension.SPEED].model_validate(raw), Dimension.SPEED) if raw else None
+    except ValueError:
+        known = None
+    return WIND_UNKNOWN if known is None else WIND_PART * known / speed_mps
+
+
+def _drive(kept: Kept) -> list[Reading]:
+    """Current, rpm, voltage and charge: of the controller's log, else as typed."""
+    typed, log = kept.typed, kept.log
+    if typed.feathered:
+        return []
+    logged = log is not None and log.current_a is not None
+    source, spreads = (log, LOGGED) if logged else (typed, TYPED)
+    found = [
+        _read(what, value, spreads[what])
+        for what, name in ((What.CURRENT, "current_a"), (What.RPM, "rpm"), (What.VOLTAGE, "voltage_v"))
+        if (value := getattr(source, name)) is not None and value > 0
+    ]
+    if typed.mah_back:
+        found.append(_read(What.CHARGE, typed.mah_back / 1000.0, TYPED[What.CHARGE]))
+    elif log is not None and log.mah:
+        found.append(_read(What.CHARGE, log.mah / 1000.0, LOGGED[What.CHARGE]))
+    return found
+
+
+def _heat(kept: Kept) -> list[Reading]:
+    """Temperatures in gun order, both ends of the motor as one."""
+    places: dict[What, list[tuple[float, float]]] = {}
+    for place, celsius, minutes in kept.readings:
+        what = PLACES.get(place)
+        if what is not None:
+            places.setdefault(what, []).append((celsius, minutes))
+    return [
+        Reading(
+            what=what,
+            value=sum(c for c, _ in rows) / len(rows),
+            spread=GUN_K[what],
+            minutes=min(sum(m for _, m in rows) / len(rows), 30.0),
+        )
+        for what, rows in places.items()
+    ]
+
+
+def _read(what: What, value: float, spread: float, instrument: str = "") -> Reading:
+    return Reading(what=what, value=value, spread=spread, instrument=instrument)
+
+
+def _driven(track: TrackSummary | None) -> Duty | None:
+    """The duty that a track shows; None where it has no passes."""
+    if track is None or not 0 < len(track.passes) <= MOST_PASSES:
+        return None
+    passes = sorted(track.passes, key=lambda p: p.start_s)
+    warm = min(max(passes[0].start_s, WARM_UP.seconds), LONGEST_WARM_UP_S)
+    phases = [Phase(kind=PhaseKind.WARM_UP, mode=Mode.HOLD, seconds=round(warm, 1), level=WARM_UP.level)]
+    for k, one in enumerate(passes, start=1):
+        seconds = min(max(one.end_s - one.start_s, 0.5), 120.0)
+        phases.append(Phase(kind=PhaseKind.PASS, number=k, mode=Mode.FULL, seconds=round(seconds, 1)))
+        rest = passes[k].start_s - one.end_s if k < len(passes) else track.duration_s - one.end_s
+        cool = min(max(rest, 1.0), LONGEST_COOL_S)
+        phases.append(Phase(kind=PhaseKind.COOL_DOWN, number=k, mode=Mode.HOLD, seconds=round(cool, 1), level=COOL))
+    return Duty(kind=Kind.PASSES, phases=(*phases, SOAK))

@@ -1,0 +1,61 @@
+"""What is said of what runs taught."""
+
+from typing import Final
+
+from kunstflug.core.learning.attribution import Ruling
+from kunstflug.core.learning.causes import Cause
+from kunstflug.core.learning.measure_next import Measure
+from kunstflug.core.learning.seen import What
+from kunstflug.core.quantity.units import Dimension
+from kunstflug.core.setup.knowledge import Owner
+
+READINGS: Final = {
+    What.SPEED: ("Top speed", Dimension.SPEED),
+    What.CURRENT: ("Current", Dimension.CURRENT),
+    What.RPM: ("Loaded rpm", Dimension.ROTATION),
+    What.VOLTAGE: ("Pack under load", Dimension.VOLTAGE),
+    What.CHARGE: ("Charge used", Dimension.CHARGE),
+    What.CASE: ("Motor", Dimension.TEMPERATURE),
+    What.CONTROLLER: ("Controller", Dimension.TEMPERATURE),
+    What.PACK: ("Pack", Dimension.TEMPERATURE),
+    What.CONNECTOR: ("Connector", Dimension.TEMPERATURE),
+}
+
+MEASURES: Final = {
+    Measure.WEIGH: "Weigh the boat ready to run",
+    Measure.PITCH_GAUGE: "Put the propeller on a pitch gauge",
+    Measure.CELL_RESISTANCE: "Measure the cells' resistance",
+    Measure.WINDING: "Measure the winding's resistance",
+    Measure.NO_LOAD: "Measure the no-load current",
+    Measure.LOG_CURRENT: "Log or read the current once",
+    Measure.LOG_RPM: "Log the rpm once",
+    Measure.TWO_WAYS: "Two passes, one each way",
+    Measure.GUN_CASE: "Gun on the motor after a run",
+    Measure.GUN_CONTROLLER: "Gun on the controller after a run",
+}
+
+CAUSES: Final = {
+    Cause.CAP: "the cap was left on the intake, or the water did not run",
+    Cause.WEED: "weed on the propeller or the rudder",
+    Cause.WEAK_CELL: "a weak cell, or less charge than usual",
+    Cause.OTHER_PROPELLER: "another propeller than written, or a bent one",
+    Cause.WIND: "wind",
+    Cause.INSTRUMENT: "a false reading",
+    Cause.NOT_FULL: "the trigger was not held at full",
+}
+
+RULINGS: Final = {
+    Ruling.REAL: "real",
+    Ruling.NOT_SHOWN: "not shown",
+    Ruling.TOO_MANY: "too many things changed",
+    Ruling.NO_RUNS: "no runs to compare",
+}
+
+OWNERS: Final = {
+    Owner.HULL: "Hull and installation",
+    Owner.MOTOR: "Motor",
+    Owner.CONTROLLER: "Controller",
+    Owner.PACK: "Pack",
+    Owner.PROPELLER: "Propeller",
+    Owner.MODEL: "The model",
+}

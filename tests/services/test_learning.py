@@ -1,0 +1,125 @@
+"""Runs that were logged, typed or imported teach the boat that is forecast next."""
+
+import datetime as dt
+
+import pytest
+from sqlalchemy import select
+from tests import samples
+from tests.samples import q
+
+from kunstflug.documents.run import TypedRun
+from kunstflug.services import boats, learning, run
+from kunstflug.services.knowing import knowing, known_setup
+from kunstflug.services.match import forecast_of
+from kunstflug.store.tables import ForecastRow
+
+DOCUMENT = samples.document()
+BOUGHT = forecast_of(DOCUMENT).point
+
+
+def typed(store, setup_id, speed_mps, *, hours=0, **more):
+    at = dt.datetime(2026, 5, 1, 9) + dt.timedelta(hours=hours)
+    made = run.type_run(store, setup_id, at)
+    peak = {"speed": q(round(speed_mps * 3.6, 2), "km/h")}
+    readings, usual = more.pop("readings", []), {"water": q(16, "degC"), "air": q(18, "degC"), "wind": q(0, "m/s")}
+    words = TypedRun.model_validate({"peaks": [peak], **more})
+    run.set_notes(store, made.id, usual, "", [], readings, made.tag, words)
+    learning.forget(store)
+    return made.id
+
+
+@pytest.fixture
+def boat(fresh_store):
+    made = boats.new_boat(fresh_store, "Learner", DOCUMENT)
+    return fresh_store, made
+
+
+def asked(store, boat_id, document=DOCUMENT):
+    with knowing(learning.knowledge_of(store, boat_id)):
+        return forecast_of(document).point
+
+
+def test_three_peaks_off_a_display_make_the_fourth_forecast_wiser(boat):
+    store, made = boat
+    assert learning.knowledge_of(store, made.boat_id) is None
+    slow = 0.93 * BOUGHT.speed_mps.value
+    for k in range(3):
+        typed(store, made.id, slow * 1.025, hours=48 * k)
+    found = asked(store, made.boat_id)
+    assert found.speed_mps.value == pytest.approx(slow, rel=0.02)
+    assert found.speed_mps.high - found.speed_mps.low < 0.6 * (BOUGHT.speed_mps.high - BOUGHT.speed_mps.low)
+    assert forecast_of(DOCUMENT).point == BOUGHT  # as bought is one switch away
+
+
+def test_temperatures_count_and_set_aside_runs_do_not(boat):
+    store, made = boat
+    readings = [("motor front", q(55, "degC"), 1.5), ("motor back", q(57, "degC"), 1.6)]
+    typed(store, made.id, BOUGHT.speed_mps.value, readings=readings)
+    view = learning.boat_knowledge(store, made.boat_id)
+    labels = {r.label for r in view.judged[0].readings}
+    assert labels == {"Top speed", "Motor"}
+    aside = typed(store, made.id, 2 * BOUGHT.speed_mps.value, hours=48, set_aside=True)
+    view = learning.boat_knowledge(store, made.boat_id)
+    assert view.runs == 1
+    assert view.set_aside == [aside]
+
+
+def test_what_is_known_of_a_boat_is_shown_with_its_runs_and_changes(boat):
+    store, made = boat
+    base = BOUGHT.speed_mps.value
+    for k in range(3):
+        typed(store, made.id, 0.95 * base, hours=k)
+    changed = samples.document(motor__kv=q(2400, "rpm/V"))
+    faster = boats.adopt(store, made.id, changed, "more KV", {})
+    for k in range(3):
+        typed(store, faster.id, 1.04 * base, hours=k + 3 * 0.3)
+    view = learning.boat_knowledge(store, made.boat_id)
+    assert (view.runs, view.runs_of_boat) == (6, 6)
+    taught = [n for n in view.numbers if n.taught]
+    assert taught
+    assert all(n.before.low <= n.before.value <= n.before.high for n in view.numbers)
+    assert view.numbers[0].narrowed == max(n.narrowed for n in view.numbers)
+    (change,) = view.changes
+    assert (change.before_id, change.after_id, change.things) == (made.id, faster.id, 1)
+    assert change.ruling == "real"
+    assert change.measured.low < 1.04 / 0.95 - 1 < change.measured.high
+    assert change.forecast > 0
+    assert {m.wanted for m in view.measure} == {"Top speed", "Motor"}
+    assert view.needed["1"] >= view.needed["2"] >= view.needed["5"] >= 2
+
+
+def test_a_run_that_does_not_fit_is_named_with_its_causes(boat):
+    store, made = boat
+    base = BOUGHT.speed_mps.value
+    for k in range(5):
+        typed(store, made.id, base, hours=48 * k)
+    odd = typed(store, made.id, 1.3 * base, hours=400)
+    view = learning.boat_knowledge(store, made.boat_id)
+    flagged = [r for r in view.judged if r.off is not None]
+    assert [r.run_id for r in flagged] == [odd]
+    assert flagged[0].causes
+
+
+def test_a_part_of_the_shelf_is_the_same_in_another_boat(boat):
+    store, made = boat
+    for k in range(3):
+        typed(
+            store, made.id, BOUGHT.speed_mps.value, hours=k, current_a=1.2 * BOUGHT.current_a.value,
+            rpm=0.97 * BOUGHT.rpm.value, voltage_v=BOUGHT.pack_voltage_v.value,
+        )  # fmt: skip
+    twin = boats.new_boat(store, "Twin", samples.document(hull={"hull_type": "outrigger", "length": q(700, "mm")}))
+    there = learning.knowledge_of(store, twin.boat_id)
+    setup = known_setup(made.document)
+    assert any(part == setup.motor for _, part in there.parts)
+
+
+def test_the_setup_that_is_saved_keeps_the_state_of_knowledge(boat):
+    store, made = boat
+    typed(store, made.id, 0.9 * BOUGHT.speed_mps.value)
+    with knowing(learning.knowledge_of(store, made.boat_id)):
+        saved = boats.adopt(store, made.id, samples.document(motor__kv=q(2100, "rpm/V")), "less KV", {})
+    with store.transaction() as session:
+        row = session.scalars(select(ForecastRow).where(ForecastRow.setup_id == saved.id)).one()
+        assert row.inputs["known_runs"] == 1
+        bought = forecast_of(samples.document(motor__kv=q(2100, "rpm/V"))).point.speed_mps.value
+        assert row.speed_mps < 0.97 * bought
