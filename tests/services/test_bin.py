@@ -7,7 +7,7 @@ from tests.samples import q, refused
 from kunstflug.core.quantity.errors import InUse, NotFound
 from kunstflug.files.controller_csv import write_controller_csv
 from kunstflug.pond import Weather, run_outing
-from kunstflug.services import bin, boats, compare, match, parts, prove, run, shelf
+from kunstflug.services import bin, boats, compare, evidence, match, parts, prove, run, shelf
 from kunstflug.services.changes import Change
 from kunstflug.store.tables import Base, Racer
 
@@ -175,7 +175,7 @@ def test_a_run_moves_to_another_boat_with_all_it_has(store, boat):
     assert [r.id for r in run.runs(store, other.boat_id).items] == [made.id]
     assert run.runs(store, boat.boat_id).items == []
     (compared,) = compare.trail(store, other.boat_id).setups[0].runs
-    expected = match.forecast_of(compare._for_conditions(other.document, made.conditions)).point.speed_mps.value
+    expected = match.forecast_of(evidence.in_conditions(other.document, made.conditions)).point.speed_mps.value
     assert compared.measured[0].forecast == pytest.approx(expected)
 
 

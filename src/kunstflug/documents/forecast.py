@@ -137,6 +137,7 @@ class ForecastOut(Out):
     format: Literal["kunstflug-forecast"] = "kunstflug-forecast"
     version: Literal[2] = VERSION
     model_version: str
+    known_runs: int = Field(default=0, description="runs that taught it; 0 for a forecast of a boat as bought")
     runs: bool = Field(description="false where there is no working operating point; then refusal says why")
     refusal: str
     remedies: list[RemedyOut]
@@ -213,6 +214,7 @@ def forecast_out(setup: Setup, f: Forecast, dangers: tuple[Danger, ...], tongue:
     """Document of a forecast with the dangers beside it."""
     return ForecastOut(
         model_version=f.model_version,
+        known_runs=setup.knowledge.runs if setup.knowledge else 0,
         runs=f.runs,
         refusal=say(f.refusal, tongue) if f.refusal else "",
         remedies=[

@@ -1,20 +1,21 @@
 """One outing on the simulated pond, and what its devices bring home."""
 
+import dataclasses
 import math
 from dataclasses import dataclass, field
 
 import numpy as np
 
+from kunstflug.core.quantity.value import Value
 from kunstflug.core.setup.setup import Setup
-from kunstflug.core.thermal.run import plug_part
 from kunstflug.core.tracks import TrackSamples
 from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.documents.run import GUN_ORDER
-from kunstflug.pond.boat import BoatTables, DragTable, Truth, hidden_truth, moved_mass_kg
 from kunstflug.pond.course import ORIGIN_LATITUDE, ORIGIN_LONGITUDE, Course
-from kunstflug.pond.heat import HeatNodes
+from kunstflug.pond.world import World
 
 _STEP_S = 0.05
+WATER_ALONG = 1.1  # a boat that gathers speed takes a tenth of its mass in water along (common practice, no source)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -76,36 +77,30 @@ def run_outing(
     faults : a speed spike and a dropout in the position log.
     """
     weather, course = weather or Weather(), course or Course()
-    truth = hidden_truth(setup, seed if boat_seed is None else boat_seed)
-    heat = HeatNodes(truth.thermal, weather.water_c, weather.air_c)
-    log, mah = _drive(setup, truth, course, weather, heat, passes)
+    conditions = dataclasses.replace(
+        setup.conditions, water_c=Value(value=weather.water_c), air_c=Value(value=weather.air_c)
+    )
+    hidden = seed if boat_seed is None else boat_seed
+    world = World(dataclasses.replace(setup, conditions=conditions), hidden)
+    celsius = world.start_c()
+    log, mah = _drive(world, course, weather, celsius, passes)
     table = np.array(log.rows)  # time, east, north, speed, duty, motor current, rpm, controller degC, case degC
     rng = np.random.default_rng(seed)
     return Outing(
         track=_position_log(table, rng, start_unix_s, faults),
-        controller=_controller_log(table, truth, rng),
-        readings=_gun(heat, rng),
+        controller=_controller_log(table, world, rng),
+        readings=_gun(world, celsius, rng),
         mah_used=mah,
         true_top_mps=float(np.max(table[:, 3])),
         course=course,
     )
 
 
-def _drive(
-    setup: Setup, truth: Truth, course: Course, weather: Weather, heat: HeatNodes, passes: int
-) -> tuple[_Log, float]:
+def _drive(world: World, course: Course, weather: Weather, celsius: list[float], passes: int) -> tuple[_Log, float]:
     """The driver: a warm-up lap, full throttle on the straights, off for the turns, a cool-down lap, home."""
-    tables = BoatTables(setup, truth)
-    copper, kv, no_load = (
-        truth.number("winding_resistance_ohm") * 1.2,
-        truth.number("kv_rpm_per_v"),
-        truth.number("no_load_current_a"),
-    )
-    switches, pack_ohm = truth.number("controller_resistance_ohm") * 1.4, truth.number("pack_resistance_ohm")
-    plugs_ohm = plug_part(setup) * truth.number("wiring_resistance_ohm")
-    drag, mass_kg = DragTable(truth, 1.5 * tables.full_mps, weather.wind_mps), moved_mass_kg(truth)
     log, way, speed, duty, amp_s = _Log(), 0.0, 0.0, 0.0, 0.0
-    cruise = 0.55 * tables.full_mps
+    full = world.steady().speed_mps
+    cruise = 0.55 * full
     half_laps = 2 + passes + 2
     time = 0.0
     while time < 900.0:
@@ -118,27 +113,21 @@ def _drive(
         if racing and not turning:
             wanted = math.inf
         elif racing:
-            wanted = 0.75 * tables.full_mps
+            wanted = 0.75 * full
         # The last twenty metres of a straight the driver lifts, or the boat would not make the turn.
         if racing and not turning and course.left_of_straight_m(way) < 0.012 * speed**2 + 6:
-            wanted = 0.75 * tables.full_mps
+            wanted = 0.75 * full
         aim = 1.0 if wanted == math.inf else min(max(0.35 + (wanted - speed) * 0.12, 0.0), 0.9) if wanted else 0.0
         duty += min(max(aim - duty, -4.0 * _STEP_S), 1.6 * _STEP_S)
-        pull = tables.at(duty, speed)
-        current, shaft_rps = pull.current_a, pull.shaft_rps
+        pull = world.pull(duty, speed)
         headwind = weather.wind_mps * math.cos(math.radians(heading - weather.wind_from_deg))
-        force = pull.thrust_n - drag.at(speed, headwind, turning)
-        speed = max(speed + force / mass_kg * _STEP_S, 0.0)
+        force = pull.thrust_n - world.drag(speed, headwind, turning=turning)
+        speed = max(speed + force / (WATER_ALONG * world.mass_kg) * _STEP_S, 0.0)
         way += speed * _STEP_S
-        bus = current * duty
-        winding = current**2 * copper + no_load * 60 * shaft_rps / kv
-        watts = np.array([winding, 0.0, current**2 * switches, bus**2 * pack_ohm, bus**2 * plugs_ohm])
-        heat.step(watts, speed, _STEP_S)
-        amp_s += current * duty * _STEP_S
+        world.warm(celsius, world.heats_w(pull.current_a, duty, pull.shaft_rps, celsius), speed, _STEP_S)
+        amp_s += pull.current_a * duty * _STEP_S
         time += _STEP_S
-        log.rows.append(
-            (time, east, north, speed, duty, current, shaft_rps * 60, heat.temperature[2], heat.temperature[1])
-        )
+        log.rows.append((time, east, north, speed, duty, pull.current_a, pull.shaft_rps * 60, celsius[1], celsius[0]))
     return log, amp_s / 3.6
 
 
@@ -171,12 +160,12 @@ def _position_log(table: np.ndarray, rng: np.random.Generator, start_unix_s: flo
     )
 
 
-def _controller_log(table: np.ndarray, truth: Truth, rng: np.random.Generator) -> ControllerLog:
+def _controller_log(table: np.ndarray, world: World, rng: np.random.Generator) -> ControllerLog:
     """What a logging controller writes, 10 Hz: bus current, pack voltage, rpm, throttle, its own temperature."""
     rows = table[::2]
     bus = rows[:, 5] * rows[:, 4]
     count = len(rows)
-    voltage = truth.number("pack_ocv_v") - bus * truth.number("pack_resistance_ohm")
+    voltage = world.rest_v - bus * world.pack_ohm
     return ControllerLog(
         time_s=np.round(rows[:, 0], 2),
         columns={
@@ -189,25 +178,28 @@ def _controller_log(table: np.ndarray, truth: Truth, rng: np.random.Generator) -
     )
 
 
-def _gun(heat: HeatNodes, rng: np.random.Generator) -> tuple[GunReading, ...]:
+def _gun(world: World, celsius: list[float], rng: np.random.Generator) -> tuple[GunReading, ...]:
     """Readings in gun order, the first one minute and a half after landing, then one each twelve seconds."""
     found, minutes = [], 1.5
-    heat.soak(90.0)
+    _soak(world, celsius, 90.0)
+    water = world.setup.conditions.water_c.value
     for place in GUN_ORDER:
-        t = heat.temperature
-        celsius = {
-            "controller": t[2],
-            "motor front": t[1] - 1.5,
-            "motor back": t[1] + 1.5,
-            "pack": t[3],
-            "connector": t[4],
-            "water out": heat.water_c + 0.12 * (t[1] - heat.water_c),
+        t = celsius
+        read = {
+            "controller": t[1],
+            "motor front": t[0] - 1.5,
+            "motor back": t[0] + 1.5,
+            "pack": t[2],
+            "connector": t[3],
+            "water out": water + 0.12 * (t[0] - water),
         }[place]
-        found.append(
-            GunReading(
-                place=place, celsius=round(float(celsius + rng.normal(0, 0.7)), 1), minutes_after=round(minutes, 1)
-            )
-        )
-        heat.soak(12.0)
+        value = round(float(read + rng.normal(0, 0.7)), 1)
+        found.append(GunReading(place=place, celsius=value, minutes_after=round(minutes, 1)))
+        _soak(world, celsius, 12.0)
         minutes += 0.2
     return tuple(found)
+
+
+def _soak(world: World, celsius: list[float], seconds: float) -> None:
+    for _ in range(int(seconds / 0.5)):
+        world.warm(celsius, (), 0.0, 0.5)

@@ -98,6 +98,11 @@ class HiddenParts:
     floor: float
 
 
+def boat_seed(boat_id: int) -> int:
+    """Which hidden boat belongs to a boat of the racer's: one boat stays the same over its outings."""
+    return 21000 + boat_id
+
+
 def _draw(rng: np.random.Generator, *spreads: float) -> list[float]:
     return [float(np.exp(s * rng.standard_normal())) for s in spreads]
 
@@ -173,6 +178,7 @@ class World:
         self._carried = CARRIED * h.carried * self.mass_kg * GRAVITY
         self._air = AIR_AREA * setup.hull.length_m.value**2
         self._pack_c = pack_c
+        self._capacity = self.capacities_j_k()
         self._cooling = 0.0 if Fault.CAP in faults else 1.0
 
     def pull(self, duty: float, speed_mps: float) -> Pull:
@@ -194,7 +200,7 @@ class World:
         current = max((self.rest_v * duty - self._v_s * 2 * math.pi * turns) / ohm, 0.0)
         return Pull(thrust_n=thrust * self._hidden.shaft, current_a=current, shaft_rps=turns)
 
-    def drag(self, speed_mps: float, headwind_mps: float = 0.0, turning: bool = False) -> float:
+    def drag(self, speed_mps: float, headwind_mps: float = 0.0, *, turning: bool = False) -> float:
         """Resistance [N]; a turn adds a quarter."""
         wet = 0.5 * WATER * self._wet * DRAG_MPS**2 * (max(speed_mps, 0.0) / DRAG_MPS) ** self._power
         hump = 1.0 + 0.9 * math.exp(-(((speed_mps - 4.0) / 2.0) ** 2))
@@ -220,7 +226,7 @@ class World:
         )
 
     def heats_w(self, current_a: float, duty: float, turns: float, celsius: Sequence[float]) -> tuple[float, ...]:
-        """Heat into motor, controller and pack [W]."""
+        """Heat into motor, controller, pack and the hottest plug [W]."""
         warm = 1 + COPPER_PER_K * (celsius[0] - 20.0)
         bus = current_a * duty
         rough = 0.005 * self.rest_v * current_a * (1.0 if 0.05 < duty < 0.95 else 0.35)
@@ -228,10 +234,11 @@ class World:
             current_a**2 * self.winding_ohm * warm + self._iron_nm * 2 * math.pi * turns,
             current_a**2 * self.switch_ohm + rough,
             bus**2 * self.pack_ohm,
+            bus**2 * 0.12 * self.wires_ohm,
         )
 
     def cool_w(self, celsius: Sequence[float], speed_mps: float) -> tuple[float, ...]:
-        """Heat out of motor, controller and pack [W]."""
+        """Heat out of motor, controller, pack and the hottest plug [W]."""
         c = self.setup.conditions
         water, air = c.water_c.value, c.air_c.value + 3.0
         flow = self._cooling * math.sqrt(max(speed_mps, 0.0) / 12.0)
@@ -241,26 +248,34 @@ class World:
             jacket * (celsius[0] - water) + 0.16 * self.size**0.67 * (celsius[0] - air),
             plate * (celsius[1] - water) + 0.14 * (celsius[1] - air),
             0.3 * (celsius[2] - air),
+            0.09 * (celsius[3] - air),
         )
 
     def capacities_j_k(self) -> tuple[float, ...]:
-        """Heat capacities of motor, controller and pack [J/K]."""
+        """Heat capacities of motor, controller, pack and the hottest plug [J/K]."""
         setup = self.setup
         return (
             430.0 * motor.motor_mass(setup.motor).value,
             760.0 * controller.controller_mass(setup.controller).value,
             960.0 * pack.pack_mass(setup.pack).value,
+            7.0,
         )
 
     def start_c(self) -> list[float]:
-        """Temperatures before the run: motor and controller as the air, the pack kept warm [degC]."""
+        """Temperatures before the run: all as the air, but the pack, which is kept warm [degC]."""
         air = self.setup.conditions.air_c.value
-        return [air, air, self._pack_c]
+        return [air, air, self._pack_c, air]
+
+    def warm(self, celsius: list[float], heat_w: Sequence[float], speed_mps: float, seconds: float) -> None:
+        """Moves temperatures on by a step with a heat into each body; none where none is given."""
+        cold = self.cool_w(celsius, speed_mps)
+        for k, capacity in enumerate(self._capacity):
+            celsius[k] += ((heat_w[k] if heat_w else 0.0) - cold[k]) / capacity * seconds
 
     def heated(self, duty: Duty, minutes: Sequence[float]) -> tuple[list[list[float]], float]:
-        """Temperatures of motor, controller and pack at some minutes after landing [degC], and the charge used [Ah]."""
+        """Temperatures of all bodies at some minutes after landing [degC], and the charge used [Ah]."""
         t, used, speed = self.start_c(), 0.0, 0.0
-        top, capacity = self.steady(), self.capacities_j_k()
+        top = self.steady()
         for phase in duty.phases[:-1]:
             level = {Mode.FULL: 1.0, Mode.TUB: 1.0, Mode.REST: 0.0}.get(phase.mode, phase.level)
             left = phase.seconds
@@ -269,18 +284,14 @@ class World:
                 part = level if level >= 1.0 else 0.85 * level + 0.05
                 amps = top.current_a * (1.0 if level >= 1.0 else (level**1.4 * 0.9 + 0.02))
                 turns = top.rpm / 60 * part
-                heat, cold = self.heats_w(amps, part, turns, t), self.cool_w(t, speed)
-                for k in range(3):
-                    t[k] += (heat[k] - cold[k]) / capacity[k] * STEP_S
+                self.warm(t, self.heats_w(amps, part, turns, t), speed, STEP_S)
                 used += amps * part * STEP_S / 3600
                 left -= STEP_S
         found: list[list[float]] = []
         for end in sorted(minutes):
             done = 0.0 if not found else sorted(minutes)[len(found) - 1]
             for _ in range(int((end - done) * 60 / 0.5)):
-                cold = self.cool_w(t, 0.0)
-                for k in range(3):
-                    t[k] -= cold[k] / capacity[k] * 0.5
+                self.warm(t, (), 0.0, 0.5)
             found.append(list(t))
         return found, used
 

@@ -36,7 +36,7 @@ PARAMETERS: Final = {
     "mass_kg": ("All-up mass", Dimension.MASS, "g"),
     "planing_drag_ratio": ("Planing drag / weight", Dimension.RATIO, "%"),
     "hump_drag_ratio": ("Hump drag / weight", Dimension.RATIO, "%"),
-    "wetted_factor": ("Wetted hull", Dimension.RATIO, "%"),
+    "wetted_factor": ("Wetted hull", Dimension.RATIO, "1"),
     "wetted_exponent": ("Wetted hull: how fast it falls with speed", Dimension.RATIO, "1"),
     "discrepancy": ("Error of the model itself", Dimension.RATIO, "%"),
     "rise_froude": ("Speed at which the hull rises", Dimension.RATIO, "1"),

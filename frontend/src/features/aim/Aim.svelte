@@ -7,6 +7,7 @@
   import PowerChart from '$lib/charts/PowerChart.svelte';
   import { aim, type Lock } from '$lib/state/aim.svelte';
   import { go, pathTo } from '$lib/state/go';
+  import { knowing } from '$lib/state/knowing.svelte';
   import { here } from '$lib/state/here.svelte';
   import { keep } from '$lib/state/kept';
   import { Newest } from '$lib/state/newest';
@@ -52,6 +53,7 @@
     try {
       setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
       here.boatId = setup.boat_id;
+      knowing.boatId = setup.boat_id;
       await aim.load(setup.boat_id);
       forecast = await ask(api.POST('/api/forecast', { body: setup.document }));
       wish = aim.wanted ? trimmed(aim.wanted.value) : '';

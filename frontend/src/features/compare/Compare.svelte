@@ -3,14 +3,19 @@
 
   import { here } from '$lib/state/here.svelte';
   import Notice from '$lib/ui/Notice.svelte';
-  import { link } from '$lib/ui/theme';
+  import { link, tab } from '$lib/ui/theme';
   import Wait from '$lib/ui/Wait.svelte';
 
   import { CompareState } from './compare.svelte';
+  import Known from './Known.svelte';
+  import Next from './Next.svelte';
   import Results from './Results.svelte';
+  import Season from './Season.svelte';
+  import Taught from './Taught.svelte';
   import Trail from './Trail.svelte';
 
   const compare = new CompareState();
+  let bought = $state(false);
   async function load(setupId: number): Promise<void> {
     here.boatId = (await compare.load(setupId)) ?? here.boatId;
   }
@@ -38,9 +43,25 @@
   </p>
   {#if compare.problem}<Notice kind="problem">{compare.problem.message}</Notice>{/if}
   {#if trail.older}<Button onclick={() => compare.olderSetups()} class={link}>Show older setups</Button>{/if}
-  <Trail {trail} current={here.setupId} />
+  <Trail {trail} current={here.setupId} changes={compare.knowledge?.changes ?? []} />
   {#if ran}
-    <Results {trail} onolder={(id) => compare.olderRuns(id)} />
+    {#if compare.knowledge?.runs}
+      <Season knowledge={compare.knowledge} />
+      <Taught knowledge={compare.knowledge} />
+      <Next knowledge={compare.knowledge} />
+    {/if}
+    <h2 class="mt-6.5 mb-1.5">Forecast and result</h2>
+    {#if compare.knowledge?.judged.length}
+      <div class="tabs mb-2" role="group" aria-label="Forecasts of runs">
+        <Button aria-pressed={!bought} onclick={() => (bought = false)} class={tab}>With what was known</Button>
+        <Button aria-pressed={bought} onclick={() => (bought = true)} class={tab}>As bought</Button>
+      </div>
+    {/if}
+    {#if compare.knowledge?.judged.length && !bought}
+      <Known knowledge={compare.knowledge} {trail} onaside={(id, aside) => void compare.setAside(id, aside)} />
+    {:else}
+      <Results {trail} onolder={(id) => compare.olderRuns(id)} />
+    {/if}
   {:else}
     <Notice>No runs yet. Import a log or use the simulated pond in Run, then compare forecast and result here.</Notice>
   {/if}

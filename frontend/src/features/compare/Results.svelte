@@ -26,7 +26,6 @@
 </script>
 
 <section>
-  <h2 class="mt-6.5 mb-1.5">Forecast and result</h2>
   <Wide label="Forecast and result">
     <Table aria-label="Forecast and result">
       <TableHead>

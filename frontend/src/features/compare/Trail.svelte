@@ -1,7 +1,7 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale';
 
-  import type { Difference, TrailView } from '$lib/api/client';
+  import type { ChangeEffect, Difference, TrailView } from '$lib/api/client';
   import { pathTo } from '$lib/state/go';
   import Changes from '$lib/ui/Changes.svelte';
   import Verdict from '$lib/ui/Verdict.svelte';
@@ -10,10 +10,18 @@
   import { lanes, reach } from './trail';
 
   /** The trail: a branching line of setups at the left, their speeds on one scale at the right. */
-  let { trail, current }: { trail: TrailView; current?: number | undefined } = $props();
+  let {
+    trail,
+    current,
+    changes = [],
+  }: { trail: TrailView; current?: number | undefined; changes?: ChangeEffect[] } = $props();
+
+  const brought = $derived(new Map(changes.map((c) => [c.after_id, c])));
+  const signed = (part: number | null | undefined) =>
+    part === null || part === undefined ? '' : `${part < 0 ? '−' : '+'}${Math.abs(100 * part).toFixed(1)}`;
 
   let width = $state(500);
-  const ROW = 96;
+  const ROW = 112;
   const nodes = $derived(lanes(trail));
   const laneCount = $derived(Math.max(...nodes.map((n) => n.lane)) + 1);
   const gutter = $derived(26 + laneCount * 20);
@@ -77,6 +85,16 @@
             {#if setup.changes.length}<Changes changes={setup.changes as Difference[]} />{:else}<span class="quiet"
                 >First setup</span
               >{/if}
+            {#if brought.get(setup.setup_id)}
+              {@const c = brought.get(setup.setup_id)}
+              <p class="mt-0.5 mb-0" data-testid="brought">
+                <span class="quiet">forecast</span>
+                {signed(c?.forecast)} %{#if c?.measured}<span class="quiet">, measured</span>
+                  {signed(c.measured.value)} %
+                  <span class="quiet">({signed(c.measured.low)} to {signed(c.measured.high)})</span>{/if}:
+                <b>{c?.words}</b>
+              </p>
+            {/if}
           </div>
         </div>
         <svg

@@ -1,8 +1,11 @@
 /** The trail of a boat: its newest setups with their newest runs; older ones when they are asked for. */
-import { api, ask, Problem, type TrailView } from '$lib/api/client';
+import { api, ask, type Knowledge, Problem, type TrailView } from '$lib/api/client';
+import { toasts } from '$lib/state/toasts.svelte';
 
 export class CompareState {
   trail = $state.raw<TrailView | undefined>();
+  /** What the boat's runs taught; comes after the trail, as it takes longer. */
+  knowledge = $state.raw<Knowledge | undefined>();
   failed = $state<Problem | undefined>();
   problem = $state<Problem | undefined>();
   /** Where the runs of a setup go on, for those that were asked for. */
@@ -14,10 +17,49 @@ export class CompareState {
     try {
       const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: setupId } } }));
       this.trail = await ask(api.GET('/api/boats/{boat_id}/trail', { params: { path: { boat_id: setup.boat_id } } }));
+      void this.learn(setup.boat_id);
       return setup.boat_id;
     } catch (error) {
       this.failed = error as Problem;
       return undefined;
+    }
+  }
+
+  private async learn(boatId: number): Promise<void> {
+    this.knowledge = undefined;
+    try {
+      this.knowledge = await ask(api.GET('/api/boats/{boat_id}/knowledge', { params: { path: { boat_id: boatId } } }));
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+  }
+
+  /** A run from which nothing is to be learnt, or again is. */
+  async setAside(runId: number, aside: boolean): Promise<void> {
+    const boatId = this.trail?.boat_id;
+    try {
+      const path = { run_id: runId };
+      const run = await ask(api.GET('/api/runs/{run_id}', { params: { path } }));
+      const { conditions, note, observations, readings, typed } = run;
+      const body = {
+        conditions,
+        note,
+        observations,
+        readings: readings.map(({ place, typed, minutes_after }) => ({ place, typed, minutes_after })),
+        typed: { ...typed, set_aside: aside },
+      };
+      await ask(
+        api.PUT('/api/runs/{run_id}/notes', {
+          params: { path, header: { 'If-Match': run.tag } },
+          body: body as never,
+        }),
+      );
+      toasts.say(aside ? 'Set aside: nothing is learnt from this run' : 'This run counts again', () =>
+        this.setAside(runId, !aside),
+      );
+      if (boatId) await this.learn(boatId);
+    } catch (error) {
+      this.problem = error as Problem;
     }
   }
 

@@ -19,6 +19,7 @@
   import { STATIONS, type Station as StationName } from './driveline';
   import DriveLine from './DriveLine.svelte';
   import Headline from './Headline.svelte';
+  import Learnt from './Learnt.svelte';
   import * as later from './later';
   import { PlanState } from './plan.svelte';
   import Station from './Station.svelte';
@@ -156,6 +157,7 @@
   </div>
   <div class="flex flex-wrap gap-x-5 gap-y-0 items-center justify-between mt-2.5 pt-1 border-t border-t-ink">
     <SchoolSwitch onchange={rejudge} />
+    <Learnt runs={match.now.forecast.known_runs} setupId={match.setup.id} onchange={rejudge} />
   </div>
   <div class="grid grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)] gap-8 mt-2 max-md:grid-cols-[minmax(0,1fr)]">
     <div class="min-w-0 [contain:layout_style]">

@@ -1,6 +1,7 @@
 /** The one way to the API: typed by its own description, errors as problems with words a racer can use. */
 import createClient from 'openapi-fetch';
 
+import { knowing } from '$lib/state/knowing.svelte';
 import { units } from '$lib/units/units.svelte';
 
 import type { components, paths } from './generated/schema';
@@ -57,6 +58,9 @@ export type InstrumentReading = Schemas['InstrumentReadingOut'];
 export type Finder = Schemas['FinderOut'];
 export type Progress = Schemas['ProgressOut'];
 export type ImportLine = Schemas['ImportLine'];
+export type Knowledge = Schemas['KnowledgeView'];
+export type KnownRun = Schemas['KnownRunView'];
+export type ChangeEffect = Schemas['ChangeEffectView'];
 export type Search = Schemas['SearchOut'];
 export type Found = Schemas['FoundOut'];
 export type AimDocument = Schemas['AimIn'];
@@ -104,6 +108,8 @@ export const api = createClient<paths>({ baseUrl: '' });
 api.use({
   onRequest({ request }) {
     request.headers.set('Units', units.system);
+    if (request.method === 'POST')
+      for (const [name, value] of Object.entries(knowing.header)) request.headers.set(name, value);
     return request;
   },
 });

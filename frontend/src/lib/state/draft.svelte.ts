@@ -6,6 +6,7 @@ import { forget, keep, kept } from '$lib/state/kept';
 import { boathouse } from '$lib/state/boathouse.svelte';
 import { go, pathTo } from '$lib/state/go';
 import { here } from '$lib/state/here.svelte';
+import { knowing } from '$lib/state/knowing.svelte';
 import { Newest } from '$lib/state/newest';
 import { toasts } from '$lib/state/toasts.svelte';
 
@@ -103,6 +104,7 @@ export class DraftState {
     try {
       const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
       this.setup = setup;
+      knowing.boatId = setup.boat_id;
       this.base = this.now = await this.request({});
       const stored = kept<Tried>(`draft.${id}`);
       this.changes = stored?.changes ?? {};

@@ -38,6 +38,7 @@ const SAME: Record<string, [unit: string, digits: number]> = {
   power: ['W', 0],
   rotation: ['rpm', 0],
   force: ['N', 1],
+  charge: ['mAh', 0],
   percent: ['%', 0],
   number: ['1', 2],
 };

@@ -2567,6 +2567,12 @@ export interface components {
             /** Model Version */
             model_version: string;
             /**
+             * Known Runs
+             * @description runs that taught it; 0 for a forecast of a boat as bought
+             * @default 0
+             */
+            known_runs: number;
+            /**
              * Runs
              * @description false where there is no working operating point; then refusal says why
              */
