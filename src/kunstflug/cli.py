@@ -114,20 +114,42 @@ def forecast(
     setup: Annotated[
         str, typer.Argument(help="A setup document (JSON); - reads standard input. With --boat a setup's name in it.")
     ] = "",
-    boat: Annotated[Path | None, typer.Option(help="A boat document; its newest setup, or the one named.")] = None,
+    boat: Annotated[
+        Path | None, typer.Option(help="A boat document; its newest setup, or the one named, with what its runs teach.")
+    ] = None,
+    as_bought: Annotated[bool, typer.Option(help="Without what the boat's runs teach.")] = False,
 ) -> None:
     """Print the forecast of a setup document as JSON; needs no server and no database."""
     from kunstflug.documents.boat import parsed_boat, setup_in
     from kunstflug.documents.setup import parsed_setup
+    from kunstflug.services.knowing import know
     from kunstflug.services.match import forecast_of
 
     if boat is not None:
-        document = parsed_setup(setup_in(parsed_boat(_json(boat)), setup))
+        from kunstflug.services.learning_files import knowledge_in
+
+        whole = parsed_boat(_json(boat))
+        document = parsed_setup(setup_in(whole, setup))
+        know(None if as_bought else knowledge_in(whole))
     elif setup:
         document = _document(Path(setup))
     else:
         raise UnreadableFile("name a setup document, or a boat with --boat")
     print(forecast_of(document, tongue=_Asked.tongue).model_dump_json(indent=2))
+
+
+@app.command()
+def learn(
+    boats: Annotated[list[Path], typer.Argument(help="Boat documents of one racer; - reads standard input.")],
+) -> None:
+    """Print as JSON what the runs of boats teach, how far off each would have been said, and how often bands held.
+
+    Needs no server and no database.
+    """
+    from kunstflug.documents.boat import parsed_boat
+    from kunstflug.services.learning_files import report
+
+    print(json.dumps(report([parsed_boat(_json(path)) for path in boats]), indent=2))
 
 
 @app.command()

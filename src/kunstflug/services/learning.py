@@ -232,14 +232,14 @@ def boat_knowledge(store: Store, boat_id: int) -> KnowledgeView:
         )  # fmt: skip
     mine = [run for run in judged(learned) if int(run.key) in run_setups]
     setup = setup_of(documents[newest])
-    known = _with(setup, learned, boat_id)
+    known = _with(setup, learned, str(boat_id))
     same = repeatability(_groups(mine, cache.seen, run_setups))
     return KnowledgeView(
         boat_id=boat_id,
         boat_name=name,
         runs=len(cache.seen),
         runs_of_boat=len(mine),
-        numbers=_numbers(setup, known, learned, str(boat_id)),
+        numbers=numbers_of(setup, learned, str(boat_id)),
         judged=[_run_view(run, run_setups[int(run.key)], started[int(run.key)]) for run in mine],
         changes=_changes(documents, parents, mine, cache.seen, run_setups, same, learned, boat_id),
         measure=_measure(known, cache.seen, str(boat_id)),
@@ -250,12 +250,13 @@ def boat_knowledge(store: Store, boat_id: int) -> KnowledgeView:
     )
 
 
-def _with(setup: Setup, learned: Learned, boat_id: int) -> Setup:
-    return dataclasses.replace(setup, knowledge=learned.knowledge(str(boat_id)))
+def _with(setup: Setup, learned: Learned, boat: str) -> Setup:
+    return dataclasses.replace(setup, knowledge=learned.knowledge(boat))
 
 
-def _numbers(setup: Setup, known_setup: Setup, learned: Learned, boat: str) -> list[NumberView]:
+def numbers_of(setup: Setup, learned: Learned, boat: str) -> list[NumberView]:
     """Every number that is not sure, from what was given to what is known, those taught most first."""
+    known_setup = _with(setup, learned, boat)
     known = known_of(known_setup)
     assert known is not None
     assert known_setup.knowledge is not None
@@ -278,7 +279,7 @@ def _numbers(setup: Setup, known_setup: Setup, learned: Learned, boat: str) -> l
                 narrowed=round(1.0 - min(now.spread / bought.spread, 1.0), 4),
                 moved=round(math.log(now.value / bought.value) / bought.spread, 3),
                 taught=now.spread < TAUGHT * bought.spread,
-                runs=[int(key) for key in learned.taught_by.get(thing, ())],
+                runs=list(learned.taught_by.get(thing, ())),
             )
         )
     return sorted(found, key=lambda n: -n.narrowed)
@@ -366,9 +367,8 @@ def _changes(
     """What each change brought, by forecast and as measured, and what may be said of it."""
     tries = _tries(runs, seen, setups)
     speeds = {key: float(forecast(setup_of(d), 0).point.speed_mps) for key, d in documents.items()}
-    learnt = {
-        key: float(forecast(_with(setup_of(d), learned, boat_id), 0).point.speed_mps) for key, d in documents.items()
-    }
+    knowing = {key: _with(setup_of(d), learned, str(boat_id)) for key, d in documents.items()}
+    learnt = {key: float(forecast(setup, 0).point.speed_mps) for key, setup in knowing.items()}
     edges = [(p, key) for key, p in parents.items() if p in documents and p is not None]
     effects: list[Effect | None] = []
     for before, after in edges:

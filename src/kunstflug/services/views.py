@@ -339,7 +339,7 @@ class NumberView:
     narrowed: float
     moved: float
     taught: bool
-    runs: list[int]  # that had the thing aboard
+    runs: list[str]  # that had the thing aboard
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -3916,7 +3916,7 @@ export interface components {
             /** Taught */
             taught: boolean;
             /** Runs */
-            runs: number[];
+            runs: string[];
         };
         /**
          * OptionOut

@@ -1,0 +1,84 @@
+"""Learning, measured: seasons of 200 boats on a world that is not the model, and the time that it takes.
+
+Run: ``python -m tests.benchmarks.learning [boats]``; the figures of the last run stand in ``docs/model.md``.
+"""
+
+import dataclasses
+import resource
+import sys
+import time
+
+import numpy as np
+
+from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.learning.learn import Memory, learn
+from kunstflug.core.learning.seen import HEAT, What
+from kunstflug.pond.season import Day, season
+from tests import samples
+from tests.pond.seasons import ASKED, Results, results
+
+
+def main() -> None:
+    """Prints the figures."""
+    count = int(sys.argv[1]) if len(sys.argv) > 1 else 200
+    for logged in (True, False):
+        begin = time.perf_counter()
+        found = results(count, logged=logged)
+        words = "track and controller log" if logged else "a display's peak and the gun only"
+        print(f"\n{count} boats, {words} ({time.perf_counter() - begin:.0f} s)")
+        _show(found)
+    _times()
+
+
+def _show(found: Results) -> None:
+    for known in ASKED:
+        within = f"{found.within(known, 0.05):.2f} within 5 %, {found.within(known, 0.03):.2f} within 3 %"
+        print(f"  after {known:2d} runs: true speed {within}; off by {_rms(found.true[known]):.4f}", end="")
+        if known:
+            off = _rms(found.true[known])
+            last, turn = _rms(found.as_last[known]) / off, _rms(found.in_proportion[known]) / off
+            print(f"; 'as last time' {last:.1f} x, 'in proportion' {turn:.1f} x as far", end="")
+        print()
+    for what in dict.fromkeys(w for w, _ in found.off):
+        unit, held = "K" if what in HEAT else "", [found.held(what, n) for n in ASKED]
+        offs = [_rms(found.off[what, n]) for n in ASKED]
+        print(
+            f"  {what.value:10s} in the 80 % band {' '.join(f'{h:.2f}' for h in held)}; "
+            f"off by {' '.join(f'{o:.3g}' for o in offs)} {unit}"
+        )
+    near = [float(np.mean(np.abs(found.off[What.CASE, n]) < 6.0)) for n in ASKED]
+    print(f"  motor within 6 K of the gun: {' '.join(f'{n:.2f}' for n in near)}")
+
+
+def _rms(offs: list[float]) -> float:
+    return float(np.sqrt(np.mean(np.square(offs))))
+
+
+def _times() -> None:
+    setup = samples.setup()
+    other = samples.setup(propeller__diameter={"value": 44, "unit": "mm"})
+    days = [Day(setup=setup if k % 3 else other, outing=k // 4, logged=True) for k in range(101)]
+    runs = season(days, 5)
+    learn(runs[:3])
+    memory, begin = Memory(), time.perf_counter()
+    learned = learn(runs[:-1], memory)
+    whole, begin = time.perf_counter() - begin, time.perf_counter()
+    learn(runs, memory)
+    more = time.perf_counter() - begin
+    known = dataclasses.replace(setup, knowledge=learned.knowledge(runs[0].boat))
+    print(f"\n100 runs, {len(learned.mean)} numbers: {whole:.2f} s; one run more: {1e3 * more:.0f} ms")
+    print(f"forecast as bought {_best(setup):.1f} ms, with what was learnt {_best(known):.1f} ms")
+    print(f"peak memory of the whole process {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
+
+
+def _best(setup: object) -> float:
+    taken = []
+    for _ in range(9):
+        begin = time.perf_counter()
+        forecast(setup)  # type: ignore[arg-type]
+        taken.append(time.perf_counter() - begin)
+    return 1e3 * min(taken)
+
+
+if __name__ == "__main__":
+    main()
