@@ -12,7 +12,8 @@ from tests.browser.conftest import look_with_axe, open_page, settled
 
 from kunstflug.files.gpx import write_gpx
 from kunstflug.pond import run_outing
-from kunstflug.services import boats, match
+from kunstflug.services import boats, learning, match
+from kunstflug.services.knowing import knowing
 
 pytestmark = pytest.mark.browser
 
@@ -35,7 +36,10 @@ def fresh_boat(site, name: str, **changes) -> int:
 
 def forecast_text(site, setup: int, factor: float = 3.6) -> str:
     """The speed that the core forecasts for a setup, as it is shown; in km/h unless told otherwise."""
-    value = match.forecast_of(boats.setup(site.store, setup).document).point.speed_mps.value
+    saved = boats.setup(site.store, setup)
+    learning.forget(site.store)
+    with knowing(learning.knowledge_of(site.store, saved.boat_id)):
+        value = match.forecast_of(saved.document).point.speed_mps.value
     assert value is not None
     return f"{value * factor:.0f}"
 
@@ -271,9 +275,38 @@ def test_the_simulated_pond_and_the_comparison(page, site):
     expect(page.get_by_label("motor front, °C")).not_to_have_value("")
     page.get_by_role("link", name="Compare").click()
     table = page.get_by_role("table", name="Forecast and result")
-    for what in ("Top speed, average of both directions", "Current", "Loaded rpm", "Pack under load"):
+    for what in ("Top speed", "Current", "Loaded rpm", "Pack under load", "Motor, 1.8 min", "Controller, 1.5 min"):
         expect(table).to_contain_text(what)
     expect(table.get_by_text("held").or_(table.get_by_text("missed")).first).to_be_visible()
+    page.get_by_role("button", name="As bought").click()
+    expect(table).to_contain_text("Top speed, average of both directions")
+
+
+def test_runs_teach_the_boat_and_as_bought_is_one_switch_away(page, site):
+    """The demo's season: what was learnt narrows the band on Match, and Compare says what taught it."""
+    page.goto(f"/setups/{DIPPER}/match")
+    expect(page.get_by_role("button", name=re.compile("learnt from .* runs"))).to_be_visible()
+
+    def band() -> float:
+        found = re.search(r"between (\d+) and (\d+)", page.get_by_test_id("headline").inner_text().replace("\n", " "))
+        assert found
+        return float(found[2]) - float(found[1])
+
+    learnt = band()
+    with page.expect_response("**/api/draft"):
+        page.get_by_role("button", name="as bought").click()
+    expect(page.get_by_role("button", name="as bought")).to_have_attribute("aria-pressed", "true")
+    settled(page)
+    assert band() > 2 * learnt
+    with page.expect_response("**/api/draft"):
+        page.get_by_role("button", name="learnt from runs").click()
+    page.get_by_role("link", name="what they taught").click()
+    expect(page.get_by_role("heading", name="What the runs taught")).to_be_visible()
+    expect(page.get_by_role("list", name="Numbers of the boat")).to_contain_text("Wetted hull")
+    expect(page.get_by_test_id("brought").first).to_contain_text("measured")
+    expect(page.get_by_role("img", name=re.compile("Speed of 5 runs"))).to_be_visible()
+    page.get_by_role("button", name=re.compile("^All .* numbers$")).click()
+    expect(page.get_by_role("list", name="Numbers of the boat")).to_contain_text("Water line")
 
 
 def wait_for(true):

@@ -181,6 +181,22 @@ def differences(before: SetupDocument, after: SetupDocument) -> list[Difference]
     return found
 
 
+def with_difference(document: SetupDocument, difference: Difference) -> SetupDocument:
+    """A document with one field as it is after a difference, and nothing of what would follow from it.
+
+    Raises
+    ------
+    InvalidDocument : the field cannot hold it beside the others.
+    """
+    data = document.model_dump(mode="json")
+    kind, _, key = difference.path.partition(".")
+    if key:
+        data[kind][key] = difference.after
+    else:
+        data[kind] = difference.after
+    return parsed_setup(data)
+
+
 def _same(one: Quantity, other: Quantity, path: str) -> bool:
     return same(one, other, dimension_of(path))
 

@@ -16,17 +16,21 @@ from sqlalchemy import Engine, select, text
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from kunstflug.core.cooling.table import CoolingTable
+from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.forecast import forecast
-from kunstflug.core.drive.values import as_bought, features, known_of, parts_of
+from kunstflug.core.drive.point import solve
+from kunstflug.core.drive.values import as_bought, drive_values, features, known_of, parts_of
 from kunstflug.core.learning.attribution import (
     Effect,
     Repeatability,
+    Share,
     Try,
     effect,
     order_of_passes,
     passes_needed,
     repeatability,
     rulings,
+    shared_out,
 )
 from kunstflug.core.learning.causes import odd_run
 from kunstflug.core.learning.learn import Judged, JudgedRun, Learned, Memory, Told, judged, learn
@@ -34,14 +38,14 @@ from kunstflug.core.learning.measure_next import worth
 from kunstflug.core.learning.seen import HEAT, Seen, What
 from kunstflug.core.quantity.errors import KunstflugError
 from kunstflug.core.quantity.units import Dimension, number_in
-from kunstflug.core.quantity.value import Value
+from kunstflug.core.quantity.value import Array, Value
 from kunstflug.core.setup.knowledge import OWNER, TAUGHT, Knowledge, Owner
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.nodes import as_bought as heat_as_bought
 from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.water import CircuitIn
-from kunstflug.services.changes import differences
+from kunstflug.services.changes import differences, with_difference
 from kunstflug.services.evidence import Kept, seen_of
 from kunstflug.services.plan import cooling_of
 from kunstflug.services.rows import document_of, local_racer, owned
@@ -56,6 +60,7 @@ from kunstflug.services.views import (
     MeasureNextView,
     NumberView,
     SaidView,
+    ShareView,
     utc,
 )
 from kunstflug.store.database import Store
@@ -395,9 +400,50 @@ def _changes(
                 words=RULINGS[ruling],
                 passes=needed,
                 order=order_of_passes(min(needed, 4)),
+                shares=_shares(documents[before], documents[after], found) if count > 1 else [],
             )
         )  # fmt: skip
     return views
+
+
+MOST_SHARED: Final = 6
+SHARE_DRAWS: Final = 64
+SHARE_SEED: Final = 33
+LEAST_SHARE: Final = 0.002
+NO_SHARE: Final = 2e-4
+
+
+def _shares(before: SetupDocument, after: SetupDocument, found: Effect | None) -> list[ShareView]:
+    """A measured effect of several changes, shared out by what is forecast of each alone and how sure that is.
+
+    As bought: a part of which one field is changed is no part that ever ran. A field that moves nothing has no share.
+    """
+    changed = differences(before, after)
+    if found is None or len(changed) > MOST_SHARED:
+        return []
+    base = _speeds(setup_of(before))
+    forecasts = []
+    for one in changed:
+        try:
+            steps = np.log(_speeds(setup_of(with_difference(before, one))) / base)
+        except KunstflugError:
+            return []
+        value, spread = float(steps[0]), float(np.nanstd(steps[1:]))
+        if not math.isfinite(value):
+            return []
+        if abs(value) > NO_SHARE:
+            forecasts.append(Share(name=one.label, value=value, spread=math.hypot(spread, LEAST_SHARE)))
+    half = (found.high - found.low) / 4.0  # a 95 % interval is some four standard deviations wide
+    return [
+        ShareView(label=s.name, value=round(math.expm1(s.value), 5), spread=round(s.spread, 5))
+        for s in (shared_out(found.value, half, forecasts) if len(forecasts) > 1 else ())
+    ]
+
+
+def _speeds(setup: Setup) -> Array:
+    """Speed of the nominal drive and of draws [m/s]; the same draws for every setup."""
+    rows = drive_values(setup).rows(SHARE_DRAWS, SHARE_SEED)
+    return np.asarray(solve(rows, (curve_of(setup),)).speed_mps)
 
 
 def _moved(run: Try, step: float) -> Try:

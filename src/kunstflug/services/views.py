@@ -379,6 +379,15 @@ class KnownRunView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ShareView:
+    """The part of one of several changes, as the model has it, with one standard deviation; parts of the speed."""
+
+    label: str
+    value: float
+    spread: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ChangeEffectView:
     """What a change of a setup brought, as parts of the speed."""
 
@@ -391,6 +400,7 @@ class ChangeEffectView:
     words: str
     passes: int  # of each setup, to see what is forecast
     order: str
+    shares: list[ShareView]  # of a measured effect of several changes at once
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

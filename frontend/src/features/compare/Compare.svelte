@@ -9,6 +9,7 @@
   import { CompareState } from './compare.svelte';
   import Known from './Known.svelte';
   import Next from './Next.svelte';
+  import Overlay from './Overlay.svelte';
   import Results from './Results.svelte';
   import Season from './Season.svelte';
   import Taught from './Taught.svelte';
@@ -45,6 +46,7 @@
   {#if trail.older}<Button onclick={() => compare.olderSetups()} class={link}>Show older setups</Button>{/if}
   <Trail {trail} current={here.setupId} changes={compare.knowledge?.changes ?? []} />
   {#if ran}
+    <Overlay {trail} />
     {#if compare.knowledge?.runs}
       <Season knowledge={compare.knowledge} />
       <Taught knowledge={compare.knowledge} />

@@ -21,7 +21,12 @@
     part === null || part === undefined ? '' : `${part < 0 ? '−' : '+'}${Math.abs(100 * part).toFixed(1)}`;
 
   let width = $state(500);
-  const ROW = 112;
+  const ROW = 96;
+  /** Heights of the rows as they came out: words take the room they need. */
+  let heights = $state<number[]>([]);
+  const tops = $derived(trail.setups.map((_, k) => heights.slice(0, k).reduce((sum, h) => sum + (h || ROW), 0)));
+  const foot = $derived(trail.setups.reduce((sum, _, k) => sum + (heights[k] || ROW), 0));
+  const middle = (row: number) => (tops[row] ?? row * ROW) + 24;
   const nodes = $derived(lanes(trail));
   const laneCount = $derived(Math.max(...nodes.map((n) => n.lane)) + 1);
   const gutter = $derived(26 + laneCount * 20);
@@ -40,17 +45,11 @@
     </svg>
     <span class="unit absolute -top-3.5 right-0">{units.unit('speed').unit}</span>
   </div>
-  <svg
-    class="absolute left-0 max-md:hidden"
-    width={gutter}
-    height={trail.setups.length * ROW}
-    style:top="{HEAD}px"
-    aria-hidden="true"
-  >
+  <svg class="absolute left-0 max-md:hidden" width={gutter} height={foot} style:top="{HEAD}px" aria-hidden="true">
     {#each nodes as node (node.id)}
       {#if node.parentRow !== undefined && node.parentLane !== undefined}
-        {@const y0 = node.parentRow * ROW + 24}
-        {@const y1 = node.row * ROW + 24}
+        {@const y0 = middle(node.parentRow)}
+        {@const y1 = middle(node.row)}
         <path
           d="M{lane(node.parentLane)} {y0} C{lane(node.parentLane)} {y0 + 30} {lane(node.lane)} {y0 + 20} {lane(
             node.lane,
@@ -63,7 +62,7 @@
       {@const setup = trail.setups[node.row]}
       <circle
         cx={lane(node.lane)}
-        cy={node.row * ROW + 24}
+        cy={middle(node.row)}
         r="7"
         class="node"
         class:ran={setup?.runs.length}
@@ -75,6 +74,7 @@
     {#each trail.setups as setup, k (setup.setup_id)}
       <li
         style:min-height="{ROW}px"
+        bind:offsetHeight={heights[k]}
         class="grid grid-cols-[17rem_minmax(0,1fr)] pl-[var(--gutter)] border-t border-t-hair max-md:grid-cols-[minmax(0,1fr)]"
       >
         <div class="pr-3 pl-0 pt-2.5 pb-1 text-[0.92rem]">
@@ -93,6 +93,13 @@
                   {signed(c.measured.value)} %
                   <span class="quiet">({signed(c.measured.low)} to {signed(c.measured.high)})</span>{/if}:
                 <b>{c?.words}</b>
+                {#if c?.shares.length}
+                  <span class="quiet"
+                    >· by the model {c.shares
+                      .map((s) => `${s.label} ${signed(s.value)} ± ${(100 * s.spread).toFixed(1)} %`)
+                      .join(', ')}</span
+                  >
+                {/if}
               </p>
             {/if}
           </div>

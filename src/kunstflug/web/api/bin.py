@@ -5,9 +5,9 @@ from typing import Literal
 from fastapi import APIRouter
 
 from kunstflug.services import bin, views
-from kunstflug.web.api.deps import Id, StoreOf, StrictRoute
+from kunstflug.web.api.deps import Id, StoreOf, StrictRoute, Teaches
 
-router = APIRouter(tags=["bin"], route_class=StrictRoute)
+router = APIRouter(tags=["bin"], route_class=StrictRoute, dependencies=[Teaches])
 
 Kind = Literal["boat", "setup", "run", "part", "tub-test", "controller-log"]
 

@@ -14,9 +14,21 @@ from kunstflug.services import boats as use
 from kunstflug.services import views
 from kunstflug.services.rows import tag_of
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import After, Id, IfMatch, KeyOf, Knows, StoreOf, StrictRoute, a_file, attachment, set_tag
+from kunstflug.web.api.deps import (
+    After,
+    Id,
+    IfMatch,
+    KeyOf,
+    Knows,
+    StoreOf,
+    StrictRoute,
+    Teaches,
+    a_file,
+    attachment,
+    set_tag,
+)
 
-router = APIRouter(tags=["boats"], route_class=StrictRoute, dependencies=[Knows])
+router = APIRouter(tags=["boats"], route_class=StrictRoute, dependencies=[Knows, Teaches])
 
 
 @router.get("/boats")

@@ -10,10 +10,10 @@ from fastapi.responses import FileResponse, StreamingResponse
 
 from kunstflug.core.quantity.progress import Progress
 from kunstflug.services import package
-from kunstflug.web.api.deps import LineOf, StoreOf, StrictRoute, TongueOf, a_file
+from kunstflug.web.api.deps import LineOf, StoreOf, StrictRoute, Teaches, TongueOf, a_file
 from kunstflug.web.streams import MEDIA_TYPE
 
-router = APIRouter(tags=["data"], route_class=StrictRoute)
+router = APIRouter(tags=["data"], route_class=StrictRoute, dependencies=[Teaches])
 
 
 @router.get("/export.zip", response_class=Response, responses=a_file("application/zip"))

@@ -4,7 +4,7 @@ import functools
 import hashlib
 import inspect
 import json
-from collections.abc import Callable, Coroutine
+from collections.abc import AsyncIterator, Callable, Coroutine
 from typing import Annotated, Any
 
 import pydantic_core
@@ -124,6 +124,15 @@ async def _known(
 
 Knows = Depends(_known)
 """For routes that compute a boat: what its runs taught counts where the request says whose they are."""
+
+
+async def _teaches(store: StoreOf) -> AsyncIterator[None]:
+    yield
+    learning.forget(store)
+
+
+Teaches = Depends(_teaches)
+"""For routes that change what there is to learn from: the next forecast looks at the log again."""
 
 
 def tongue_of(request: Request) -> Tongue:

@@ -9,9 +9,20 @@ from kunstflug.documents.columns import CsvLookOut, CsvMapping
 from kunstflug.pond import Weather
 from kunstflug.services import csv_files, photo, run, views
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import Before, Id, IfMatch, KeyOf, StoreOf, StrictRoute, a_file, attachment, set_tag
+from kunstflug.web.api.deps import (
+    Before,
+    Id,
+    IfMatch,
+    KeyOf,
+    StoreOf,
+    StrictRoute,
+    Teaches,
+    a_file,
+    attachment,
+    set_tag,
+)
 
-router = APIRouter(tags=["run"], route_class=StrictRoute)
+router = APIRouter(tags=["run"], route_class=StrictRoute, dependencies=[Teaches])
 
 Mapping = Annotated[str | None, Form(max_length=20_000, description="of a CSV file: a CsvMapping as JSON")]
 

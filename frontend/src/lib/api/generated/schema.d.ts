@@ -1802,6 +1802,8 @@ export interface components {
             passes: number;
             /** Order */
             order: string;
+            /** Shares */
+            shares: components["schemas"]["ShareView"][];
         };
         /**
          * ChangeIn
@@ -5096,6 +5098,18 @@ export interface components {
             h: number;
             /** Guess */
             guess: boolean;
+        };
+        /**
+         * ShareView
+         * @description The part of one of several changes, as the model has it, with one standard deviation; parts of the speed.
+         */
+        ShareView: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: number;
+            /** Spread */
+            spread: number;
         };
         /**
          * Sign
