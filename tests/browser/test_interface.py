@@ -306,7 +306,7 @@ def test_runs_teach_the_boat_and_as_bought_is_one_switch_away(page, site):
     expect(page.get_by_test_id("brought").first).to_contain_text("measured")
     expect(page.get_by_role("img", name=re.compile("Speed of 5 runs"))).to_be_visible()
     page.get_by_role("button", name=re.compile("^All .* numbers$")).click()
-    expect(page.get_by_role("list", name="Numbers of the boat")).to_contain_text("Water line")
+    expect(page.get_by_role("list", name="Numbers of the boat")).to_contain_text("Bore of the water line")
 
 
 def wait_for(true):

@@ -13,7 +13,7 @@ import uvicorn
 from tests import samples
 
 from kunstflug.core.quantity.errors import InvalidValue, Stopped
-from kunstflug.documents.plan import SearchOut
+from kunstflug.documents.plan import ProgressOut, SearchOut
 from kunstflug.launch.mariadb import free_port
 from kunstflug.web.app import create_app
 
@@ -79,7 +79,7 @@ def lines(line, work) -> list[dict]:
     """All lines of a long answer, outside any server."""
 
     async def read() -> list[dict]:
-        return [json.loads(text) async for text in line._lines(work)]
+        return [json.loads(text) async for text in line._lines(work, ProgressOut)]
 
     return apart(read())
 
@@ -111,7 +111,7 @@ def test_a_work_that_nobody_wants_stops_at_its_next_report(served):
         return NOTHING
 
     async def look_away() -> None:
-        answer = line._lines(work)
+        answer = line._lines(work, ProgressOut)
         async for text in answer:
             if json.loads(text)["state"] == "running":
                 break

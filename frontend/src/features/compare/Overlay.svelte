@@ -4,7 +4,6 @@
 
   import type { TrailView } from '$lib/api/client';
   import Frame from '$lib/charts/Frame.svelte';
-  import { shortDay } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
   import { type Pass, passes } from './passes';
@@ -14,7 +13,7 @@
 
   let width = $state(640);
   const height = 260;
-  const box = { left: 46, right: 150, top: 26, bottom: 44 };
+  const box = $derived({ left: 46, right: width > 480 ? 150 : 104, top: 26, bottom: 44 });
   const DASHES = ['', '7 4', '2 3', '10 3 2 3', '1 5'];
   let found = $state.raw<Pass[]>([]);
   // Reaches outside: another trail asks for its tracks.
@@ -68,7 +67,7 @@
 </script>
 
 {#if found.length > 1}
-  <section>
+  <section class="overflow-x-clip">
     <h2 class="mt-6.5 mb-1">Passes</h2>
     <p class="quiet max-w-[70ch]">The fastest pass of each setup's newest run, from where it begins.</p>
     <Frame
@@ -81,7 +80,7 @@
       y={y.ticks(5).map((t) => ({ px: y(t), text: String(t) }))}
       xLabel="seconds"
       yLabel={units.unit('speed').unit}
-      columns={['Seconds', ...found.map((p) => `${p.setup}, ${shortDay(p.day)}`)]}
+      columns={['Seconds', ...found.map((p) => p.setup)]}
       {readings}
     >
       {#each drawn as { pass, d }, k (pass.runId)}

@@ -2,7 +2,6 @@
   import { scaleLinear } from 'd3-scale';
 
   import type { Knowledge } from '$lib/api/client';
-  import { pathTo } from '$lib/state/go';
   import { shortDay } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
@@ -62,10 +61,7 @@
           <text x={LEFT - 8} y={y(t) + 4} class="tick" text-anchor="end">{t}</text>
         {/each}
         {#each runs as { run, speed }, k (run.run_id)}
-          <a
-            href={pathTo('run', run.setup_id)}
-            aria-label="{shortDay(run.started_at)}: {units.text(speed.read, 'speed')}"
-          >
+          <g>
             <rect
               x={x(k) - half}
               width={2 * half}
@@ -81,7 +77,7 @@
               class="forecast"
             />
             <circle cx={x(k)} cy={y(speed.read * factor)} r="5" class={speed.inside ? 'dot' : 'dot missed'} />
-          </a>
+          </g>
           {#if k % every === 0}
             <text x={x(k)} y={HEIGHT - 6} class="tick" text-anchor="middle">{shortDay(run.started_at)}</text>
           {/if}

@@ -162,7 +162,7 @@ def latents_of(runs: Sequence[Seen], bases: Sequence[Base]) -> Latents:
         table = np.array(found)
         like = likeness(table, table) + JITTER * np.eye(len(table))
         anchors[boat] = Anchors(features=table, factor=np.linalg.cholesky(like).astype(np.float64))
-        spreads |= {(boat, f"setup {k}"): 1.0 for k in range(len(table))}
+        spreads |= {(boat, f"setup_{k}"): 1.0 for k in range(len(table))}
     return Latents(columns={c: k for k, c in enumerate(spreads)}, spread=spreads, anchors=anchors)
 
 
@@ -306,10 +306,7 @@ def _joined(parts: Sequence[Array], width: int | None = None) -> Array:
 
 def _cases(runs: Sequence[Seen], latents: Latents, own: _Own, width: int, m: int, memory: Memory) -> list[_Case]:
     bases = [memory.base(run) for run in runs]
-    mixes = [
-        latents.rows(Aboard(boat=run.boat, things=run.things, features=base.features))
-        for run, base in zip(runs, bases, strict=True)
-    ]
+    mixes = _mixes(runs, bases, latents)
     fresh = [k for k, run in enumerate(runs) if memory.known(run, mixes[k].names) is None]
     if fresh:
         names = [mixes[k].names for k in fresh]
@@ -326,6 +323,18 @@ def _cases(runs: Sequence[Seen], latents: Latents, own: _Own, width: int, m: int
         coefficients = own.add(run, table, mixed)
         answer = memory.said[run.key][1]
         found.append(_Case(run=run, base=base, mixed=mixed, table=table, own=coefficients, rows=rows, said=answer))
+    return found
+
+
+def _mixes(runs: Sequence[Seen], bases: Sequence[Base], latents: Latents) -> list[Mixed]:
+    """The numbers of each run as mixtures; runs of one setup have one."""
+    known: dict[tuple[str, ...], Mixed] = {}
+    found = []
+    for run, base in zip(runs, bases, strict=True):
+        key = (run.boat, *sorted(run.things.values()), base.features.tobytes().hex())
+        if key not in known:
+            known[key] = latents.rows(Aboard(boat=run.boat, things=run.things, features=base.features))
+        found.append(known[key])
     return found
 
 

@@ -194,23 +194,25 @@ def _warm(
     """Logarithms of the rises and of the charge used, shape (k,), and their slopes, shape (k, n), where wanted."""
     ohms = [name for name in OHMS if slopes and name in names]
     mine = [name for name in names if slopes and name in _HEAT]
-    drives = np.repeat(base.drive, 1 + len(ohms))
-    heat = np.repeat(base.heat, 1 + len(ohms) + len(mine))
+    count = 1 + len(ohms) + len(mine)
+    drives, heat = np.repeat(base.drive, count), np.repeat(base.heat, count)
     for name, x in zip(names, at, strict=True):
         if name in _DRIVE:
             drives[name] *= np.exp(x)
         else:
             heat[name] *= np.exp(x)
+    # What a resistance heats is asked for at the same current, and what belongs to the heat moves nothing of the drive:
+    # the nominal drive's tables serve them all.
+    made = throttle_tables(drives[:1], base.curve)
+    tables = ThrottleTables(
+        **{f.name: np.repeat(getattr(made, f.name), count, axis=0) for f in dataclasses.fields(ThrottleTables)}
+    )
     for j, name in enumerate(ohms):
         drives[name][1 + j] *= np.exp(HEAT_STEP)
     for j, name in enumerate(mine):
         heat[name][1 + len(ohms) + j] *= np.exp(HEAT_STEP)
-    # Numbers of the heat alone move nothing of the drive: the nominal one's tables serve them all.
-    each = np.concatenate([np.arange(1 + len(ohms)), np.zeros(len(mine), dtype=np.int64)])
-    made = throttle_tables(drives, base.curve)
-    tables = ThrottleTables(**{f.name: getattr(made, f.name)[each] for f in dataclasses.fields(ThrottleTables)})
     duty = long_enough(run)
-    driven = run_drives(run.setup, duty, drives[each], heat, step_s=0.2, stride=3, cooling=run.cooling, tables=tables)
+    driven = run_drives(run.setup, duty, drives, heat, step_s=0.2, stride=3, cooling=run.cooling, tables=tables)
     value, slope = np.empty(len(which)), np.zeros((len(which), len(names)))
     driven_names = np.array([name in _DRIVE for name in names], dtype=bool)
     for row, i in enumerate(which):

@@ -7,8 +7,9 @@ its numbers stay as bought.
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
+from functools import lru_cache
 from typing import Any, Final, TypeAlias
 
 import numpy as np
@@ -51,7 +52,7 @@ TAUGHT: Final = 0.9
 
 
 RACER: Final = "racer"
-SHARED: Final = 0.4
+SHARED: Final = 0.6
 """Part of a number's variance that all things of their kind have in common with one racer: how boats are built, trimmed
 and driven, how parts are printed and chosen, what a guess is wrong by (common practice, no source)."""
 OF_SETUP: Final = 0.025
@@ -68,6 +69,7 @@ TOGETHER: Final = (
 """Guesses that err together, with their correlation (common practice, no source): a motor with more copper has the
 larger iron, what runs wet at speed runs wet at the hump, a boat with much hardware below has much above."""
 
+MOST_KEPT: Final = 64
 Column: TypeAlias = tuple[str, str]
 """A latent: the thing it belongs to, and the number."""
 
@@ -134,63 +136,45 @@ class Latents:
 
     def rows(self, aboard: Aboard) -> "Mixed":
         """The numbers of a setup as mixtures of the latents."""
+        table = np.zeros((len(OWNER), len(self.columns)))
         names: list[str] = []
-        table: list[Array] = []
         fresh: list[float] = []
         spreads: list[float] = []
-        units: dict[str, int] = {}
         for owner, owned in OWNED.items():
             if owner is Owner.MODEL:
                 continue
-            thing = aboard.boat if owner is Owner.HULL else aboard.things.get(owner)
+            thing = aboard.boat if owner is Owner.HULL else aboard.things.get(owner, "")
             for name in owned:
-                row, open_, spread = self._row(thing, name)
-                if row is None:
+                common, own = self.columns.get((RACER, name)), self.columns.get((thing, name))
+                if common is None:
                     continue
-                units[name] = len(names)
+                row = table[len(names)]
+                row[common] = math.sqrt(SHARED)
+                if own is not None:
+                    row[own] = math.sqrt(1.0 - SHARED)
                 names.append(name)
-                table.append(row)
-                fresh.append(open_)
-                spreads.append(spread)
+                fresh.append(0.0 if own is not None else 1.0 - SHARED)
+                spreads.append(self.spread[(RACER if own is None else thing), name])
         for first, second, rho in TOGETHER:
-            if first in units and second in units:
-                a, b = units[first], units[second]
+            if first in names and second in names:
+                a, b = names.index(first), names.index(second)
                 table[b] = rho * table[a] + math.sqrt(1.0 - rho**2) * table[b]
-        table = [row * spread for row, spread in zip(table, spreads, strict=True)]
-        fresh = [part * spread**2 for part, spread in zip(fresh, spreads, strict=True)]
-        model, open_, spread = self._model(aboard)
-        if model is not None:
+        spread = np.array(spreads)
+        table[: len(names)] *= spread[:, np.newaxis]
+        open_ = np.array(fresh) * spread**2
+        whole = self._model(aboard, table[len(names)])
+        if whole is not None:
             names.append("discrepancy")
-            table.append(model)
-            fresh.append(open_)
-            spreads.append(spread)
-        width = len(self.columns)
-        return Mixed(
-            names=tuple(names),
-            table=np.array(table).reshape(len(names), width),
-            fresh=np.array(fresh),
-            before=np.array(spreads),
-        )
+            open_, spread = np.append(open_, whole[0]), np.append(spread, whole[1])
+        return Mixed(names=tuple(names), table=table[: len(names)], fresh=open_, before=spread)
 
-    def _row(self, thing: str | None, name: str) -> tuple[Array | None, float, float]:
-        """Coefficients of a number in units of its spread, the part of the variance that no latent has, its spread."""
-        own, common = self.columns.get((thing or "", name)), self.columns.get((RACER, name))
-        if common is None:
-            return None, 0.0, 0.0
-        row = np.zeros(len(self.columns))
-        row[common] = math.sqrt(SHARED)
-        if own is None:
-            return row, 1.0 - SHARED, self.spread[RACER, name]
-        row[own] = math.sqrt(1.0 - SHARED)
-        return row, 0.0, self.spread[thing or "", name]
-
-    def _model(self, aboard: Aboard) -> tuple[Array | None, float, float]:
+    def _model(self, aboard: Aboard, row: Array) -> tuple[float, float] | None:
+        """Fills the row of the laws' error; its variance that no latent has, and its spread."""
         own, common = self.columns.get((aboard.boat, "discrepancy")), self.columns.get((RACER, "discrepancy"))
         if common is None:
-            return None, 0.0, 0.0
+            return None
         whole = self.spread[RACER, "discrepancy"]
         of_boat = math.sqrt(max(whole**2 - OF_SETUP**2, 0.0))
-        row = np.zeros(len(self.columns))
         row[common] = math.sqrt(SHARED) * of_boat
         open_ = OF_SETUP**2
         if own is None:
@@ -200,10 +184,9 @@ class Latents:
         anchors = self.anchors.get(aboard.boat)
         if anchors is not None:
             part = anchors.coefficients(aboard.features)
-            for k, value in enumerate(part):
-                row[self.columns[aboard.boat, f"setup {k}"]] = OF_SETUP * value
+            row[[self.columns[aboard.boat, f"setup_{k}"] for k in range(len(part))]] = OF_SETUP * part
             open_ -= OF_SETUP**2 * min(float(part @ part), 1.0)
-        return row, open_, whole
+        return open_, whole
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -221,6 +204,13 @@ class Mixed:
     table: Array
     fresh: Array
     before: Array
+
+
+@lru_cache(maxsize=16)  # the same draws are asked for at every step of a slider
+def _deviates(fields: int, count: int, seed: int) -> Array:
+    z = even_deviates(fields, count, seed)
+    z.flags.writeable = False
+    return z
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -254,7 +244,8 @@ class Known:
     def draws(self, count: int, seed: int) -> dict[str, Array]:
         """Draws of each number's logarithm about its mean, together, shape (count,) each."""
         off = self.off[np.arange(count) % len(self.off)].T
-        off = off + self.fresh[:, np.newaxis] * even_deviates(len(self.names), count, seed)
+        if self.fresh.any():
+            off = off + self.fresh[:, np.newaxis] * _deviates(len(self.names), count, seed)
         return {name: off[k] for k, name in enumerate(self.names)}
 
 
@@ -278,6 +269,7 @@ class Knowledge:
     covariance: Array
     drawn: Array
     runs: int
+    _kept: dict[tuple[Any, ...], Known] = field(default_factory=dict, repr=False)
 
     def aboard(self, parts: Mapping[Owner, Any], features: Array) -> Aboard:
         """The things of a setup that ran before."""
@@ -285,7 +277,16 @@ class Knowledge:
         return Aboard(boat=self.boat, things=found, features=features)
 
     def at(self, aboard: Aboard) -> Known:
-        """What is known of the numbers of a setup."""
+        """What is known of the numbers of a setup; kept for the setups that were asked for last."""
+        key = (aboard.boat, *sorted(aboard.things.values()), aboard.features.tobytes())
+        found = self._kept.get(key)
+        if found is None:
+            if len(self._kept) >= MOST_KEPT:
+                self._kept.clear()
+            found = self._kept[key] = self._at(aboard)
+        return found
+
+    def _at(self, aboard: Aboard) -> Known:
         mixed = self.latents.rows(aboard)
         spread = mixed.table @ self.covariance @ mixed.table.T + np.diag(mixed.fresh)
         return Known(
@@ -307,6 +308,6 @@ class Knowledge:
                 whole = self.latents.spread[RACER, "discrepancy"]
                 found += math.sqrt(part * max(whole**2 - OF_SETUP**2, 0.0)) * self.mean[column]
         if anchors is not None:
-            columns = [self.latents.columns[self.boat, f"setup {k}"] for k in range(len(anchors.features))]
+            columns = [self.latents.columns[self.boat, f"setup_{k}"] for k in range(len(anchors.features))]
             found += OF_SETUP * anchors.coefficients(features) @ self.mean[columns]
         return found
