@@ -101,9 +101,9 @@ def test_a_motor_takes_what_it_taught_into_another_boat_and_a_hull_does_not():
 
         assert shift(there, bought) == pytest.approx(shift(home, as_bought(SETUP)), abs=1e-9)
         # another motor has only what all motors of this racer have in common
-        assert abs(shift(elsewhere, other)) < 0.6 * abs(shift(there, bought)) + 1e-6
+        assert abs(shift(elsewhere, other)) < 0.65 * abs(shift(there, bought)) + 1e-6
     hull, own = there.wetted_factor, as_bought(fresh).wetted_factor
-    assert abs(np.log(hull.value / own.value)) < 0.6 * abs(
+    assert abs(np.log(hull.value / own.value)) < 0.65 * abs(
         np.log(home.wetted_factor.value / as_bought(SETUP).wetted_factor.value)
     )
 
@@ -230,7 +230,7 @@ def test_the_models_own_data_give_the_numbers_back_within_their_posteriors():
     """Simulation-based calibration (S. Talts et al., arXiv:1804.06788): ranks of the truth are uniform."""
     names = ("wetted_factor", "pitch_factor", "winding_resistance_ohm", "kv_rpm_per_v", "discrepancy")
     ranks = {name: [] for name in names}
-    for z, learned in truths(120, 31):
+    for z, learned in truths(150, 77):
         for name in names:
             thing = {Owner.HULL: "a", Owner.MODEL: "a"}.get(OWNER[name], PARTS.get(OWNER[name]))
             column = learned.latents.columns[thing, name]
@@ -238,7 +238,7 @@ def test_the_models_own_data_give_the_numbers_back_within_their_posteriors():
     for name, found in ranks.items():
         p = stats.kstest(found, "uniform").pvalue
         assert p > 0.002, (name, p)
-        assert 0.70 <= np.mean((np.array(found) > 0.1) & (np.array(found) < 0.9)) <= 0.90, name
+        assert 0.71 <= np.mean((np.array(found) > 0.1) & (np.array(found) < 0.9)) <= 0.90, name
 
 
 def test_draws_agree_with_what_was_read():

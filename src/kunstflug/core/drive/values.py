@@ -23,7 +23,7 @@ from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.fields import Part
 from kunstflug.core.quantity.value import Array, Floats, Value, exact, guess, honest, known, scaled
 from kunstflug.core.setup.knowledge import OWNER, TOGETHER, Knowledge, Known, Owner
-from kunstflug.core.setup.setup import Setup, wire_gauge
+from kunstflug.core.setup.setup import LIGHTEST_KG, Setup, wire_gauge
 
 Rows: TypeAlias = npt.NDArray[np.void]
 """Drives as a structured array, one field for each of :class:`DriveValues`; see ``ROW``."""
@@ -305,9 +305,6 @@ def as_bought(setup: Setup) -> DriveValues:
         discrepancy=guess(1.0, DISCREPANCY, ModelItself()),
         pack_ah=honest(exact(pack.usable_ah(setup.pack)), PRINTED_CAPACITY),
     )
-
-
-LIGHTEST_KG: Final = 0.05
 
 
 def varied(

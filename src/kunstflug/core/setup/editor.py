@@ -16,7 +16,7 @@ from kunstflug.core.parts.propeller import Propeller
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.fields import QuantitySpec, core_field
 from kunstflug.core.quantity.value import Source, Value
-from kunstflug.core.setup.setup import Setup
+from kunstflug.core.setup.setup import LIGHTEST_KG, Setup
 
 CONSEQUENCE_SPREAD: Final = 0.2
 SHIFTED_SPREAD: Final = 0.02
@@ -156,7 +156,7 @@ def shifted_mass(all_up: Value, before: Loads, after: Loads) -> Consequence | No
     shift = after.mass_kg - before.mass_kg
     if abs(shift) < LEAST_SHIFT_KG:
         return None
-    value = _follows(all_up.value + shift, max(SHIFTED_SPREAD, all_up.spread))
+    value = _follows(max(all_up.value + shift, LIGHTEST_KG), max(SHIFTED_SPREAD, all_up.spread))
     return Consequence(edit=Edit(path="all_up_mass", value=value), reason=MassShifted(shift_kg=shift))
 
 
