@@ -1,5 +1,6 @@
 """The sweep: KV x diameter x pitch ratio x cells x mass in one vectorised call."""
 
+import dataclasses
 from dataclasses import dataclass
 from typing import Any, Final
 
@@ -19,9 +20,9 @@ from kunstflug.core.propeller import OpenWaterCurve
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import AtMost, Fact
 from kunstflug.core.quantity.progress import Progress, unheard
-from kunstflug.core.quantity.value import Array
+from kunstflug.core.quantity.value import Array, exact
 from kunstflug.core.setup.editor import edited, typed
-from kunstflug.core.setup.setup import Setup
+from kunstflug.core.setup.setup import HEAVIEST_KG, Setup
 
 MOST_CASES: Final = 2_000_000
 CHUNK: Final = 100_000
@@ -125,9 +126,11 @@ def sweep(
 def _limits(setup: Setup, cells: Array, schools: Schools) -> LimitTable:
     """Limits for each number of cells: what is believed of a printed motor current goes with the voltage."""
     other, drives = setup.pack.second_cells or 0, []
+    # No limit hangs on the boat's mass: it must not stop a pack that is lighter than the parts beside it.
+    roomy = dataclasses.replace(setup, all_up_mass_kg=exact(0.5 * HEAVIEST_KG))
     for count in cells.tolist():
         first = round(count) - other
-        with_cells = setup if first == setup.pack.cells else edited(setup, typed("pack.cells", first, setup))
+        with_cells = setup if first == setup.pack.cells else edited(roomy, typed("pack.cells", first, roomy))
         drives.append(limits_of(with_cells, schools))
     return LimitTable.of(drives)
 
