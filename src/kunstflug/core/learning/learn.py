@@ -32,15 +32,15 @@ from kunstflug.core.setup.knowledge import (
 )
 
 # One standard deviation of a logarithm (all common practice, no source).
-DAY: Final = 0.008  # of the speed, from one day to another
+DAY: Final = 0.007  # of the speed, from one day to another
 REPEAT: Final = 0.006  # of the speed, from one run to another of the same day
-INSTRUMENT: Final = 0.008  # of a speed, from one instrument to another
+INSTRUMENT: Final = 0.005  # of a speed, from one instrument to another
 CHARGE_OPEN: Final = 0.012  # of the resting voltage, where the charge at the start was not told
-DUTY_OPEN: Final = 0.15  # of a rise and of the charge used, where the duty is a guess
-DUTY_KNOWN: Final = 0.07
+DUTY_OPEN: Final = 0.12  # of a rise and of the charge used, where the duty is a guess
+DUTY_KNOWN: Final = 0.05
 LAWS: Final = {What.CURRENT: 0.02, What.RPM: 0.006, What.VOLTAGE: 0.004, What.CHARGE: 0.06}
-LAWS_K: Final = 2.0
-LAWS_RISE: Final = 0.05
+LAWS_K: Final = 1.0
+LAWS_RISE: Final = 0.03
 """What the laws leave open of a reading beside the numbers they are given, of a rise [1], and in K."""
 ANCHORS: Final = 2  # how often the model is asked again about its slopes
 JITTER: Final = 1e-9
