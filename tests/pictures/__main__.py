@@ -111,6 +111,8 @@ def logbook(page: Page) -> None:
 
 def compare(page: Page) -> None:
     page.goto("/setups/3/compare")
+    page.get_by_role("heading", name="What the runs taught").wait_for()
+    page.get_by_role("heading", name="Passes", exact=True).wait_for()
 
 
 def shelf(page: Page) -> None:
@@ -148,7 +150,7 @@ PICTURES: dict[str, tuple[Callable[[Page], None], tuple[int, int, str]]] = {
     "fit-tub": (fit_tub, DESK),
     "run": (run, DESK),
     "run-phone": (run, PHONE),
-    "compare": (compare, DESK),
+    "compare": (compare, (1280, 1640, "paper")),
     "shelf": (shelf, DESK),
     "measure": (measure, DESK),
     "new-boat": (new_boat, DESK),
