@@ -58,7 +58,7 @@ def _times() -> None:
     setup = samples.setup()
     other = samples.setup(propeller__diameter={"value": 44, "unit": "mm"})
     days = [Day(setup=setup if k % 3 else other, outing=k // 4, logged=True) for k in range(101)]
-    runs = season(days, 5)
+    runs = season(days, 4)
     learn(runs[:3])
     memory, begin = Memory(), time.perf_counter()
     learned = learn(runs[:-1], memory)

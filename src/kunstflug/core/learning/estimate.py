@@ -13,6 +13,7 @@ FREEDOM: Final = 4.0
 J. M. G. Taylor, J. Am. Stat. Assoc. 84 (1989) 881-896)."""
 MOST_STEPS: Final = 400
 DONE: Final = 1e-9
+ENOUGH: Final = 1e-7  # part of what is minimised, below which a step gains nothing
 FIRST_DAMPING: Final = 1e-6
 
 Model = Callable[[Array], tuple[Array, Array]]
@@ -48,8 +49,8 @@ def weights_of(residuals: Array, freedom: float) -> Array:
     return found
 
 
-def _loss(residuals: Array, freedom: float) -> float:
-    """Of readings; the flat middle of the capped weights is Gaussian."""
+def loss(residuals: Array, freedom: float) -> float:
+    """What readings cost, in spreads; the flat middle of the capped weights is Gaussian."""
     if not np.isfinite(freedom):
         return 0.5 * float(residuals @ residuals)
     inside = residuals**2 <= 1.0
@@ -85,7 +86,7 @@ def estimate(
     said, slope = model(at)
     residuals, jacobian = (read - said) / spread, slope / spread[:, np.newaxis]
     damping, steps = FIRST_DAMPING, 0
-    cost = _loss(residuals, freedom) + 0.5 * float((at - centre) @ prior @ (at - centre))
+    cost = loss(residuals, freedom) + 0.5 * float((at - centre) @ prior @ (at - centre))
     while steps < MOST_STEPS:
         steps += 1
         weights = weights_of(residuals, freedom)
@@ -95,7 +96,7 @@ def estimate(
         tried = at + step
         said, slope = model(tried)
         new = (read - said) / spread
-        new_cost = _loss(new, freedom) + 0.5 * float((tried - centre) @ prior @ (tried - centre))
+        new_cost = loss(new, freedom) + 0.5 * float((tried - centre) @ prior @ (tried - centre))
         if not np.isfinite(new_cost) or new_cost > cost * (1 + 1e-12) + 1e-300:
             damping *= 10.0
             if damping > 1e12:
@@ -104,7 +105,7 @@ def estimate(
         damping = max(damping / 10.0, 1e-15)
         gained, at, residuals, jacobian, cost = cost - new_cost, tried, new, slope / spread[:, np.newaxis], new_cost
         scale = np.maximum(np.abs(at), 1e-12) if not prior.any() else 1.0
-        if np.max(np.abs(step) / scale, initial=0.0) < DONE or (prior.any() and gained < 1e-10 * max(cost, 1e-3)):
+        if np.max(np.abs(step) / scale, initial=0.0) < DONE or (prior.any() and gained < ENOUGH * max(cost, 1e-3)):
             break
     weights = weights_of(residuals, freedom)
     hessian = prior + (jacobian.T * weights) @ jacobian

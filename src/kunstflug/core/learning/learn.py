@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from kunstflug.core.drive.values import parts_of
-from kunstflug.core.learning.estimate import FREEDOM, Estimate, Model, estimate
+from kunstflug.core.learning.estimate import FREEDOM, Estimate, Model, estimate, loss
 from kunstflug.core.learning.predict import Base, Said, base_of, said, steady_many
 from kunstflug.core.learning.seen import HEAT, STEADY, Reading, Seen, What
 from kunstflug.core.quantity.draws import even_deviates
@@ -38,17 +38,24 @@ INSTRUMENT: Final = 0.005  # of a speed, from one instrument to another
 CHARGE_OPEN: Final = 0.012  # of the resting voltage, where the charge at the start was not told
 DUTY_OPEN: Final = 0.12  # of a rise and of the charge used, where the duty is a guess
 DUTY_KNOWN: Final = 0.05
-LAWS: Final = {What.CURRENT: 0.02, What.RPM: 0.006, What.VOLTAGE: 0.004, What.CHARGE: 0.06}
+LAWS: Final = {What.CURRENT: 0.01, What.RPM: 0.003, What.VOLTAGE: 0.002, What.CHARGE: 0.04}
+HELD: Final = {
+    What.CURRENT: 0.02, What.RPM: 0.006, What.VOLTAGE: 0.004, What.CHARGE: 0.05, What.CASE: 0.06, What.CONTROLLER: 0.06,
+    What.PACK: 0.06, What.CONNECTOR: 0.10,
+}  # fmt: skip
+"""What the laws are wrong by of a reading in all runs of a boat, so that a hundred runs do not bend its numbers."""
 LAWS_K: Final = 1.0
 LAWS_RISE: Final = 0.03
 """What the laws leave open of a reading beside the numbers they are given, of a rise [1], and in K."""
-ANCHORS: Final = 2  # how often the model is asked again about its slopes
+ANCHORS: Final = 4  # how often the model is asked again about its slopes, at most
+LEAST_PART: Final = 0.2
+FARTHEST: Final = 3.0  # spreads from what was given, past which the laws are not asked
 JITTER: Final = 1e-9
 DRAWS: Final = 128
 SEED: Final = 907
 MOST_DRAWN: Final = 24  # runs that draws are held against, the newest
 MOST_OFF: Final = 0.2
-MOVED: Final = 0.5  # in spreads, past which slopes are worked out anew
+MOVED: Final = 0.8  # in spreads, past which slopes are worked out anew
 LEAST_RISE_K: Final = 0.5
 
 
@@ -189,6 +196,8 @@ class _Own:
         out = np.zeros((len(run.readings), len(self.columns)))
         heat = self.columns[run.key, "heat"]
         for i, reading in enumerate(run.readings):
+            if reading.what in HELD:
+                out[i, self.columns[f"laws of {run.boat}", reading.what]] = HELD[reading.what]
             if reading.what is What.SPEED:
                 out[i, self.columns[run.outing, "speed"]] = DAY
                 out[i, self.columns[run.key, "speed"]] = REPEAT
@@ -207,6 +216,7 @@ def _own_of(runs: Sequence[Seen], first: int) -> _Own:
     for run in runs:
         wanted = [(run.outing, "speed"), (run.key, "speed"), (run.key, "heat")]
         wanted += [(r.instrument, "speed") for r in run.readings if r.instrument]
+        wanted += [(f"laws of {run.boat}", r.what.value) for r in run.readings if r.what in HELD]
         if not run.charge_known:
             wanted.append((run.key, "charge"))
         for column in wanted:
@@ -246,6 +256,15 @@ class Memory:
     def __init__(self) -> None:
         self.said: dict[str, tuple[Seen, Said]] = {}
         self._bases: dict[str, tuple[Seen, Base]] = {}
+        self._ended: dict[Column, float] = {}
+
+    def start(self, columns: Sequence[Column]) -> Array:
+        """Where a search begins: where the last one ended, and at what was given for what is new."""
+        return np.array([self._ended.get(column, 0.0) for column in columns])
+
+    def end(self, columns: Sequence[Column], at: Array) -> None:
+        """Keeps where a search ended."""
+        self._ended = dict(zip(columns, at.tolist(), strict=True))
 
     def base(self, run: Seen) -> Base:
         """The run's setup as bought."""
@@ -277,16 +296,61 @@ def learn(runs: Sequence[Seen], memory: Memory | None = None) -> Learned:
     bought = [case.line(m)[0] for case in cases]
     read, spread = _read(cases, bought)
     kept = np.flatnonzero(np.isfinite(read) & np.isfinite(_joined(bought)))
-    at, found = np.zeros(width), None
-    for again in range(ANCHORS + 1):
-        lines = [case.line(m) for case in cases]
-        start, slopes = _joined([v for v, _ in lines])[kept], _joined([j for _, j in lines], width)[kept]
-        found = estimate(_straight(start, slopes), read[kept], spread[kept], at, np.ones(width), freedom=FREEDOM)
-        at = found.mean
-        if again == ANCHORS or not _ask_again(cases, at, memory):
-            break
-    assert found is not None
+    found = _searched(cases, read, spread, kept, [*latents.columns, *own.columns], m, memory)
     return _learned(cases, found, kept, read, spread, bought, latents, m)
+
+
+def _searched(
+    cases: Sequence[_Case],
+    read: Array,
+    spread: Array,
+    kept: npt.NDArray[np.int64],
+    columns: Sequence[Column],
+    m: int,
+    memory: Memory,
+) -> Estimate:
+    """The likeliest latents: searched about the laws' slopes, and about new ones as far as the laws then agree."""
+    at = memory.start(columns)
+    cost = _cost(cases, read, spread, kept, at, m)
+    for _ in range(ANCHORS):
+        found = _about(cases, read, spread, kept, at, m)
+        part = 1.0
+        while True:
+            before = [case.said for case in cases]
+            reached = at + part * (found.mean - at)
+            bent = _ask_again(cases, reached)
+            new = _cost(cases, read, spread, kept, reached, m)
+            if new <= cost or part <= LEAST_PART or not bent:
+                break
+            # The laws bend on the way there: half as far.
+            part *= 0.5
+            for case, old in zip(cases, before, strict=True):
+                case.said = old
+        at, cost = reached, new
+        if not bent and part == 1.0:
+            break
+    _ask_again(cases, at, heat=True)
+    found = _about(cases, read, spread, kept, at, m)
+    memory.end(columns, found.mean)
+    for case in cases:
+        memory.said[case.run.key] = (case.run, case.said)
+    return found
+
+
+def _about(
+    cases: Sequence[_Case], read: Array, spread: Array, kept: npt.NDArray[np.int64], at: Array, m: int
+) -> Estimate:
+    """The likeliest latents about the slopes at hand."""
+    lines = [case.line(m) for case in cases]
+    start, slopes = _joined([v for v, _ in lines])[kept], _joined([j for _, j in lines], len(at))[kept]
+    return estimate(_straight(start, slopes), read[kept], spread[kept], at, np.ones(len(at)), freedom=FREEDOM)
+
+
+def _cost(cases: Sequence[_Case], read: Array, spread: Array, kept: npt.NDArray[np.int64], at: Array, m: int) -> float:
+    """What is minimised, with what the laws themselves say close by; infinite where they say nothing."""
+    said_there = _joined([line + slope @ at for line, slope in (case.line(m) for case in cases)])[kept]
+    found = loss((read[kept] - said_there) / spread[kept], FREEDOM) + 0.5 * float(at @ at)
+    return found if math.isfinite(found) else math.inf
 
 
 def _straight(start: Array, slopes: Array) -> Model:
@@ -357,22 +421,26 @@ def _read(cases: Sequence[_Case], bought: Sequence[Array]) -> tuple[Array, Array
     return np.array(read), np.array(spread)
 
 
-def _ask_again(cases: Sequence[_Case], at: Array, memory: Memory) -> bool:
-    """Works the slopes out anew where what was learnt has moved far from where they were worked out."""
+def _ask_again(cases: Sequence[_Case], at: Array, *, heat: bool = False) -> bool:
+    """Asks the laws anew where what was learnt has moved far from where they were asked; at most some spreads away.
+
+    A run of which the laws say nothing there keeps its own slopes.
+    """
     far = []
     for case in cases:
-        x = case.table @ at
-        moved = np.abs(x - case.said.at) / np.maximum(case.mixed.before, 1e-3)
+        spread = np.maximum(case.mixed.before, 1e-3)
+        x = np.clip(case.table @ at, -FARTHEST * spread, FARTHEST * spread)
+        moved = np.abs(x - (case.said.heat_at if heat else case.said.at)) / spread
         if np.max(moved, initial=0.0) > MOVED:
             far.append((case, x))
     if not far:
         return False
     cases_far, at_far = [c for c, _ in far], [x for _, x in far]
     names, before = [c.mixed.names for c in cases_far], [c.said for c in cases_far]
-    asked = said([c.run for c in cases_far], [c.base for c in cases_far], names, at_far, before)
-    for (case, _), answer in zip(far, asked, strict=True):
-        case.said = answer
-        memory.said[case.run.key] = (case.run, answer)
+    asked = said([c.run for c in cases_far], [c.base for c in cases_far], names, at_far, before, heat=heat)
+    for case, answer in zip(cases_far, asked, strict=True):
+        if np.isfinite(answer.value).sum() >= np.isfinite(case.said.value).sum():
+            case.said = answer
     return True
 
 

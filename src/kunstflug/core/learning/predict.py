@@ -55,6 +55,7 @@ class Said:
     at : their logarithms over what was given or guessed, shape (n,), at which this was worked out.
     value : shape (k,), in the order of the run's readings; NaN where the model has no answer.
     slope : by each number's logarithm, shape (k, n).
+    heat_at : where the heat was worked out; carried on in a straight line from there.
     """
 
     names: tuple[str, ...]
@@ -62,6 +63,7 @@ class Said:
     value: Array
     slope: Array
     base_c: float
+    heat_at: Array
 
 
 @dataclass(frozen=True, eq=False, slots=True, kw_only=True)
@@ -99,6 +101,8 @@ def said(
     names: Sequence[tuple[str, ...]],
     at: Sequence[Array],
     before: Sequence[Said | None],
+    *,
+    heat: bool = True,
 ) -> list[Said]:
     """What runs would show at some numbers, with slopes.
 
@@ -106,6 +110,7 @@ def said(
     ----------
     names, at : of each run, the numbers that may differ from what was given, and their logarithms over it.
     before : what was said of a run elsewhere; the slopes of its heat, which change little, are taken from there.
+    heat : whether the heat is worked out anew, too, which takes the most time.
     """
     steady = _steady(bases, names, at)
     found = []
@@ -118,12 +123,16 @@ def said(
                 j = STEADY.index(reading.what)
                 value[i], slope[i] = point[j], slopes[j]
         warm = [i for i, r in enumerate(run.readings) if r.what in HEAT or r.what is What.CHARGE]
-        if warm:
+        old, heat_at = before[k], at[k]
+        if warm and old is not None and not heat:
+            value[warm], slope[warm] = (old.value + old.slope @ (at[k] - old.at))[warm], old.slope[warm]
+            heat_at = old.heat_at
+        elif warm:
             by_current = slopes[STEADY.index(What.CURRENT)]
-            old = before[k]
-            value[warm], slopes_warm = _warm(run, bases[k], warm, names[k], at[k], by_current, slopes=old is None)
-            slope[warm] = slopes_warm if old is None else old.slope[warm]
-        found.append(Said(names=names[k], at=at[k], value=value, slope=np.nan_to_num(slope), base_c=base_c(run)))
+            value[warm], fresh = _warm(run, bases[k], warm, names[k], at[k], by_current, slopes=old is None)
+            slope[warm] = fresh if old is None else old.slope[warm]
+        slope = np.nan_to_num(slope)
+        found.append(Said(names=names[k], at=at[k], value=value, slope=slope, base_c=base_c(run), heat_at=heat_at))
     return found
 
 
