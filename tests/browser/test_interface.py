@@ -501,7 +501,7 @@ SCREENS = (
     "/shelf",
     "/measure",
     "/logbook",
-    "/data",
+    "/settings",
 )
 
 

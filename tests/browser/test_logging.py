@@ -100,7 +100,7 @@ def test_a_nick_that_nobody_mended_is_counted_in(page, site):
 
 def test_a_boat_goes_out_in_a_file_and_everything_comes_in(page, site):
     fresh_boat(site, "Carried")
-    page.goto("/data")
+    page.goto("/settings")
     row = page.get_by_role("row").filter(has_text="Carried")
     with page.expect_download() as handed:
         row.get_by_role("link", name="Figures only").click()
@@ -113,7 +113,7 @@ def test_a_boat_goes_out_in_a_file_and_everything_comes_in(page, site):
         {"name": "boat.json", "mimeType": "application/json", "buffer": other}
     )
     expect(page.get_by_role("heading", name="Fetched")).to_be_visible()
-    page.goto("/data")
+    page.goto("/settings")
     with page.expect_download() as packed:
         page.get_by_role("link", name="Export everything").click()
     package = {"name": "all.zip", "mimeType": "application/zip", "buffer": Path(packed.value.path()).read_bytes()}

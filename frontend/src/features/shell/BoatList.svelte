@@ -15,7 +15,7 @@
     ['/logbook', 'Logbook'],
     ['/shelf', 'Shelf'],
     ['/measure', 'Measure'],
-    ['/data', 'Data'],
+    ['/settings', 'Settings'],
     ['/bin', 'Bin and archive'],
   ] as const;
   const row = 'border-s-4 px-4 text-ink no-underline hover:bg-paper';

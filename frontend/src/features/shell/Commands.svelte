@@ -30,9 +30,9 @@
     { id: 'measure', label: 'Bench instruments', description: 'Key m', onselect: () => go('/measure') },
     {
       id: 'data',
-      label: 'Export or take in data',
-      description: 'Everything, or one boat',
-      onselect: () => go('/data'),
+      label: 'Settings, data in and out',
+      description: 'Units, look, import, export',
+      onselect: () => go('/settings'),
     },
     { id: 'new', label: 'New boat', description: 'Key b', onselect: () => go('/new') },
     { id: 'units', label: 'Switch metric or imperial', description: 'Key u', onselect: () => units.switch() },

@@ -1,23 +1,65 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import ButtonGroup from 'flowbite-svelte/ButtonGroup.svelte';
   import Progressbar from 'flowbite-svelte/Progressbar.svelte';
 
   import { boathouse } from '$lib/state/boathouse.svelte';
+  import { knowing } from '$lib/state/knowing.svelte';
+  import { theme } from '$lib/state/theme.svelte';
   import FileDrop from '$lib/ui/FileDrop.svelte';
   import Notice from '$lib/ui/Notice.svelte';
+  import Small from '$lib/ui/Small.svelte';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
+  import { choice } from '$lib/ui/theme';
+  import { typed } from '$lib/ui/typed';
+  import { units } from '$lib/units/units.svelte';
 
   import { DataState } from './data.svelte';
 
-  /** All data out and in, in open forms; a boat in one file. */
+  /** How it shows; all data out and in, in open forms; a boat in one file. */
   const data = new DataState();
 </script>
 
-<svelte:head><title>Data · Kunstflug</title></svelte:head>
+<svelte:head><title>Settings · Kunstflug</title></svelte:head>
 
-<h1>Data</h1>
+<h1>Settings</h1>
 <div class="grid max-w-256 gap-7">
   <section class="mt-3">
-    <h2 class="mb-1">Import</h2>
+    <h2 class="mb-1">How it shows</h2>
+    <div class="flex flex-wrap items-baseline gap-x-6 gap-y-1">
+      <ButtonGroup aria-label="Units" class="items-baseline">
+        <span class="me-1.5 text-ink-2">Units</span>
+        {#each ['metric', 'imperial'] as const as system (system)}
+          <Button
+            aria-pressed={units.system === system}
+            onclick={() => units.system !== system && units.switch()}
+            class={choice}>{system}</Button
+          >
+        {/each}
+      </ButtonGroup>
+      <ButtonGroup aria-label="Look" class="items-baseline">
+        <span class="me-1.5 text-ink-2">Look</span>
+        {#each [['paper', 'paper'], ['sun', 'bright sun']] as const as [look, words] (look)}
+          <Button
+            aria-pressed={theme.look === look}
+            onclick={() => theme.look !== look && theme.switch()}
+            class={choice}>{words}</Button
+          >
+        {/each}
+      </ButtonGroup>
+      <ButtonGroup aria-label="Forecasts" class="items-baseline">
+        <span class="me-1.5 text-ink-2">Forecasts</span>
+        <Button aria-pressed={knowing.learnt} onclick={() => knowing.choose(true)} class={choice}
+          >learnt from runs</Button
+        >
+        <Button aria-pressed={!knowing.learnt} onclick={() => knowing.choose(false)} class={choice}>as bought</Button>
+      </ButtonGroup>
+      <Small label="Prices in" inputmode="text" value={units.currency} onchange={(e) => units.pay(typed(e))} />
+    </div>
+    <p class="quiet mt-1">What is judged cautiously or boldly is chosen for each boat, on Match and Aim.</p>
+  </section>
+  <section>
+    <h2 class="mb-1">Bring data in</h2>
     <FileDrop accept=".zip,.json" onfile={(file) => void data.take(file)}>
       <b class="text-base">Drop a boat or a package here</b>
       <span class="text-[0.88rem] text-ink-2">Only what you do not have yet is added; nothing is overwritten</span>
@@ -40,7 +82,7 @@
     {#if data.brought}<Notice>{data.brought}</Notice>{/if}
   </section>
   <section>
-    <h2 class="mb-1">Everything</h2>
+    <h2 class="mb-1">Take everything out</h2>
     <p class="max-w-[62ch]">
       <a href="/api/export.zip" download>Export everything</a>: one zip with tables as CSV, boats as JSON, tracks as
       GPX, logs as CSV and pictures, described as a Data Package. The bin is left out. For a copy of the database
@@ -49,7 +91,7 @@
     </p>
   </section>
   <section>
-    <h2 class="mb-1">One boat</h2>
+    <h2 class="mb-1">Take one boat out</h2>
     {#if boathouse.boats.length}
       <Table>
         <TableHead
