@@ -11,7 +11,8 @@ import time
 import numpy as np
 
 from kunstflug.core.drive.forecast import forecast
-from kunstflug.core.learning.learn import Memory, learn
+from kunstflug.core.learning.cases import Memory
+from kunstflug.core.learning.learn import learn
 from kunstflug.core.learning.seen import HEAT, What
 from kunstflug.pond.season import Day, season
 from tests import samples

@@ -102,7 +102,7 @@ def look_with_axe(page: Page, looks: tuple[str, ...] = ("paper", "sun")) -> None
     page.evaluate(AXE.read_text())
     for look in looks:
         if page.evaluate("localStorage.getItem('kunstflug.look')") != look:
-            page.get_by_role("button", name="bright sun" if look == "sun" else "paper", exact=True).click()
+            page.get_by_role("button", name="bright sun" if look == "sun" else "paper", exact=True).first.click()
         page.evaluate("Promise.all(document.getAnimations().map((a) => a.finished.catch(() => 0)))")
         # Another look has other colours and targets; all else is the same page.
         only = WHOLE if look == looks[0] else LOOKS

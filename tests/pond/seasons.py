@@ -9,7 +9,8 @@ import numpy as np
 from tests.core.drive.test_population import random_boat
 
 from kunstflug.core.drive.forecast import forecast
-from kunstflug.core.learning.learn import judged, learn
+from kunstflug.core.learning.judged import judged
+from kunstflug.core.learning.learn import learn
 from kunstflug.core.learning.seen import HEAT, What
 from kunstflug.core.quantity.value import Value
 from kunstflug.core.setup.setup import Setup

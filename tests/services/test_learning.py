@@ -10,6 +10,7 @@ from tests.samples import q
 from kunstflug.documents.run import TypedRun
 from kunstflug.services import boats, learning, run
 from kunstflug.services.knowing import knowing, known_setup
+from kunstflug.services.knowledge import boat_knowledge
 from kunstflug.services.match import forecast_of
 from kunstflug.store.tables import ForecastRow
 
@@ -55,11 +56,11 @@ def test_temperatures_count_and_set_aside_runs_do_not(boat):
     store, made = boat
     readings = [("motor front", q(55, "degC"), 1.5), ("motor back", q(57, "degC"), 1.6)]
     typed(store, made.id, BOUGHT.speed_mps.value, readings=readings)
-    view = learning.boat_knowledge(store, made.boat_id)
+    view = boat_knowledge(store, made.boat_id)
     labels = {r.label for r in view.judged[0].readings}
     assert labels == {"Top speed", "Motor"}
     aside = typed(store, made.id, 2 * BOUGHT.speed_mps.value, hours=48, set_aside=True)
-    view = learning.boat_knowledge(store, made.boat_id)
+    view = boat_knowledge(store, made.boat_id)
     assert view.runs == 1
     assert view.set_aside == [aside]
 
@@ -73,7 +74,7 @@ def test_what_is_known_of_a_boat_is_shown_with_its_runs_and_changes(boat):
     faster = boats.adopt(store, made.id, changed, "more KV", {})
     for k in range(3):
         typed(store, faster.id, 1.04 * base, hours=k + 3 * 0.3)
-    view = learning.boat_knowledge(store, made.boat_id)
+    view = boat_knowledge(store, made.boat_id)
     assert (view.runs, view.runs_of_boat) == (6, 6)
     taught = [n for n in view.numbers if n.taught]
     assert taught
@@ -94,7 +95,7 @@ def test_a_run_that_does_not_fit_is_named_with_its_causes(boat):
     for k in range(5):
         typed(store, made.id, base, hours=48 * k)
     odd = typed(store, made.id, 1.3 * base, hours=400)
-    view = learning.boat_knowledge(store, made.boat_id)
+    view = boat_knowledge(store, made.boat_id)
     flagged = [r for r in view.judged if r.off is not None]
     assert [r.run_id for r in flagged] == [odd]
     assert flagged[0].causes

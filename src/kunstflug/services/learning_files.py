@@ -9,7 +9,8 @@ from typing import Any, Final
 import numpy as np
 
 from kunstflug.core.learning.causes import odd_run
-from kunstflug.core.learning.learn import Judged, Learned, Told, judged, learn
+from kunstflug.core.learning.judged import Judged, Told, judged
+from kunstflug.core.learning.learn import Learned, learn
 from kunstflug.core.learning.seen import HEAT, Seen
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.setup.knowledge import Knowledge
@@ -17,7 +18,7 @@ from kunstflug.documents.boat import BoatDocument, BoatRunIn
 from kunstflug.documents.quantity import parsed_quantity, si
 from kunstflug.documents.setup import SetupDocument, parsed_setup, setup_of
 from kunstflug.services.evidence import Kept, seen_of
-from kunstflug.services.learning import Z80, numbers_of
+from kunstflug.services.knowledge import Z80, numbers_of
 from kunstflug.services.run import APART
 from kunstflug.wording.learning import CAUSES, READINGS
 

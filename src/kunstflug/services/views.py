@@ -425,8 +425,8 @@ class KnowledgeView:
     changes: list[ChangeEffectView]
     measure: list[MeasureNextView]
     set_aside: list[int]
-    repeats_within: float | None  # of the speed, within an outing
-    repeats_between: float | None
+    limit_of_day: float | None  # two runs of a day differ by less, 95 times of 100; a part of the speed
+    limit_of_days: float | None  # the same of runs of two days
     needed: dict[str, int]  # passes of each setup to see so many percent
 
 

@@ -37,6 +37,7 @@ def test_repeatability_is_the_analysis_of_variance_where_there_are_many_runs():
     assert found.between == pytest.approx(math.sqrt(between), rel=0.06)
     assert found.reproducible == pytest.approx(math.hypot(found.within, found.between))
     assert found.limit == pytest.approx(2.8 * found.within)
+    assert found.limit_of_days == pytest.approx(2.8 * math.hypot(found.within, found.between))
     ratio = stats.f_oneway(*table).statistic
     assert 1 + each * found.between**2 / found.within**2 == pytest.approx(ratio, rel=0.15)
 

@@ -14,11 +14,14 @@ from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.point import solve
 from kunstflug.core.drive.values import as_bought, drive_values, features, known_of, varied
+from kunstflug.core.learning.cases import Memory, latents_of
 from kunstflug.core.learning.causes import Cause, odd_run
-from kunstflug.core.learning.learn import DAY, REPEAT, Memory, judged, latents_of, learn
+from kunstflug.core.learning.judged import judged
+from kunstflug.core.learning.learn import learn
 from kunstflug.core.learning.measure_next import Measure, worth
 from kunstflug.core.learning.predict import base_of, steady_many
 from kunstflug.core.learning.seen import Reading, Seen, What
+from kunstflug.core.learning.spreads import DAY, REPEAT
 from kunstflug.core.quantity.value import Source
 from kunstflug.core.setup.knowledge import OWNER, Aboard, Owner, likeness
 from kunstflug.core.thermal.duty import passes_duty
@@ -280,7 +283,7 @@ def test_what_is_worth_measuring_is_what_the_number_hangs_on():
     learned = learn([run(1, speed(SLOW))])
     known = learned.knowledge("a").at(learned.knowledge("a").aboard({}, known_features()))
     places = {name: k for k, name in enumerate(known.names)}
-    cov = np.cov(known.off.T) + np.diag(known.fresh**2)
+    cov = known.covariance
     for_speed = worth(run(2, speed(1.0)), places, cov, What.SPEED)
     assert all(0 <= w.narrows <= 1 for w in for_speed)
     assert [w.narrows for w in for_speed] == sorted((w.narrows for w in for_speed), reverse=True)

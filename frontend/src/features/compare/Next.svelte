@@ -29,12 +29,12 @@
       </ol>
     </section>
   {/each}
-  {#if knowledge.repeats_within !== null}
+  {#if knowledge.limit_of_day !== null}
     <section>
       <h2 class="mb-1">Can it be seen?</h2>
       <p class="m-0">
-        You repeat a speed within <b>{percent(knowledge.repeats_within)}</b> on one day, and days differ by
-        <b>{percent(knowledge.repeats_between)}</b> (standard deviations).
+        Two runs of one setup differ by less than <b>{percent(knowledge.limit_of_day)}</b> on one day and by less than
+        <b>{percent(knowledge.limit_of_days)}</b> on two, 95 times of 100.
       </p>
       <p class="mt-1">
         Passes with each setup to see a difference of

@@ -92,7 +92,9 @@
                 {signed(c?.forecast)} %{#if c?.measured}<span class="quiet">, measured</span>
                   {signed(c.measured.value)} %
                   <span class="quiet">({signed(c.measured.low)} to {signed(c.measured.high)})</span>{/if}:
-                <b>{c?.words}</b>
+                <b>{c?.words}</b>{#if c?.ruling === 'not_shown'}<span class="quiet"
+                    >; {c.passes} passes each would show what is forecast, run {[...c.order].join(' ')}</span
+                  >{/if}
                 {#if c?.shares.length}
                   <span class="quiet"
                     >· by the model {c.shares

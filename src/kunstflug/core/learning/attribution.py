@@ -15,7 +15,7 @@ from typing import Final
 import numpy as np
 from scipy.special import nctdtr, stdtr, stdtrit
 
-from kunstflug.core.learning.learn import DAY, REPEAT
+from kunstflug.core.learning.spreads import DAY, REPEAT
 
 LEVEL: Final = 0.05
 POWER: Final = 0.80
@@ -66,6 +66,11 @@ class Repeatability:
     def limit(self) -> float:
         """Two runs of one outing differ by less than this, 95 of 100 times (ISO 5725-6: 2.8 s_r)."""
         return 2.8 * self.within
+
+    @property
+    def limit_of_days(self) -> float:
+        """The same of two runs of different days."""
+        return 2.8 * self.reproducible
 
 
 def repeatability(groups: Sequence[Sequence[Try]]) -> Repeatability:

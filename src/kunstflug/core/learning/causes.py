@@ -8,13 +8,12 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.learning.learn import JudgedRun
+from kunstflug.core.learning.judged import JudgedRun
 from kunstflug.core.learning.seen import HEAT, STEADY, What
 from kunstflug.core.quantity.value import Array
 
 ODD: Final = 2.8
-"""Spreads past which a reading does not fit: of forty runs that are right, one of five readings each, some four in ten
-thousand readings are called odd by chance twice over; of one, five in a thousand."""
+"""Spreads past which a reading does not fit: five of a thousand right ones are called odd by chance."""
 
 
 class Cause(StrEnum):

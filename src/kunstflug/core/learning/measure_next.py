@@ -13,9 +13,9 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.learning.learn import DAY, LAWS, LAWS_K, LAWS_RISE, REPEAT
 from kunstflug.core.learning.predict import base_of, said
 from kunstflug.core.learning.seen import HEAT, Reading, Seen, What
+from kunstflug.core.learning.spreads import DAY, LAWS, LAWS_K, LAWS_RISE, REPEAT
 from kunstflug.core.quantity.value import Array
 
 

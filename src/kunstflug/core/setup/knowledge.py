@@ -136,6 +136,11 @@ class Latents:
 
     def rows(self, aboard: Aboard) -> "Mixed":
         """The numbers of a setup as mixtures of the latents."""
+        of_things = self.of_things(aboard)
+        return of_things if (error := self.error(aboard)) is None else of_things.with_error(*error)
+
+    def of_things(self, aboard: Aboard) -> "Mixed":
+        """The same of its things alone, whatever it is alike to."""
         table = np.zeros((len(OWNER), len(self.columns)))
         names: list[str] = []
         fresh: list[float] = []
@@ -162,17 +167,14 @@ class Latents:
         spread = np.array(spreads)
         table[: len(names)] *= spread[:, np.newaxis]
         open_ = np.array(fresh) * spread**2
-        whole = self._model(aboard, table[len(names)])
-        if whole is not None:
-            names.append("discrepancy")
-            open_, spread = np.append(open_, whole[0]), np.append(spread, whole[1])
         return Mixed(names=tuple(names), table=table[: len(names)], fresh=open_, before=spread)
 
-    def _model(self, aboard: Aboard, row: Array) -> tuple[float, float] | None:
-        """Fills the row of the laws' error; its variance that no latent has, and its spread."""
+    def error(self, aboard: Aboard) -> tuple[Array, float, float] | None:
+        """The laws' error at a setup: its row, its variance that no latent has, its spread; None where nothing ran."""
         own, common = self.columns.get((aboard.boat, "discrepancy")), self.columns.get((RACER, "discrepancy"))
         if common is None:
             return None
+        row = np.zeros(len(self.columns))
         whole = self.spread[RACER, "discrepancy"]
         of_boat = math.sqrt(max(whole**2 - OF_SETUP**2, 0.0))
         row[common] = math.sqrt(SHARED) * of_boat
@@ -186,7 +188,7 @@ class Latents:
             part = anchors.coefficients(aboard.features)
             row[[self.columns[aboard.boat, f"setup_{k}"] for k in range(len(part))]] = OF_SETUP * part
             open_ -= OF_SETUP**2 * min(float(part @ part), 1.0)
-        return open_, whole
+        return row, open_, whole
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -205,6 +207,15 @@ class Mixed:
     fresh: Array
     before: Array
 
+    def with_error(self, row: Array, fresh: float, before: float) -> "Mixed":
+        """The same with the laws' error as the last number."""
+        return Mixed(
+            names=(*self.names, "discrepancy"),
+            table=np.vstack([self.table, row]),
+            fresh=np.append(self.fresh, fresh),
+            before=np.append(self.before, before),
+        )
+
 
 @lru_cache(maxsize=16)  # the same draws are asked for at every step of a slider
 def _deviates(fields: int, count: int, seed: int) -> Array:
@@ -213,39 +224,58 @@ def _deviates(fields: int, count: int, seed: int) -> Array:
     return z
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, eq=False, slots=True, kw_only=True)
 class Known:
     """What is known of the numbers of one setup.
 
     Parameters
     ----------
     shift : mean of each one's logarithm over what was given or guessed, shape (n,).
-    spread, before : spread of each, now and before any run, shape (n,).
-    off : draws of the logarithms less their means, together, shape (S, n), without what no latent has.
-    fresh : spread of that, shape (n,).
+    spread : of each, shape (n,).
+    mixed : the numbers as mixtures of latents.
+    drawn : draws of the latents less their means, shape (S, m).
     """
 
-    names: tuple[str, ...]
     shift: Array
     spread: Array
-    before: Array
-    off: Array
-    fresh: Array
+    mixed: Mixed
+    drawn: Array
+    _places: dict[str, int] = field(init=False, repr=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "_places", {name: k for k, name in enumerate(self.mixed.names)})
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """The numbers that something is known of."""
+        return self.mixed.names
+
+    @property
+    def off(self) -> Array:
+        """Draws of the logarithms less their means, together, shape (S, n), without what no latent has."""
+        found: Array = self.drawn @ self.mixed.table.T
+        return found
+
+    @property
+    def covariance(self) -> Array:
+        """Of the logarithms, by their draws, shape (n, n)."""
+        found: Array = np.cov(self.off.T) + np.diag(self.mixed.fresh)
+        return found
 
     def of(self, name: str, given: Value) -> Value:
         """A number with what was learnt of it; *learnt* where runs narrowed it."""
-        if name not in self.names or given.spread == 0:
+        k = self._places.get(name)
+        if k is None or given.spread == 0:
             return given
-        k = self.names.index(name)
         spread = float(self.spread[k])
-        source = Source.LEARNT if spread < TAUGHT * self.before[k] else given.source
+        source = Source.LEARNT if spread < TAUGHT * self.mixed.before[k] else given.source
         return Value(value=given.value * math.exp(self.shift[k]), source=source, spread=spread, reason=given.reason)
 
     def draws(self, count: int, seed: int) -> dict[str, Array]:
         """Draws of each number's logarithm about its mean, together, shape (count,) each."""
-        off = self.off[np.arange(count) % len(self.off)].T
-        if self.fresh.any():
-            off = off + self.fresh[:, np.newaxis] * _deviates(len(self.names), count, seed)
+        off = self.off[np.arange(count) % len(self.drawn)].T
+        if self.mixed.fresh.any():
+            off = off + np.sqrt(self.mixed.fresh)[:, np.newaxis] * _deviates(len(self.names), count, seed)
         return {name: off[k] for k, name in enumerate(self.names)}
 
 
@@ -269,7 +299,7 @@ class Knowledge:
     covariance: Array
     drawn: Array
     runs: int
-    _kept: dict[tuple[Any, ...], Known] = field(default_factory=dict, repr=False)
+    _kept: dict[tuple[Any, ...], "Known"] = field(default_factory=dict, repr=False)
 
     def aboard(self, parts: Mapping[Owner, Any], features: Array) -> Aboard:
         """The things of a setup that ran before."""
@@ -277,26 +307,32 @@ class Knowledge:
         return Aboard(boat=self.boat, things=found, features=features)
 
     def at(self, aboard: Aboard) -> Known:
-        """What is known of the numbers of a setup; kept for the setups that were asked for last."""
-        key = (aboard.boat, *sorted(aboard.things.values()), aboard.features.tobytes())
-        found = self._kept.get(key)
-        if found is None:
+        """What is known of the numbers of a setup.
+
+        What is known of its things is kept for those that were asked for last: only the laws' error goes with what the
+        setup is alike to.
+        """
+        key = (aboard.boat, *sorted(aboard.things.items()))
+        things = self._kept.get(key)
+        if things is None:
             if len(self._kept) >= MOST_KEPT:
                 self._kept.clear()
-            found = self._kept[key] = self._at(aboard)
-        return found
-
-    def _at(self, aboard: Aboard) -> Known:
-        mixed = self.latents.rows(aboard)
-        spread = mixed.table @ self.covariance @ mixed.table.T + np.diag(mixed.fresh)
+            things = self._kept[key] = self._known(self.latents.of_things(aboard))
+        error = self.latents.error(aboard)
+        if error is None:
+            return things
+        row, fresh, before = error
+        spread = math.sqrt(float(row @ self.covariance @ row) + fresh)
         return Known(
-            names=mixed.names,
-            shift=mixed.table @ self.mean,
-            spread=np.sqrt(np.diag(spread)),
-            before=mixed.before,
-            off=(self.drawn - self.mean) @ mixed.table.T,
-            fresh=np.sqrt(mixed.fresh),
+            shift=np.append(things.shift, row @ self.mean),
+            spread=np.append(things.spread, spread),
+            mixed=things.mixed.with_error(row, fresh, before),
+            drawn=things.drawn,
         )
+
+    def _known(self, mixed: Mixed) -> Known:
+        variance = np.einsum("ij,ij->i", mixed.table @ self.covariance, mixed.table) + mixed.fresh
+        return Known(shift=mixed.table @ self.mean, spread=np.sqrt(variance), mixed=mixed, drawn=self.drawn - self.mean)
 
     def error_of_laws(self, features: Array) -> Array:
         """Mean of the logarithm of the laws' error at setups of the boat with features of shape (..., 4)."""

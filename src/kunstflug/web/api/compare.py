@@ -2,7 +2,8 @@
 
 from fastapi import APIRouter
 
-from kunstflug.services import compare, learning, views
+from kunstflug.services import compare, views
+from kunstflug.services.knowledge import boat_knowledge
 from kunstflug.web.api.deps import Before, Id, StoreOf, StrictRoute
 
 router = APIRouter(tags=["compare"], route_class=StrictRoute)
@@ -23,4 +24,4 @@ def compared(setup_id: Id, store: StoreOf, before: Before = None) -> views.Page[
 @router.get("/boats/{boat_id}/knowledge")
 def knowledge(boat_id: Id, store: StoreOf) -> views.KnowledgeView:
     """What runs taught of a boat: its numbers, its runs against what was said of them, its changes."""
-    return learning.boat_knowledge(store, boat_id)
+    return boat_knowledge(store, boat_id)

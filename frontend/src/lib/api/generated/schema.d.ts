@@ -3179,10 +3179,10 @@ export interface components {
             measure: components["schemas"]["MeasureNextView"][];
             /** Set Aside */
             set_aside: number[];
-            /** Repeats Within */
-            repeats_within: number | null;
-            /** Repeats Between */
-            repeats_between: number | null;
+            /** Limit Of Day */
+            limit_of_day: number | null;
+            /** Limit Of Days */
+            limit_of_days: number | null;
             /** Needed */
             needed: {
                 [key: string]: number;

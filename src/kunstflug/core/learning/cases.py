@@ -1,0 +1,208 @@
+"""Runs on their way through the estimate: which latents they see, and what they read, as logarithms."""
+
+import math
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from kunstflug.core.learning.predict import Base, Said, base_of, said
+from kunstflug.core.learning.seen import HEAT, Seen, What
+from kunstflug.core.learning.spreads import (
+    CHARGE_OPEN,
+    DAY,
+    DUTY_KNOWN,
+    DUTY_OPEN,
+    HELD,
+    INSTRUMENT,
+    REPEAT,
+    spread_of,
+)
+from kunstflug.core.quantity.value import Array
+from kunstflug.core.setup.knowledge import OWNED, RACER, Aboard, Anchors, Column, Latents, Mixed, Owner, likeness
+
+JITTER: Final = 1e-9
+LEAST_RISE_K: Final = 0.5
+
+
+def latents_of(runs: Sequence[Seen], bases: Sequence[Base]) -> Latents:
+    """The latents of all things aboard in some runs."""
+    spreads: dict[Column, float] = {}
+    setups: dict[str, list[Array]] = {}
+    seen: set[tuple[str, ...]] = set()
+    for run, base in zip(runs, bases, strict=True):
+        mine, at = setups.setdefault(run.boat, []), base.features
+        if not any(np.allclose(at, other, atol=1e-6) for other in mine):
+            mine.append(at)
+        things = (run.boat, *sorted(run.things.values()))
+        if things not in seen:
+            seen.add(things)
+            for column, spread in _columns(run, base):
+                spreads.setdefault(column, spread)
+    anchors = {}
+    for boat, found in setups.items():
+        table = np.array(found)
+        like = likeness(table, table) + JITTER * np.eye(len(table))
+        anchors[boat] = Anchors(features=table, factor=np.linalg.cholesky(like).astype(np.float64))
+        spreads |= {(boat, f"setup_{k}"): 1.0 for k in range(len(table))}
+    return Latents(columns={c: k for k, c in enumerate(spreads)}, spread=spreads, anchors=anchors)
+
+
+def _columns(run: Seen, base: Base) -> Iterator[tuple[Column, float]]:
+    """Latents of the things of a run, and the spread of each one's number."""
+    for owner, owned in OWNED.items():
+        thing = run.boat if owner in (Owner.HULL, Owner.MODEL) else run.things.get(owner)
+        for name in owned:
+            if thing is None or not base.spread[name]:
+                continue
+            yield (RACER, name), base.spread[name]
+            yield (thing, name), base.spread[name]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Own:
+    """What belongs to days, instruments and single runs: latents past those of the things."""
+
+    columns: Mapping[Column, int]
+    first: int
+
+    def add(self, run: Seen, table: Array, mixed: Mixed) -> Array:
+        """Coefficients of each reading by these latents, shape (k, own); ``table`` takes what enters by a number."""
+        out = np.zeros((len(run.readings), len(self.columns)))
+        heat = self.columns[run.key, "heat"]
+        for i, reading in enumerate(run.readings):
+            if reading.what in HELD:
+                out[i, self.columns[f"laws/{run.boat}", reading.what]] = HELD[reading.what]
+            if reading.what is What.SPEED:
+                out[i, self.columns[run.outing, "speed"]] = DAY
+                out[i, self.columns[run.key, "speed"]] = REPEAT
+                if reading.instrument:
+                    out[i, self.columns[reading.instrument, "speed"]] = INSTRUMENT
+            elif reading.what in HEAT or reading.what is What.CHARGE:
+                out[i, heat] = DUTY_KNOWN if run.duty_known else DUTY_OPEN
+        charge = self.columns.get((run.key, "charge"))
+        if charge is not None and "pack_ocv_v" in mixed.names:
+            table[mixed.names.index("pack_ocv_v"), self.first + charge] = CHARGE_OPEN
+        return out
+
+
+def own_of(runs: Sequence[Seen], first: int) -> Own:
+    """The latents of days, instruments, single runs and laws, past those of the things."""
+    columns: dict[Column, int] = {}
+    for run in runs:
+        wanted = [(run.outing, "speed"), (run.key, "speed"), (run.key, "heat")]
+        wanted += [(r.instrument, "speed") for r in run.readings if r.instrument]
+        wanted += [(f"laws/{run.boat}", r.what.value) for r in run.readings if r.what in HELD]
+        if not run.charge_known:
+            wanted.append((run.key, "charge"))
+        for column in wanted:
+            columns.setdefault(column, len(columns))
+    return Own(columns=columns, first=first)
+
+
+@dataclass(slots=True, kw_only=True)
+class Case:
+    """A run on its way through the estimate; readings and what is said of them are logarithms."""
+
+    run: Seen
+    base: Base
+    mixed: Mixed
+    table: Array  # numbers by all latents
+    own: Array  # readings by own latents
+    rows: slice
+    said: Said
+
+    def line(self, m: int) -> tuple[Array, Array]:
+        """What is said of the readings with all latents at 0, and the slopes by all latents."""
+        slope = self.said.slope @ self.table
+        slope[:, m:] += self.own
+        return self.said.value - self.said.slope @ self.said.at, slope
+
+
+class Memory:
+    """Slopes that were worked out before, so that one run more asks the model about one run only."""
+
+    def __init__(self) -> None:
+        self.said: dict[str, tuple[Seen, Said]] = {}
+        self._bases: dict[str, tuple[Seen, Base]] = {}
+        self._ended: dict[Column, float] = {}
+
+    def start(self, columns: Sequence[Column]) -> Array:
+        """Where a search begins: where the last one ended, and at what was given for what is new."""
+        return np.array([self._ended.get(column, 0.0) for column in columns])
+
+    def end(self, columns: Sequence[Column], at: Array) -> None:
+        """Keeps where a search ended."""
+        self._ended = dict(zip(columns, at.tolist(), strict=True))
+
+    def base(self, run: Seen) -> Base:
+        """The run's setup as bought."""
+        kept = self._bases.get(run.key)
+        if kept is None or (kept[0] is not run and kept[0] != run):
+            kept = self._bases[run.key] = (run, base_of(run))
+        return kept[1]
+
+    def known(self, run: Seen, names: tuple[str, ...]) -> Said | None:
+        """What was worked out for the same run before."""
+        kept = self.said.get(run.key)
+        return kept[1] if kept is not None and kept[0] == run and kept[1].names == names else None
+
+
+def cases_of(runs: Sequence[Seen], latents: Latents, own: Own, width: int, m: int, memory: Memory) -> list[Case]:
+    """Runs with their slopes, those that are new asked for.
+
+    Parameters
+    ----------
+    width : of all latents, of which the first ``m`` belong to things.
+    """
+    bases = [memory.base(run) for run in runs]
+    mixes = _mixes(runs, bases, latents)
+    fresh = [k for k, run in enumerate(runs) if memory.known(run, mixes[k].names) is None]
+    if fresh:
+        names = [mixes[k].names for k in fresh]
+        nowhere = [np.zeros(len(n)) for n in names]
+        asked = said([runs[k] for k in fresh], [bases[k] for k in fresh], names, nowhere, [None] * len(fresh))
+        for k, answer in zip(fresh, asked, strict=True):
+            memory.said[runs[k].key] = (runs[k], answer)
+    found, begin = [], 0
+    for run, base, mixed in zip(runs, bases, mixes, strict=True):
+        table = np.zeros((len(mixed.names), width))
+        table[:, :m] = mixed.table
+        rows = slice(begin, begin + len(run.readings))
+        begin = rows.stop
+        coefficients = own.add(run, table, mixed)
+        answer = memory.said[run.key][1]
+        found.append(Case(run=run, base=base, mixed=mixed, table=table, own=coefficients, rows=rows, said=answer))
+    return found
+
+
+def _mixes(runs: Sequence[Seen], bases: Sequence[Base], latents: Latents) -> list[Mixed]:
+    """The numbers of each run as mixtures; runs of one setup have one."""
+    known: dict[tuple[str, ...], Mixed] = {}
+    found = []
+    for run, base in zip(runs, bases, strict=True):
+        key = (run.boat, *sorted(run.things.values()), base.features.tobytes().hex())
+        if key not in known:
+            known[key] = latents.rows(Aboard(boat=run.boat, things=run.things, features=base.features))
+        found.append(known[key])
+    return found
+
+
+def read_of(cases: Sequence[Case], bought: Sequence[Array]) -> tuple[Array, Array]:
+    """All readings as logarithms, of the value or of the rise, and their spreads.
+
+    How much a temperature's spread counts goes with its rise; the mean of the rise read and the one forecast is taken,
+    so that readings that are low by chance do not count less.
+    """
+    read, spread = [], []
+    for case, logs in zip(cases, bought, strict=True):
+        for reading, said_log in zip(case.run.readings, logs, strict=True):
+            value = reading.value
+            rise = 1.0
+            if reading.what in HEAT:
+                value = max(reading.value - case.said.base_c, LEAST_RISE_K)
+                rise = math.sqrt(value * math.exp(said_log)) if math.isfinite(said_log) else value
+            read.append(math.log(value) if value > 0 else math.nan)
+            spread.append(spread_of(reading, rise))
+    return np.array(read), np.array(spread)

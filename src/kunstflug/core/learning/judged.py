@@ -1,0 +1,138 @@
+"""Runs against what was said of them: as bought, with what was known then, without the run, and now."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from kunstflug.core.learning.cases import Case
+from kunstflug.core.learning.estimate import Estimate
+from kunstflug.core.learning.learn import Learned
+from kunstflug.core.learning.predict import Said
+from kunstflug.core.learning.seen import HEAT, What
+from kunstflug.core.quantity.value import Array
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Told:
+    """What was said of a reading, as logarithm or in K beside what was read.
+
+    Parameters
+    ----------
+    value : said, in the reading's unit.
+    spread : one standard deviation with the reading's own; of the logarithm, or in K.
+    """
+
+    value: float
+    spread: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Judged:
+    """A reading and what was said of it.
+
+    Parameters
+    ----------
+    bought : before any run.
+    then : with what was known when it was run.
+    without : with all runs but this one.
+    now : with all runs.
+    off : read less ``without``, in spreads.
+    weight : what the robust loss left of it, 0 to 1.
+    """
+
+    what: What
+    read: float
+    minutes: float
+    bought: Told
+    then: Told
+    without: Told
+    now: Told
+    off: float
+    weight: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class JudgedRun:
+    """A run's readings and what was said of each.
+
+    Parameters
+    ----------
+    offs : readings less what was said without the run, shape (k,); logarithms, or K.
+    spread : their covariance, shape (k, k).
+    """
+
+    key: str
+    readings: tuple[Judged, ...]
+    offs: Array
+    spread: Array
+    said: Said
+
+
+def judged(learned: Learned) -> tuple[JudgedRun, ...]:
+    """Every run's readings, and what was said of each before, then, without it and now."""
+    e = learned.evidence
+    width = len(e.found.mean)
+    known = _Known(mean=np.zeros(width), covariance=np.eye(width))
+    return tuple(
+        _judged(c, before, known, e.found, e.read[c.rows], e.spread[c.rows], e.weights[c.rows], e.m)
+        for c, before in zip(e.cases, e.bought, strict=True)
+    )
+
+
+@dataclass(slots=True, kw_only=True)
+class _Known:
+    """What was known before a run; moved on by each, in closed form (R. E. Kalman, J. Basic Eng. 82 (1960) 35-45)."""
+
+    mean: Array
+    covariance: Array
+
+    def update(self, slope: Array, off: Array, variance: Array) -> None:
+        """One run more: what was read less what all latents at 0 say."""
+        ph = self.covariance @ slope.T
+        gain = np.linalg.solve(slope @ ph + np.diag(variance), ph.T).T
+        self.mean = self.mean + gain @ (off - slope @ self.mean)
+        self.covariance = self.covariance - gain @ ph.T
+
+
+def _judged(
+    case: Case, before: Array, known: _Known, found: Estimate, read: Array, spread: Array, weights: Array, m: int
+) -> JudgedRun:
+    """About the end of the search all is linear: what was known then, and what would be without this run."""
+    line, slope = case.line(m)
+    use = np.isfinite(line) & np.isfinite(read)
+    variance, noise = spread**2, spread**2 / weights
+    now = line + slope @ found.mean
+    then, s_then = line + slope @ known.mean, slope @ known.covariance @ slope.T + np.diag(variance)
+    s_now = slope @ found.covariance @ slope.T
+    # Leaving a run out of a linear fit, in closed form (R. D. Cook, S. Weisberg, Residuals and Influence (1982)).
+    inside = np.diag(noise) - s_now + 1e-12 * np.eye(len(line))
+    gain = np.where(use, np.linalg.solve(inside, np.where(use, read - now, 0.0)), 0.0)
+    without = now + np.where(use, read - now - noise * gain, 0.0)
+    s_without = s_now + s_now @ np.linalg.solve(inside, s_now) + np.diag(variance)
+    s_bought = slope @ slope.T + np.diag(variance)
+    offs = np.where(use, read - without, 0.0)
+    items = tuple(
+        Judged(
+            what=reading.what,
+            read=reading.value,
+            minutes=reading.minutes,
+            bought=_told(reading.what, before[i], s_bought[i, i], case.said.base_c),
+            then=_told(reading.what, then[i], s_then[i, i], case.said.base_c),
+            without=_told(reading.what, without[i], s_without[i, i], case.said.base_c),
+            now=_told(reading.what, now[i], s_now[i, i] + variance[i], case.said.base_c),
+            off=float(offs[i] / math.sqrt(max(s_without[i, i], 1e-12))),
+            weight=float(weights[i]),
+        )
+        for i, reading in enumerate(case.run.readings)
+    )
+    known.update(slope[use], (read - line)[use], noise[use])
+    return JudgedRun(key=case.run.key, readings=items, offs=offs, spread=s_without, said=case.said)
+
+
+def _told(what: What, value: float, variance: float, base_c: float) -> Told:
+    """A value as it was compared, back in its unit."""
+    if not math.isfinite(value):
+        return Told(value=math.nan, spread=math.nan)
+    shown, spread = math.exp(min(value, 50.0)), math.sqrt(max(variance, 0.0))
+    return Told(value=base_c + shown, spread=shown * spread) if what in HEAT else Told(value=shown, spread=spread)

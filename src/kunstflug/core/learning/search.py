@@ -1,0 +1,154 @@
+"""The likeliest latents, searched about the laws' slopes as far as the laws then agree, and draws about them."""
+
+import math
+from collections.abc import Sequence
+from typing import Final
+
+import numpy as np
+import numpy.typing as npt
+
+from kunstflug.core.learning.cases import Case, Memory
+from kunstflug.core.learning.estimate import FREEDOM, Estimate, Model, estimate, loss
+from kunstflug.core.learning.predict import said, steady_many
+from kunstflug.core.learning.seen import STEADY
+from kunstflug.core.learning.spreads import spread_of
+from kunstflug.core.quantity.draws import even_deviates
+from kunstflug.core.quantity.value import Array
+from kunstflug.core.setup.knowledge import Column
+
+ANCHORS: Final = 4  # how often the model is asked again about its slopes, at most
+LEAST_PART: Final = 0.2
+FARTHEST: Final = 3.0  # spreads from what was given, past which the laws are not asked
+DRAWS: Final = 128
+SEED: Final = 907
+MOST_DRAWN: Final = 24  # runs that draws are held against, the newest
+MOST_OFF: Final = 0.2
+MOVED: Final = 0.8  # in spreads, past which slopes are worked out anew
+
+
+def searched(
+    cases: Sequence[Case],
+    read: Array,
+    spread: Array,
+    kept: npt.NDArray[np.int64],
+    columns: Sequence[Column],
+    m: int,
+    memory: Memory,
+) -> Estimate:
+    """The likeliest latents: searched about the laws' slopes, and about new ones as far as the laws then agree."""
+    at = memory.start(columns)
+    cost = _cost(cases, read, spread, kept, at, m)
+    for _ in range(ANCHORS):
+        found = _about(cases, read, spread, kept, at, m)
+        part = 1.0
+        while True:
+            before = [case.said for case in cases]
+            reached = at + part * (found.mean - at)
+            bent = _ask_again(cases, reached)
+            new = _cost(cases, read, spread, kept, reached, m)
+            if new <= cost or part <= LEAST_PART or not bent:
+                break
+            # The laws bend on the way there: half as far.
+            part *= 0.5
+            for case, old in zip(cases, before, strict=True):
+                case.said = old
+        at, cost = reached, new
+        if not bent and part == 1.0:
+            break
+    _ask_again(cases, at, heat=True)
+    found = _about(cases, read, spread, kept, at, m)
+    memory.end(columns, found.mean)
+    for case in cases:
+        memory.said[case.run.key] = (case.run, case.said)
+    return found
+
+
+def _about(
+    cases: Sequence[Case], read: Array, spread: Array, kept: npt.NDArray[np.int64], at: Array, m: int
+) -> Estimate:
+    """The likeliest latents about the slopes at hand."""
+    lines = [case.line(m) for case in cases]
+    start, slopes = joined([v for v, _ in lines])[kept], joined([j for _, j in lines], len(at))[kept]
+    return estimate(_straight(start, slopes), read[kept], spread[kept], at, np.ones(len(at)), freedom=FREEDOM)
+
+
+def _cost(cases: Sequence[Case], read: Array, spread: Array, kept: npt.NDArray[np.int64], at: Array, m: int) -> float:
+    """What is minimised, with what the laws themselves say close by; infinite where they say nothing."""
+    said_there = joined([line + slope @ at for line, slope in (case.line(m) for case in cases)])[kept]
+    found = loss((read[kept] - said_there) / spread[kept], FREEDOM) + 0.5 * float(at @ at)
+    return found if math.isfinite(found) else math.inf
+
+
+def _straight(start: Array, slopes: Array) -> Model:
+    """A model that is linear in the latents."""
+
+    def model(at: Array) -> tuple[Array, Array]:
+        return start + slopes @ at, slopes
+
+    return model
+
+
+def joined(parts: Sequence[Array], width: int | None = None) -> Array:
+    """Arrays one below the other; an empty one where there are none."""
+    empty = np.zeros(0) if width is None else np.zeros((0, width))
+    return np.concatenate([empty, *parts])
+
+
+def _ask_again(cases: Sequence[Case], at: Array, *, heat: bool = False) -> bool:
+    """Asks the laws anew where what was learnt has moved far from where they were asked; at most some spreads away.
+
+    A run of which the laws say nothing there keeps its own slopes.
+    """
+    far = []
+    for case in cases:
+        spread = np.maximum(case.mixed.before, 1e-3)
+        x = np.clip(case.table @ at, -FARTHEST * spread, FARTHEST * spread)
+        moved = np.abs(x - (case.said.heat_at if heat else case.said.at)) / spread
+        if np.max(moved, initial=0.0) > MOVED:
+            far.append((case, x))
+    if not far:
+        return False
+    cases_far, at_far = [c for c, _ in far], [x for _, x in far]
+    names, before = [c.mixed.names for c in cases_far], [c.said for c in cases_far]
+    asked = said([c.run for c in cases_far], [c.base for c in cases_far], names, at_far, before, heat=heat)
+    for case, answer in zip(cases_far, asked, strict=True):
+        if np.isfinite(answer.value).sum() >= np.isfinite(case.said.value).sum():
+            case.said = answer
+    return True
+
+
+def draws_of(cases: Sequence[Case], found: Estimate, m: int) -> Array:
+    """Draws of the things' latents, shape (DRAWS, m), each moved so that the laws themselves say what was read.
+
+    A draw of the Gaussian posterior keeps to the readings only as far as the laws are straight; one step of randomised
+    maximum likelihood brings it back (D. S. Oliver, A. C. Reynolds, N. Liu, Inverse Theory (2008), ch. 10).
+    """
+    width = len(found.mean)
+    factor = np.linalg.cholesky(found.covariance + 1e-12 * np.eye(width))
+    z = (found.mean[:, np.newaxis] + factor @ even_deviates(width, DRAWS, SEED)).T
+    last = [c for c in cases if any(r.what in STEADY for r in c.run.readings)][-MOST_DRAWN:]
+    if not last:
+        return z[:, :m]
+    kept = [[i for i, r in enumerate(c.run.readings) if r.what in STEADY] for c in last]
+    real = steady_many([c.base for c in last], [c.mixed.names for c in last], [(c.table @ z.T).T for c in last])
+    offs, slopes = [], []
+    for case, rows, logs in zip(last, kept, real, strict=True):
+        line, slope = case.line(m)
+        columns = [STEADY.index(case.run.readings[i].what) for i in rows]
+        offs.append(line[rows] + z @ (slope - _only_own(case, m))[rows].T - logs[:, columns])
+        slopes.append(slope[rows])
+    off, slope = np.concatenate(offs, axis=1), np.concatenate(slopes)
+    off = np.where(np.isfinite(off), off, 0.0)
+    spreads = np.concatenate(
+        [[spread_of(c.run.readings[i], 1.0) for i in rows] for c, rows in zip(last, kept, strict=True)]
+    )
+    gain = np.linalg.solve(slope @ slope.T + np.diag(spreads**2), slope).T  # the least move, as the prior counts it
+    moved: Array = z + np.clip(off, -MOST_OFF, MOST_OFF) @ gain.T
+    return moved[:, :m]
+
+
+def _only_own(case: Case, m: int) -> Array:
+    """Slopes of what stands beside the laws."""
+    out = np.zeros((len(case.run.readings), case.table.shape[1]))
+    out[:, m:] = case.own
+    return out
