@@ -132,7 +132,13 @@ class Whole:
         assert self.process is not None
         if self.process.poll() is None:
             self.process.send_signal(number)
-        return self.process.wait(timeout=60)
+        try:
+            return self.process.wait(timeout=25)
+        except subprocess.TimeoutExpired:
+            # An interrupt that falls into a library's own callback while it is loaded is lost by the interpreter, and a
+            # racer presses the keys again.
+            self.process.send_signal(number)
+            return self.process.wait(timeout=60)
 
     def kill(self) -> None:
         """Pulls the plug on the program itself."""
