@@ -187,6 +187,20 @@ def test_a_sweep_and_a_changed_setup_know_the_same(name, axis):
     assert swept["kv_rpm_per_v"] == pytest.approx(drafted["kv_rpm_per_v"])
 
 
+def test_what_is_exact_in_a_boat_stays_so_whatever_others_taught():
+    """A surface drive teaches its immersion; a submerged propeller has all of its turn in the water."""
+    learned = learn([run(k, speed(SLOW), current(100.0)) for k in range(3)])
+    submerged = samples.setup(hull={"hull_type": "mono", "length": q(620, "mm"), "drive": "submerged"})
+    other = with_(learned, submerged, boat="b")
+    assert as_bought(submerged).immersion.spread == 0
+    swept, drafted = varied(other)[0], drive_values(other).rows()[0]
+    assert swept["immersion"] == drafted["immersion"] == 1.0
+    for name in swept.dtype.names:
+        assert swept[name] == pytest.approx(drafted[name], rel=1e-12), name
+    both = learn([run(1, speed(SLOW)), run(2, speed(12.0), setup=submerged, boat="b", things={})])
+    assert drive_values(with_(both, submerged, boat="b")).immersion.value == 1.0
+
+
 def test_one_run_more_is_the_same_as_all_at_once():
     runs = [run(k, speed(SLOW * (1 + 0.004 * k)), current(100.0 + k)) for k in range(6)]
     memory = Memory()

@@ -327,7 +327,8 @@ def varied(
     -------
     Shape (N,), N the common size of what was given.
     """
-    base = as_bought(setup).rows()[0]
+    bought = as_bought(setup)
+    base = bought.rows()[0]
     kv = base["kv_rpm_per_v"] if kv_rpm_per_v is None else kv_rpm_per_v
     series = base["cells"] if cells is None else cells
     diameter = base["diameter_m"] if diameter_m is None else diameter_m
@@ -373,11 +374,11 @@ def varied(
     for name, values in changed.items():
         rows[name] = values
     if setup.knowledge is not None:
-        _learn(setup, setup.knowledge, rows, base)
+        _learn(setup, setup.knowledge, rows, base, bought)
     return rows
 
 
-def _learn(setup: Setup, knowledge: Knowledge, rows: Rows, base: Any) -> None:
+def _learn(setup: Setup, knowledge: Knowledge, rows: Rows, base: Any, bought: DriveValues) -> None:
     """Puts what was learnt onto drives as bought: a part that is not the one that ran is like the others."""
     at = features(setup)
     known, others = knowledge.at(knowledge.aboard(parts_of(setup), at)), knowledge.at(knowledge.aboard({}, at))
@@ -394,5 +395,6 @@ def _learn(setup: Setup, knowledge: Knowledge, rows: Rows, base: Any) -> None:
         alike = features_of(free, rows["pitch_m"], rows["diameter_m"], rows["mass_kg"])
         rows["discrepancy"] *= np.exp(knowledge.error_of_laws(alike))
     for name, shift in zip(known.names, known.shift, strict=True):
-        if name in ROW.names and OWNER[name] is not Owner.MODEL:  # type: ignore[operator]
+        # What is exact in this boat stays so, whatever others of the racer have taught.
+        if name in NAMES and OWNER[name] is not Owner.MODEL and getattr(bought, name).spread:
             rows[name] *= np.where(same[OWNER[name]], math.exp(shift), math.exp(unlike[name]))

@@ -168,7 +168,9 @@ def cases_of(runs: Sequence[Seen], latents: Latents, own: Own, width: int, m: in
     found, begin = [], 0
     for run, base, mixed in zip(runs, bases, mixes, strict=True):
         table = np.zeros((len(mixed.names), width))
-        table[:, :m] = mixed.table
+        # What is exact in this boat stays so, whatever others of the racer have taught.
+        unsure = np.array([base.spread[name] > 0 for name in mixed.names], dtype=bool)
+        table[:, :m] = mixed.table * unsure[:, np.newaxis]
         rows = slice(begin, begin + len(run.readings))
         begin = rows.stop
         coefficients = own.add(run, table, mixed)
