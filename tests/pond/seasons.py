@@ -11,14 +11,13 @@ from tests.core.drive.test_population import random_boat
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn
-from kunstflug.core.learning.seen import HEAT, What
-from kunstflug.core.quantity.value import Value
+from kunstflug.core.learning.seen import What
+from kunstflug.core.quantity.value import Z80, Value
 from kunstflug.core.setup.setup import Setup
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.pond.season import Day, season
 from kunstflug.pond.world import World
 
-Z80 = 1.2816
 CHANGED = (1, 3, 5, 8, 10)  # runs before which one thing is changed
 ASKED = (0, 1, 3, 10)  # runs that were known when it is asked
 
@@ -98,8 +97,7 @@ def results(count: int, *, logged: bool, seed: int = 11) -> Results:
                 found.in_proportion[n].append(np.log(real / last * _turn(runs[n - 1].setup) / _turn(runs[n].setup)))
             for reading in said[n].readings:
                 then = reading.then
-                warm = reading.what in HEAT
-                off = reading.read - then.value if warm else np.log(reading.read / then.value)
+                off = reading.off_from(then)
                 found.off[reading.what, n].append(off)
                 found.spreads[reading.what, n].append(off / then.spread)
     return found

@@ -24,7 +24,7 @@ from kunstflug.services.run_rows import held_of, odd_conditions
 # One standard deviation, of the logarithm or in K (all common practice, no source).
 BOTH_WAYS: Final = 0.006
 BEST_HELD: Final = 0.010
-WIND_PART: Final = 0.2  # of the wind's speed that one way alone may be off by
+WIND_PART: Final = 0.2  # a pass one way only: this part of the wind's speed is its error
 WIND_UNKNOWN: Final = 0.010
 LIFTED: Final = 0.06  # a trigger that was not held at full
 LOGGED: Final = {What.CURRENT: 0.02, What.RPM: 0.004, What.VOLTAGE: 0.006, What.CHARGE: 0.05}
@@ -144,7 +144,7 @@ def _speed(kept: Kept) -> list[Reading]:
 
 
 def _wind(kept: Kept, speed_mps: float) -> float:
-    """What a pass one way may be off by, by its wind [1]."""
+    """Error of the speed of a pass one way only, by the wind [1]."""
     raw = kept.conditions.get("wind")
     try:
         known = si(QUANTITIES[Dimension.SPEED].model_validate(raw), Dimension.SPEED) if raw else None

@@ -30,13 +30,14 @@ from kunstflug.core.learning.causes import odd_run
 from kunstflug.core.learning.judged import Judged, JudgedRun, Told, judged
 from kunstflug.core.learning.learn import Learned
 from kunstflug.core.learning.measure_next import worth
-from kunstflug.core.learning.seen import HEAT, Seen, What
+from kunstflug.core.learning.seen import Seen, What
 from kunstflug.core.quantity.errors import KunstflugError
 from kunstflug.core.quantity.units import Dimension, number_in
-from kunstflug.core.quantity.value import Array, Value
+from kunstflug.core.quantity.value import Z80, Array, Value
 from kunstflug.core.setup.knowledge import OWNER, TAUGHT, Owner
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.nodes import as_bought as heat_as_bought
+from kunstflug.documents.base import rounded
 from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.changes import differences, with_difference
@@ -59,7 +60,6 @@ from kunstflug.store.tables import Boat, RunRow, SetupRow
 from kunstflug.wording.guesses import PARAMETERS
 from kunstflug.wording.learning import CAUSES, MEASURES, OWNERS, READINGS, RULINGS
 
-Z80: Final = 1.2816
 SEEN_BY: Final = (0.01, 0.02, 0.05)
 """Parts of the speed for which it is said how many passes they take."""
 
@@ -145,11 +145,11 @@ def numbers_of(setup: Setup, learned: Learned, boat: str) -> list[NumberView]:
 def _shown(value: Value, dimension: Dimension, unit: str) -> SaidView:
     middle = number_in(value.value, unit, dimension)
     ends = sorted((middle * math.exp(-Z80 * value.spread), middle * math.exp(Z80 * value.spread)))
-    return SaidView(value=_rounded(middle), low=_rounded(ends[0]), high=_rounded(ends[1]))
+    return SaidView(value=_figures(middle), low=_figures(ends[0]), high=_figures(ends[1]))
 
 
-def _rounded(value: float) -> float | None:
-    return float(f"{value:.4g}") if math.isfinite(value) else None
+def _figures(value: float) -> float | None:
+    return rounded(value, 4)
 
 
 def _run_view(run: JudgedRun, setup_id: int, started: datetime) -> KnownRunView:
@@ -163,11 +163,11 @@ def _run_view(run: JudgedRun, setup_id: int, started: datetime) -> KnownRunView:
                 label=READINGS[r.what][0],
                 dimension=READINGS[r.what][1].value,
                 minutes=round(r.minutes, 2),
-                read=_rounded(r.read) or 0.0,
+                read=_figures(r.read) or 0.0,
                 bought=_told(r, r.bought),
                 then=_told(r, r.then),
                 without=_told(r, r.without),
-                inside=_inside(r, r.then),
+                inside=r.inside(r.then),
                 weight=round(r.weight, 3),
             )
             for r in run.readings
@@ -178,20 +178,9 @@ def _run_view(run: JudgedRun, setup_id: int, started: datetime) -> KnownRunView:
     )
 
 
-def _ends(reading: Judged, told: Told) -> tuple[float, float]:
-    if reading.what in HEAT:
-        return told.value - Z80 * told.spread, told.value + Z80 * told.spread
-    return told.value * math.exp(-Z80 * told.spread), told.value * math.exp(Z80 * told.spread)
-
-
 def _told(reading: Judged, told: Told) -> SaidView:
-    low, high = _ends(reading, told)
-    return SaidView(value=_rounded(told.value), low=_rounded(low), high=_rounded(high))
-
-
-def _inside(reading: Judged, told: Told) -> bool:
-    low, high = _ends(reading, told)
-    return bool(low <= reading.read <= high)
+    low, high = reading.band(told)
+    return SaidView(value=_figures(told.value), low=_figures(low), high=_figures(high))
 
 
 def _tries(runs: Sequence[JudgedRun], seen: Sequence[Seen], setups: dict[int, int]) -> dict[int, list[Try]]:
@@ -243,10 +232,10 @@ def _changes(
                 before_id=before,
                 after_id=after,
                 things=count,
-                forecast=_rounded(learnt[after] / learnt[before] - 1.0),
+                forecast=_figures(learnt[after] / learnt[before] - 1.0),
                 measured=None if found is None else SaidView(
-                    value=_rounded(math.expm1(found.value)), low=_rounded(math.expm1(found.low)),
-                    high=_rounded(math.expm1(found.high)),
+                    value=_figures(math.expm1(found.value)), low=_figures(math.expm1(found.low)),
+                    high=_figures(math.expm1(found.high)),
                 ),
                 ruling=ruling,
                 words=RULINGS[ruling],

@@ -9,16 +9,17 @@ from typing import Any, Final
 import numpy as np
 
 from kunstflug.core.learning.causes import odd_run
-from kunstflug.core.learning.judged import Judged, Told, judged
+from kunstflug.core.learning.judged import Judged, judged
 from kunstflug.core.learning.learn import Learned, learn
 from kunstflug.core.learning.seen import HEAT, Seen
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.setup.knowledge import Knowledge
+from kunstflug.documents.base import rounded
 from kunstflug.documents.boat import BoatDocument, BoatRunIn
 from kunstflug.documents.quantity import parsed_quantity, si
 from kunstflug.documents.setup import SetupDocument, parsed_setup, setup_of
 from kunstflug.services.evidence import Kept, seen_of
-from kunstflug.services.knowledge import Z80, numbers_of
+from kunstflug.services.knowledge import numbers_of
 from kunstflug.services.run import APART
 from kunstflug.wording.learning import CAUSES, READINGS
 
@@ -97,10 +98,10 @@ def report(boats: Sequence[BoatDocument]) -> dict[str, Any]:
                 "readings": [
                     {
                         "what": r.what.value,
-                        "read": _round(r.read),
-                        "as_bought": _round(r.bought.value),
-                        "known_then": _round(r.then.value),
-                        "without": _round(r.without.value),
+                        "read": rounded(r.read),
+                        "as_bought": rounded(r.bought.value),
+                        "known_then": rounded(r.then.value),
+                        "without": rounded(r.without.value),
                         "off": round(r.off, 2),
                     }
                     for r in run.readings
@@ -147,22 +148,14 @@ def _errors(readings: Sequence[Judged]) -> dict[str, Any]:
             "unit": "K" if rows[0].what in HEAT else "part",
             "label": READINGS[rows[0].what][0],
             "count": len(rows),
-            "off_as_bought": _rms([_off(r, r.bought) for r in rows]),
-            "off_known_then": _rms([_off(r, r.then) for r in rows]),
-            "off_without": _rms([_off(r, r.without) for r in rows]),
-            "in_band_then": round(float(np.mean([abs(_off(r, r.then)) < Z80 * r.then.spread for r in rows])), 3),
+            "off_as_bought": _rms([r.off_from(r.bought) for r in rows]),
+            "off_known_then": _rms([r.off_from(r.then) for r in rows]),
+            "off_without": _rms([r.off_from(r.without) for r in rows]),
+            "in_band_then": round(float(np.mean([r.inside(r.then) for r in rows])), 3),
         }
         for what, rows in grouped.items()
     }
 
 
-def _off(reading: Judged, told: Told) -> float:
-    return reading.read - told.value if reading.what in HEAT else math.log(reading.read / told.value)
-
-
 def _rms(offs: list[float]) -> float:
     return round(float(np.sqrt(np.mean(np.square(offs)))), 4)
-
-
-def _round(value: float) -> float | None:
-    return float(f"{value:.5g}") if math.isfinite(value) else None

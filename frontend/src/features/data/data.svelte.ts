@@ -62,7 +62,7 @@ export class DataState {
       toasts.say(
         setups + runs + parts
           ? `${made.name}: added ${added.join(', ')}`
-          : `${made.name}: nothing new, you have all of it already`,
+          : `${made.name}: nothing new`,
       );
       go(pathTo('match', made.setup_id));
     });

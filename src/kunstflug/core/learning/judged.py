@@ -10,7 +10,7 @@ from kunstflug.core.learning.estimate import Estimate
 from kunstflug.core.learning.learn import Learned
 from kunstflug.core.learning.predict import Said
 from kunstflug.core.learning.seen import HEAT, What
-from kunstflug.core.quantity.value import Array
+from kunstflug.core.quantity.value import Z80, Array
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,6 +50,22 @@ class Judged:
     now: Told
     off: float
     weight: float
+
+    def off_from(self, told: Told) -> float:
+        """What was read less what was said: as logarithm, or in K."""
+        return self.read - told.value if self.what in HEAT else math.log(self.read / told.value)
+
+    def band(self, told: Told) -> tuple[float, float]:
+        """The 80 % band of what was said."""
+        half = Z80 * told.spread
+        if self.what in HEAT:
+            return told.value - half, told.value + half
+        return told.value * math.exp(-half), told.value * math.exp(half)
+
+    def inside(self, told: Told) -> bool:
+        """Whether what was read lies in it."""
+        low, high = self.band(told)
+        return low <= self.read <= high
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

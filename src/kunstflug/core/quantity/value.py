@@ -3,7 +3,7 @@
 import dataclasses
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import TypeAlias
+from typing import Final, TypeAlias
 
 import numpy as np
 import numpy.typing as npt
@@ -14,6 +14,10 @@ Floats: TypeAlias = float | npt.NDArray[np.float64]
 """What laws take and give: one number or an array of them."""
 Array: TypeAlias = npt.NDArray[np.float64]
 Mask: TypeAlias = npt.NDArray[np.bool_]
+
+
+Z80: Final = 1.2816
+"""Standard deviations to either end of the 80 % band of a normal number."""
 
 
 class Source(StrEnum):

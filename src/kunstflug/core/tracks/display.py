@@ -10,11 +10,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from kunstflug.core.quantity.value import Z80
+
 OVERSTATES: Final = 0.025  # the middle of 1 to 4 %
 OVERSTATES_SPREAD: Final = 0.012
 SAMPLE_MPS: Final = 0.15  # spread of a receiver's own speed, and of the last digit on the display
 LONE: Final = 0.05  # a best so far above the second-best may be a single false sample
-Z80: Final = 1.2816
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
