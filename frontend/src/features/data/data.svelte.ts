@@ -59,11 +59,7 @@ export class DataState {
       await boathouse.refresh();
       const { setups, runs, parts } = made;
       const added = [some(setups, 'setup'), some(runs, 'run'), some(parts, 'part')];
-      toasts.say(
-        setups + runs + parts
-          ? `${made.name}: added ${added.join(', ')}`
-          : `${made.name}: nothing new`,
-      );
+      toasts.say(setups + runs + parts ? `${made.name}: added ${added.join(', ')}` : `${made.name}: nothing new`);
       go(pathTo('match', made.setup_id));
     });
   }
