@@ -14,6 +14,7 @@ from kunstflug.core.drive.point import solve
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.drive.values import varied
 from kunstflug.core.drive.verdict import LimitTable, judge
+from kunstflug.core.laws.jit import pieces
 from kunstflug.core.parts import pack
 from kunstflug.core.parts import propeller as propellers
 from kunstflug.core.propeller import OpenWaterCurve
@@ -25,7 +26,7 @@ from kunstflug.core.setup.editor import edited, typed
 from kunstflug.core.setup.setup import HEAVIEST_KG, Setup
 
 MOST_CASES: Final = 2_000_000
-CHUNK: Final = 100_000
+CHUNK: Final = 25_000  # so many at a time on each core: a million in under 500 MB
 CHUNK_HELD: Final = 5_000  # a drive held at a set limit takes thirty points
 AXES: Final = ("kv_rpm_per_v", "diameter_m", "pitch_ratio", "cells", "mass_factor")
 
@@ -103,7 +104,7 @@ def sweep(
     Raises
     ------
     InvalidValue : more drives than are accepted, or a value that cannot be.
-    Stopped : ``progress`` raised it, between two pieces of 100 000.
+    Stopped : ``progress`` raised it, between two pieces.
     """
     if ranges.count > MOST_CASES:
         raise InvalidValue("sweep", ranges.count, AtMost(most=MOST_CASES))
@@ -112,14 +113,17 @@ def sweep(
             raise InvalidValue(f"sweep.{name}", float(np.min(getattr(ranges, name))), Positive())
     curves = [curve_for(setup, ratio) for ratio in ranges.pitch_ratio.tolist()]
     limits = _limits(setup, ranges.cells, schools)
-    pieces = []
-    chunk = CHUNK_HELD if _is_limited(setup, leave_out) else CHUNK
-    for a in range(0, ranges.count, chunk):
-        progress(a, ranges.count)
-        index = np.arange(a, min(a + chunk, ranges.count))
-        pieces.append(_chunk(setup, ranges, curves, limits, index, leave_out))
-    progress(ranges.count, ranges.count)
-    columns = {name: np.concatenate([piece[name] for piece in pieces]) for name in pieces[0]}
+    columns, done = dict[str, Any](), 0
+
+    def piece(at: slice) -> dict[str, Any]:
+        return _chunk(setup, ranges, curves, limits, np.arange(at.start, at.stop), leave_out)
+
+    progress(0, ranges.count)
+    for found in pieces(piece, ranges.count, CHUNK_HELD if _is_limited(setup, leave_out) else CHUNK):
+        for name, values in found.items():
+            columns.setdefault(name, np.empty(ranges.count, values.dtype))[done : done + len(values)] = values
+        done += len(values)
+        progress(done, ranges.count)
     return SweepResult(ranges=ranges, **columns)
 
 
@@ -158,14 +162,13 @@ def _chunk(
     judged = judge(found, limits.at(where[AXES.index("cells")]), leave_out)
     return {
         **axis,
-        # Copies: a column would keep the whole table of this piece.
-        "speed_mps": np.array(found.speed_mps),
-        "current_a": np.array(found.current_a),
-        "rpm": np.array(found.rpm),
-        "shaft_power_w": np.array(found.shaft_power_w),
+        "speed_mps": np.asarray(found.speed_mps),
+        "current_a": np.asarray(found.current_a),
+        "rpm": np.asarray(found.rpm),
+        "shaft_power_w": np.asarray(found.shaft_power_w),
         "use": judged.use,
         "tightest": judged.tightest,
         "verdict": judged.verdict,
         "run_s": np.array(found.endurance_s),
-        "mass_kg": rows["mass_kg"].copy(),
+        "mass_kg": rows["mass_kg"],
     }

@@ -18,7 +18,6 @@ from typing import Any, Final
 
 import numpy as np
 import numpy.typing as npt
-from numba import prange
 
 from kunstflug.core.laws.electric import (
     copper_resistance_ohm,
@@ -26,7 +25,7 @@ from kunstflug.core.laws.electric import (
     no_load_current_a,
     torque_constant_nm_per_a,
 )
-from kunstflug.core.laws.jit import jitable, kept, kept_parallel
+from kunstflug.core.laws.jit import in_shares, jitable, kept
 from kunstflug.core.laws.resistance import (
     GRAVITY_MPS2,
     air_drag_n,
@@ -45,7 +44,8 @@ from kunstflug.core.quantity.value import Array
 USABLE: Final = 0.80  # part of the capacity that is used before landing (common practice, no source)
 SIDE_RADIUS: Final = 0.35  # 0.7 R over the diameter, where a blade's force is taken to act
 LEAST_THROTTLE: Final = 0.05
-PARALLEL_FROM: Final = 4000  # two threads cost more than they save below so many cases
+POINTS_A_SHARE: Final = 200  # a thread costs more than it saves below so many points
+STATES_A_SHARE: Final = 4000  # the same for states
 
 # Fractions of the curve, from rest to zero thrust, between which the first crossing is looked for; closer together
 # at low speed, where the hump is narrow.
@@ -235,14 +235,8 @@ def _one(p: Any, which: int, cubics: Array, steps: Array, pitches: Array, grid: 
     _fill(o, p, j, throttle, cubics[which], steps[which], pitches[which])
 
 
-@kept_parallel
-def _points_parallel(rows: Any, which: Any, cubics: Array, steps: Array, pitches: Array, grid: Array, out: Any) -> None:
-    for k in prange(rows.shape[0]):
-        _one(rows[k], which[k], cubics, steps, pitches, grid, out[k])
-
-
 @kept
-def _points_serial(rows: Any, which: Any, cubics: Array, steps: Array, pitches: Array, grid: Array, out: Any) -> None:
+def _points(rows: Any, which: Any, cubics: Array, steps: Array, pitches: Array, grid: Array, out: Any) -> None:
     for k in range(rows.shape[0]):
         _one(rows[k], which[k], cubics, steps, pitches, grid, out[k])
 
@@ -251,8 +245,11 @@ def points(
     rows: npt.NDArray[np.void], which: npt.NDArray[np.int64], curves: Curves, out: npt.NDArray[np.void]
 ) -> npt.NDArray[np.void]:
     """Operating points of many drives into ``out``, see ``point.solve``."""
-    run: Any = _points_parallel if len(rows) > PARALLEL_FROM else _points_serial
-    run(rows, which, curves.cubics, curves.steps, curves.seam_pitches, GRID, out)
+
+    def share(at: slice) -> None:
+        _points(rows[at], which[at], curves.cubics, curves.steps, curves.seam_pitches, GRID, out[at])
+
+    in_shares(len(rows), POINTS_A_SHARE, share)
     return out
 
 
@@ -266,20 +263,36 @@ class States:
     thrust_n: Array
 
 
-@kept_parallel
-def _states(rows: Any, cubics: Array, step: float, seam_pitch: float, throttle: Array, j: Array, out: Array) -> None:
-    for k in prange(j.shape[0]):
+@kept
+def _states(
+    rows: Any, cubics: Array, step: float, seam_pitch: float, throttle: Array, j: Array, speed: Array, turns: Array,
+    current: Array, thrust: Array,
+) -> None:  # fmt: skip
+    for k in range(j.shape[0]):
         froude_1 = _froude_1(rows[k])
         for g in range(j.shape[1]):
             found = _state(rows[k], j[k, g], throttle[k], cubics, step, seam_pitch, froude_1)
-            out[0, k, g], out[1, k, g], out[2, k, g], out[3, k, g] = found[:4]
+            speed[k, g], turns[k, g], current[k, g], thrust[k, g] = found[:4]
 
 
 def states(rows: npt.NDArray[np.void], curves: Curves, throttle: Array, j: Array) -> States:
     """Drives in torque balance at J of shape (N, G), all with the first curve; see ``point.states``."""
-    out = np.empty((4, *j.shape))
-    _states(rows, curves.cubics[0], curves.steps[0], curves.seam_pitches[0], throttle, j, out)
-    return States(speed_mps=out[0], shaft_rps=out[1], current_a=out[2], thrust_n=out[3])
+    out = States(
+        speed_mps=np.empty(j.shape),
+        shaft_rps=np.empty(j.shape),
+        current_a=np.empty(j.shape),
+        thrust_n=np.empty(j.shape),
+    )
+    step, seam = curves.steps[0], curves.seam_pitches[0]
+
+    def share(at: slice) -> None:
+        _states(
+            rows[at], curves.cubics[0], step, seam, throttle[at], j[at], out.speed_mps[at], out.shaft_rps[at],
+            out.current_a[at], out.thrust_n[at],
+        )  # fmt: skip
+
+    in_shares(len(j), STATES_A_SHARE // j.shape[1] + 1, share)
+    return out
 
 
 @kept

@@ -106,7 +106,7 @@ def states(rows: Rows, curve: OpenWaterCurve, throttle: Floats, advance: Array) 
     throttle : part of the voltage the motor sees [1], one or shape (N,).
     advance : J [1], shape (N, G).
     """
-    level = np.ascontiguousarray(np.broadcast_to(np.asarray(throttle, dtype=np.float64), (len(rows),)))
+    level = np.array(np.broadcast_to(np.asarray(throttle, dtype=np.float64), (len(rows),)))
     return balance.states(np.ascontiguousarray(rows), Curves.of((curve,)), level, np.ascontiguousarray(advance))
 
 
@@ -119,4 +119,4 @@ def resistance_n(rows: Rows, speed_mps: Array) -> Array:
     speed_mps : shape (N, G), or (G,) for all.
     """
     speeds = np.broadcast_to(speed_mps, (len(rows), np.shape(speed_mps)[-1]))
-    return balance.resistances(np.ascontiguousarray(rows), np.ascontiguousarray(speeds))
+    return balance.resistances(np.ascontiguousarray(rows), np.array(speeds))  # a view is read-only: another kernel

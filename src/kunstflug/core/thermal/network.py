@@ -9,10 +9,9 @@ it gets hot. The air of the closed hull is a node of its own: what a part gives 
 from typing import Any, Final
 
 import numpy as np
-from numba import prange
 
 from kunstflug.core.laws.electric import cold_factor, copper_resistance_ohm, no_load_current_a, switching_loss_w
-from kunstflug.core.laws.jit import jitable, kept, kept_parallel
+from kunstflug.core.laws.jit import jitable, kept
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.thermal.nodes import NODES, Node
 
@@ -219,14 +218,14 @@ def _step_drive(  # noqa: C901, PLR0915 - one time step, read from top to bottom
         books[2] += capacity[m] * (t[m] - (p.pack_c if m == PACK else p.air_c))
 
 
-@kept_parallel
+@kept
 def step_drives(
     modes: Array, seconds: Array, levels: Array, dt: float, stride: int, top: Array, thrust: Array, current: Array,
     rps: Array, drag: Array, jacket: Array, plate: Array, warming: Array, numbers: Any, ocv_axis: Array, first: float,
     duty_step: float, out: Array, books: Array,
 ) -> None:  # fmt: skip
-    """Many drives through all phases, on all cores; see ``_step_drive``, each drive with its own row."""
-    for n in prange(top.shape[0]):
+    """Many drives through all phases; see ``_step_drive``, each drive with its own row."""
+    for n in range(top.shape[0]):
         _step_drive(
             modes, seconds, levels, dt, stride, top[n], thrust[n], current[n], rps[n], drag[n], jacket[n], plate[n],
             warming[n], numbers[n], ocv_axis, first, duty_step, out[n], books[n],

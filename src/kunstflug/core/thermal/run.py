@@ -10,6 +10,7 @@ from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.values import Rows, drive_values, known_of
 from kunstflug.core.laws.cell import NOMINAL_CELL_V, cell_ocv_v
 from kunstflug.core.laws.heat import WATER_J_KGK, jacket_conductance_w_k, water_flow_kg_s
+from kunstflug.core.laws.jit import in_shares
 from kunstflug.core.parts import controller, pack
 from kunstflug.core.parts.conditions import pack_temperature_c
 from kunstflug.core.quantity.errors import InvalidValue
@@ -28,6 +29,7 @@ HOTTEST: Final = 2.0  # of a mean plug's part of that, which the worst one has
 LEAST_FLOW_KG_S: Final = 1e-5
 DUTY_SEED: Final = 411
 MOST_SECONDS: Final = 3600.0
+DRIVES_A_SHARE: Final = 8  # a thread costs more than it saves below so many drives
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -179,11 +181,15 @@ def run_drives(
     soc = setup.conditions.state_of_charge.value
     ocv_axis = _ocv_axis(setup, soc, np.linspace(0.0, 1.0, 101))
     books[:, 3:] = np.nan
-    step_drives(
-        modes, seconds, levels, step_s, stride, made.top_mps, made.thrust_n, made.current_a,
-        made.shaft_rps, made.drag_n, flows.jacket, flows.plate, flows.warming, numbers, ocv_axis, DUTIES[0],
-        DUTIES[1] - DUTIES[0], out, books,
-    )  # fmt: skip
+
+    def share(at: slice) -> None:
+        step_drives(
+            modes, seconds, levels, step_s, stride, made.top_mps[at], made.thrust_n[at], made.current_a[at],
+            made.shaft_rps[at], made.drag_n[at], flows.jacket[at], flows.plate[at], flows.warming[at], numbers[at],
+            ocv_axis, DUTIES[0], DUTIES[1] - DUTIES[0], out[at], books[at],
+        )  # fmt: skip
+
+    in_shares(len(drives), DRIVES_A_SHARE, share)
     column = {name: out[:, :, k] for k, name in enumerate(OUT)}
     return DutyRun(
         duty=duty,
