@@ -9,6 +9,7 @@ from pathlib import Path
 
 import pytest
 from tests import samples
+from tests.launch.whole import told
 
 from kunstflug.core.quantity.errors import StartupProblem
 from kunstflug.launch import demo
@@ -131,7 +132,7 @@ def test_a_bad_document_is_one_sentence(tmp_path, content, says):
     path = tmp_path / "setup.json"
     if content is not None:
         path.write_text(content)
-    done = kunstflug("forecast", str(path))
+    done = told("forecast", str(path))
     assert done.returncode == 2
     assert says in done.stderr
     assert len(done.stderr.strip().splitlines()) == 1

@@ -96,17 +96,17 @@ def test_a_hung_database_is_answered_for_within_five_seconds(whole):
 def a_boat_and_everything_go_out(one, folder):
     """By command, of the running program; a boat is forecast without any, and taken in twice is there once."""
     boat, everything = str(folder / "dipper.json"), str(folder / "all.zip")
-    out = one.command("boat", "export", "Dipper", boat)
+    out = one.here("boat", "export", "Dipper", boat)
     assert "Dipper, 3 setups, 5 runs" in out.stdout, out.stderr
-    forecast = one.command("forecast", "--boat", boat)
+    forecast = one.here("forecast", "--boat", boat)
     assert json.loads(forecast.stdout)["runs"] is True
-    assert json.loads(one.command("forecast", "four cells", "--boat", boat).stdout) == json.loads(forecast.stdout)
-    assert "0 setups, 0 runs, 0 parts were new" in one.command("boat", "import", boat).stdout
-    made = one.command("export", everything)
+    assert json.loads(one.here("forecast", "four cells", "--boat", boat).stdout) == json.loads(forecast.stdout)
+    assert "0 setups, 0 runs, 0 parts were new" in one.here("boat", "import", boat).stdout
+    made = one.here("export", everything)
     assert "5 boats" in made.stdout, made.stderr
     assert "1 of 5: Dipper" in made.stderr
-    assert "New: 0 boats, 0 setups, 0 runs, 0 parts" in one.command("import", everything).stdout
-    assert "Nobody" in one.command("boat", "export", "Nobody", boat).stderr
+    assert "New: 0 boats, 0 setups, 0 runs, 0 parts" in one.here("import", everything).stdout
+    assert "Nobody" in one.here("boat", "export", "Nobody", boat).stderr
 
 
 def test_a_backup_of_the_running_program_is_restored_when_it_stopped(tmp_path):

@@ -1,5 +1,6 @@
 """The whole program as a process of its own, for the tests that kill parts of it."""
 
+import io
 import json
 import os
 import signal
@@ -8,9 +9,12 @@ import sys
 import time
 import urllib.error
 import urllib.request
+from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
+from kunstflug.cli import main
 from kunstflug.launch.mariadb import free_port
 
 COMMAND = [sys.executable, "-m", "kunstflug.cli"]
@@ -46,6 +50,22 @@ def processes_with(text: str) -> list[int]:
             except OSError:
                 continue
     return [pid for pid in found if alive(pid)]
+
+
+def told(*words: str, env: dict[str, str] | None = None) -> "subprocess.CompletedProcess[str]":
+    """Runs a command within this process, where it is not the process that is looked at: that saves its start."""
+    out, err, code = io.StringIO(), io.StringIO(), 0
+    with (
+        patch.dict(os.environ, env or {}),
+        patch.object(sys, "argv", ["kunstflug", *words]),
+        redirect_stdout(out),
+        redirect_stderr(err),
+    ):
+        try:
+            main()
+        except SystemExit as end:
+            code = int(end.code or 0)
+    return subprocess.CompletedProcess(list(words), code, out.getvalue(), err.getvalue())
 
 
 class Whole:
@@ -85,6 +105,10 @@ class Whole:
     def command(self, *words: str, **env: str) -> "subprocess.CompletedProcess[str]":
         """Runs another command on the same folder."""
         return subprocess.run([*COMMAND, *words], env={**self.env, **env}, capture_output=True, text=True, timeout=90)
+
+    def here(self, *words: str) -> "subprocess.CompletedProcess[str]":
+        """The same within this process."""
+        return told(*words, env=self.env)
 
     def ask(self, method: str, path: str, body: Any = None, timeout: float = 30, **headers: str) -> tuple[int, Any]:
         """Status and JSON of a request; 0 where nothing answers."""

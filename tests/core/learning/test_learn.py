@@ -320,16 +320,13 @@ def test_parts_are_the_same_thing_wherever_they_are():
 def test_a_forecast_with_what_was_learnt_is_as_fast():
     learned = with_(learn([run(k, speed(SLOW), current(100.0)) for k in range(10)]))
 
-    def taken(setup):
-        best = np.inf
-        for _ in range(9):
-            begin = time.perf_counter()
-            forecast(setup)
-            best = min(best, time.perf_counter() - begin)
-        return best
-
-    taken(SETUP)
-    assert taken(learned) < 1.7 * taken(SETUP)
+    taken = {True: np.inf, False: np.inf}
+    for _ in range(30):
+        for known in taken:
+            begin = time.thread_time()  # not what the machine does besides
+            forecast(learned if known else SETUP)
+            taken[known] = min(taken[known], time.thread_time() - begin)
+    assert taken[True] < 1.7 * taken[False]
 
 
 def test_many_runs_that_the_laws_cannot_all_meet_do_not_bend_the_boat():
