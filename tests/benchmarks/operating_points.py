@@ -13,7 +13,7 @@ from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.point import solve
 from kunstflug.core.drive.values import drive_values
-from kunstflug.core.thermal.duty import Duty, Kind, Mode, Phase, PhaseKind
+from kunstflug.core.thermal.duty import Duty, Kind, Mode, Phase, PhaseKind, passes_duty
 from kunstflug.core.thermal.run import run_duty
 from tests import samples
 from tests.benchmarks.nested import nested_operating_point
@@ -71,6 +71,15 @@ def main() -> None:
         f"sweep of {million.count:,} drives with margins: {1 / each:,.0f} a second, "
         f"{nested / each:,.0f} times the nested root-finder; peak memory of the whole process {peak:.0f} MB"
     )
+
+    passes = passes_duty(4, 6.0, 25.0)
+    for draws, what in ((128, "four passes with band, 128 draws"), (2999, "four passes of 3000 drives")):
+        best = np.inf
+        for _ in range(3):
+            start = time.perf_counter()
+            run_duty(setup, passes, samples=draws)
+            best = min(best, time.perf_counter() - start)
+        print(f"{what}: {best * 1e3:.0f} ms")
 
 
 if __name__ == "__main__":
