@@ -4,16 +4,19 @@ import json
 import re
 import statistics
 import time
+from datetime import datetime
 
 import pytest
 from playwright.sync_api import Page, expect
 from tests import samples
 from tests.browser.conftest import look_with_axe, open_page, settled
 
+from kunstflug.documents.run import TypedRun
 from kunstflug.files.gpx import write_gpx
 from kunstflug.pond import run_outing
-from kunstflug.services import boats, learning, match
+from kunstflug.services import boats, learning, match, run
 from kunstflug.services.knowing import knowing
+from kunstflug.services.knowledge import boat_knowledge
 
 pytestmark = pytest.mark.browser
 
@@ -300,6 +303,16 @@ def test_runs_teach_the_boat_and_as_bought_is_one_switch_away(page, site):
     assert band() > 2 * learnt
     with page.expect_response("**/api/draft"):
         page.get_by_role("button", name="learnt from runs").click()
+    page.get_by_role("button", name="Play the season").click()
+    known = page.get_by_test_id("runs-known")
+    expect(known).to_have_text("before the first run")
+    wait_for(lambda: band() > 2 * learnt)
+    expect(known).to_contain_text("after")  # it goes on by itself
+    slider = page.get_by_role("slider", name="Runs known")
+    slider.press("End")
+    expect(known).to_have_text(re.compile(r"after (\d+) of \1$"))
+    wait_for(lambda: band() < 1.1 * learnt)
+    page.get_by_role("button", name="All runs again").click()
     page.get_by_role("link", name="what they taught").click()
     expect(page.get_by_role("heading", name="What the runs taught")).to_be_visible()
     expect(page.get_by_role("list", name="Numbers of the boat")).to_contain_text("Wetted hull")
@@ -307,6 +320,27 @@ def test_runs_teach_the_boat_and_as_bought_is_one_switch_away(page, site):
     expect(page.get_by_role("img", name=re.compile("Speed of 5 runs"))).to_be_visible()
     page.get_by_role("button", name=re.compile("^All .* numbers$")).click()
     expect(page.get_by_role("list", name="Numbers of the boat")).to_contain_text("Bore of the water line")
+
+
+def test_what_a_boat_taught_is_forgotten_and_comes_back(page, site):
+    saved = fresh_boat(site, "Forgetful")
+    boat_id = boats.setup(site.store, saved).boat_id
+    for day in (1, 3):
+        made = run.type_run(site.store, saved, datetime(2026, 5, day, 9))
+        typed = TypedRun.model_validate({"peaks": [{"speed": {"value": 70, "unit": "km/h"}}]})
+        run.set_notes(site.store, made.id, {}, "", [], [], made.tag, typed)
+    learning.forget(site.store)
+    page.goto(f"/setups/{saved}/compare")
+    page.get_by_role("button", name="Set 2 runs aside").click()
+    expect(page.get_by_test_id("set-aside")).to_contain_text("2 runs are set aside")
+    assert learned_from(site, boat_id) == 0
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("button", name="Set 2 runs aside")).to_be_visible()
+    assert learned_from(site, boat_id) == 2
+
+
+def learned_from(site, boat_id):
+    return boat_knowledge(site.store, boat_id).runs_of_boat
 
 
 def wait_for(true):

@@ -175,6 +175,7 @@ def good_bodies(api: Api) -> dict[tuple[str, str], Any]:
         ("POST", "/api/runs/{run_id}/mended"): {"damage": "nicked blade"},
         ("POST", "/api/stopped"): {"signs": ["dead"], "swaps": [{"part": "pack", "runs": False}]},
         ("PATCH", "/api/runs/{run_id}"): {"setup_id": api.ids["setup_id"]},
+        ("PUT", "/api/aside"): {"runs": [1], "aside": False},
         ("PUT", "/api/runs/{run_id}/notes"): {
             "conditions": {"water": q(14, "degC"), "wind": q(2, "m/s"), "wind_from_deg": 20, "water_state": "glass"},
             "note": "n",

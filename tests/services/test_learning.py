@@ -7,6 +7,7 @@ from sqlalchemy import select
 from tests import samples
 from tests.samples import q
 
+from kunstflug.core.quantity.errors import NotFound
 from kunstflug.documents.run import TypedRun
 from kunstflug.services import boats, learning, run
 from kunstflug.services.knowing import knowing, known_setup
@@ -63,6 +64,38 @@ def test_temperatures_count_and_set_aside_runs_do_not(boat):
     view = boat_knowledge(store, made.boat_id)
     assert view.runs == 1
     assert view.set_aside == [aside]
+
+
+def test_the_first_runs_alone_teach_what_was_known_then(boat):
+    store, made = boat
+    slow = 0.93 * BOUGHT.speed_mps.value
+    widths = []
+    for k in range(3):
+        typed(store, made.id, slow, hours=48 * k)
+        point = asked(store, made.boat_id)
+        widths.append(point.speed_mps.high - point.speed_mps.low)
+    assert learning.knowledge_of(store, made.boat_id, 0) is None
+    for k in (2, 1, 3, 9):  # to and fro, and past the end
+        with knowing(learning.knowledge_of(store, made.boat_id, k)):
+            found = forecast_of(DOCUMENT)
+        assert found.known_runs == min(k, 3)
+        now = found.point.speed_mps.high - found.point.speed_mps.low
+        assert now == pytest.approx(widths[min(k, 3) - 1], rel=0.02)
+
+
+def test_runs_are_set_aside_together_and_count_again(boat):
+    store, made = boat
+    ids = [typed(store, made.id, 0.93 * BOUGHT.speed_mps.value, hours=48 * k) for k in range(3)]
+    taught = asked(store, made.boat_id)
+    learning.set_aside(store, ids, True)
+    view = boat_knowledge(store, made.boat_id)
+    assert (view.runs, sorted(view.set_aside)) == (0, ids)
+    assert asked(store, made.boat_id) == BOUGHT
+    with pytest.raises(NotFound):
+        learning.set_aside(store, [ids[0], 999_999], False)
+    assert sorted(boat_knowledge(store, made.boat_id).set_aside) == ids  # all or none
+    learning.set_aside(store, ids, False)
+    assert asked(store, made.boat_id).speed_mps.value == pytest.approx(taught.speed_mps.value, rel=1e-3)
 
 
 def test_what_is_known_of_a_boat_is_shown_with_its_runs_and_changes(boat):

@@ -24,14 +24,16 @@ from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.water import CircuitIn
 from kunstflug.services.evidence import Kept, seen_of
 from kunstflug.services.plan import cooling_of
-from kunstflug.services.rows import document_of, local_racer
+from kunstflug.services.rows import document_of, local_racer, owned
 from kunstflug.services.run import APART
 from kunstflug.services.run_rows import log_numbers_of, track_numbers
-from kunstflug.store.database import Store
+from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, RunRow, SetupPart, SetupRow
 
 MOST_RUNS: Final = 200
 """The newest runs of all boats that are learnt from."""
+MOST_EARLIER: Final = 40
+"""So many earlier states of knowledge are kept at once."""
 STALE_S: Final = 2.0
 """A state of the log is looked at again after this; a slider asks many times a second."""
 
@@ -61,6 +63,7 @@ class _Cache:
     looked: float = -math.inf
     learned: Learned | None = None
     seen: tuple[Seen, ...] = ()
+    earlier: dict[int, Learned] = field(default_factory=dict)  # from only so many of the first runs
     memory: Memory = field(default_factory=Memory)
     lock: threading.Lock = field(default_factory=threading.Lock)
 
@@ -74,10 +77,28 @@ def fresh(store: Store) -> bool:
     return cache is not None and time.monotonic() - cache.looked < STALE_S
 
 
-def knowledge_of(store: Store, boat_id: int) -> Knowledge | None:
-    """What is known as it counts in a boat; None where nothing ever ran."""
-    learned = _learned(store).learned
+def knowledge_of(store: Store, boat_id: int, first: int | None = None) -> Knowledge | None:
+    """What is known as it counts in a boat; None where nothing ever ran.
+
+    Parameters
+    ----------
+    first : learn only from so many of the racer's runs, the oldest: what was known then.
+    """
+    cache = _learned(store)
+    if first == 0:
+        return None
+    learned = cache.learned if first is None or first >= len(cache.seen) else _earlier(cache, first)
     return None if learned is None else learned.knowledge(str(boat_id))
+
+
+def _earlier(cache: _Cache, first: int) -> Learned:
+    """What the first runs taught; kept for a hand that goes to and fro over a season."""
+    with cache.lock:
+        found = cache.earlier.pop(first, None) or learn(cache.seen[:first], cache.memory)
+        cache.earlier[first] = found  # the last that was asked for goes last
+        while len(cache.earlier) > MOST_EARLIER:
+            del cache.earlier[next(iter(cache.earlier))]
+    return found
 
 
 def learned_of(store: Store) -> tuple[Learned | None, tuple[Seen, ...]]:
@@ -99,6 +120,7 @@ def _learned(store: Store) -> _Cache:
             if state != cache.state:
                 cache.seen = tuple(seen_runs(session, owner))
                 cache.learned = learn(cache.seen, cache.memory) if cache.seen else None
+                cache.earlier.clear()
                 cache.state = state
         cache.looked = time.monotonic()
     return cache
@@ -109,6 +131,23 @@ def forget(store: Store) -> None:
     cache = _caches.get(store.engine)
     if cache is not None:
         cache.looked = -math.inf
+
+
+@retried
+def set_aside(store: Store, run_ids: Sequence[int], aside: bool) -> None:
+    """Learns nothing more from some runs, or counts them again: all of them, or none where one is missing.
+
+    Raises
+    ------
+    NotFound : no such run.
+    """
+    with store.transaction() as session:
+        owner = local_racer(session)
+        for run_id in sorted(set(run_ids)):  # in one order: two requests never wait for each other
+            row = owned(session, RunRow, run_id, owner, lock=True)
+            typed = kept_typed(row.typed).model_copy(update={"set_aside": aside})
+            row.typed = typed.model_dump(mode="json", exclude_defaults=True)
+    forget(store)
 
 
 def seen_runs(session: Session, owner: int) -> list[Seen]:

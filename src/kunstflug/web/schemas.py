@@ -240,6 +240,13 @@ class NotesIn(Strict):
     typed: TypedRun | None = Field(default=None, description="what was read off displays; left out, it stays")
 
 
+class AsideIn(Strict):
+    """Runs from which nothing is learnt, or again is."""
+
+    runs: list[Annotated[int, Field(ge=1, le=2**31 - 1)]] = Field(min_length=1, max_length=200)
+    aside: bool
+
+
 class TypedRunIn(Strict):
     """A run that left no file."""
 

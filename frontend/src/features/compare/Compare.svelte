@@ -7,6 +7,7 @@
   import Wait from '$lib/ui/Wait.svelte';
 
   import { CompareState } from './compare.svelte';
+  import Forget from './Forget.svelte';
   import Known from './Known.svelte';
   import Next from './Next.svelte';
   import Overlay from './Overlay.svelte';
@@ -60,9 +61,12 @@
       </div>
     {/if}
     {#if compare.knowledge?.judged.length && !bought}
-      <Known knowledge={compare.knowledge} {trail} onaside={(id, aside) => void compare.setAside(id, aside)} />
+      <Known knowledge={compare.knowledge} {trail} onaside={(runs, aside) => void compare.setAside(runs, aside)} />
     {:else}
       <Results {trail} onolder={(id) => compare.olderRuns(id)} />
+    {/if}
+    {#if compare.knowledge?.runs || compare.knowledge?.set_aside.length}
+      <Forget knowledge={compare.knowledge} onaside={(runs, aside) => void compare.setAside(runs, aside)} />
     {/if}
   {:else}
     <Notice>No runs yet. Import a log or use the simulated pond in Run, then compare forecast and result here.</Notice>

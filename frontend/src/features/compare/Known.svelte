@@ -13,7 +13,7 @@
     knowledge,
     trail,
     onaside,
-  }: { knowledge: Knowledge; trail: TrailView; onaside: (runId: number, aside: boolean) => void } = $props();
+  }: { knowledge: Knowledge; trail: TrailView; onaside: (runs: number[], aside: boolean) => void } = $props();
 
   const FIRST = 4;
   let all = $state(false);
@@ -34,15 +34,8 @@
   <div class="mt-3 border-l-3 border-l-short pl-3" data-testid="odd-run">
     <b>{shortDay(run.started_at)}, {names[run.setup_id] ?? 'older setup'}: {run.worst.toLowerCase()} does not fit.</b>
     It may be {run.causes.map((c) => `${c.words} (${chance(c.chance)})`).join(', ')}.
-    <Button onclick={() => onaside(run.run_id, true)} class={link}>Set it aside</Button>
+    <Button onclick={() => onaside([run.run_id], true)} class={link}>Set it aside</Button>
   </div>
-{/each}
-{#each knowledge.set_aside as id (id)}
-  <p class="quiet mt-2">
-    A run was set aside: nothing is learnt from it. <Button onclick={() => onaside(id, false)} class={link}
-      >Count it again</Button
-    >
-  </p>
 {/each}
 <Wide label="Forecast and result">
   <Table aria-label="Forecast and result">

@@ -1,5 +1,5 @@
 /** The trail of a boat: its newest setups with their newest runs; older ones when they are asked for. */
-import { api, ask, type Knowledge, Problem, type TrailView } from '$lib/api/client';
+import { api, ask, askNothing, type Knowledge, Problem, type TrailView } from '$lib/api/client';
 import { toasts } from '$lib/state/toasts.svelte';
 
 export class CompareState {
@@ -34,28 +34,16 @@ export class CompareState {
     }
   }
 
-  /** A run from which nothing is to be learnt, or again is. */
-  async setAside(runId: number, aside: boolean): Promise<void> {
+  /** Runs from which nothing is to be learnt, or again is. */
+  async setAside(runs: number[], aside: boolean): Promise<void> {
     const boatId = this.trail?.boat_id;
+    this.problem = undefined;
     try {
-      const path = { run_id: runId };
-      const run = await ask(api.GET('/api/runs/{run_id}', { params: { path } }));
-      const { conditions, note, observations, readings, typed } = run;
-      const body = {
-        conditions,
-        note,
-        observations,
-        readings: readings.map(({ place, typed, minutes_after }) => ({ place, typed, minutes_after })),
-        typed: { ...typed, set_aside: aside },
-      };
-      await ask(
-        api.PUT('/api/runs/{run_id}/notes', {
-          params: { path, header: { 'If-Match': run.tag } },
-          body: body as never,
-        }),
-      );
-      toasts.say(aside ? 'Set aside: nothing is learnt from this run' : 'This run counts again', () =>
-        this.setAside(runId, !aside),
+      await askNothing(api.PUT('/api/aside', { body: { runs, aside } }));
+      const many = runs.length === 1 ? 'This run' : `${runs.length} runs`;
+      const counts = runs.length === 1 ? 'counts' : 'count';
+      toasts.say(aside ? `Set aside: nothing is learnt from ${many.toLowerCase()}` : `${many} ${counts} again`, () =>
+        this.setAside(runs, !aside),
       );
       if (boatId) await this.learn(boatId);
     } catch (error) {

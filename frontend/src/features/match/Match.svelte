@@ -76,11 +76,12 @@
     if (document && view === 'heat' && plan.ready) plan.askHeat(document);
     if (document && view === 'map') plan.askMap(document);
   });
-  function rejudge(): void {
-    void match.rejudge();
+  function rejudge(): Promise<void> {
+    const done = match.rejudge();
     if (match.setup) plan.askSteps(match.setup.document);
     if (match.now && view === 'heat') plan.askHeat(match.now.document);
     if (match.now && view === 'map') plan.askMap(match.now.document);
+    return done;
   }
 
   async function adopt(): Promise<void> {

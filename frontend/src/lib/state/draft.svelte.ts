@@ -149,11 +149,17 @@ export class DraftState {
     this.recompute();
   }
 
+  /** How often it was judged anew: an answer that was overtaken does not count. */
+  private judged = 0;
+
   /** Both forecasts anew, under other schools or another duty. */
   async rejudge(): Promise<void> {
     if (!this.setup) return;
+    const asked = ++this.judged;
     try {
-      this.base = await this.request({});
+      const base = await this.request({});
+      if (asked !== this.judged) return; // what came after it counts
+      this.base = base;
       if (!this.dirty) this.now = this.base;
       else this.newest.ask({ changes: $state.snapshot(this.changes) as Changes, explained: true });
     } catch (error) {

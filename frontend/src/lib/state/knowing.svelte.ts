@@ -4,6 +4,8 @@ import { keep, kept } from '$lib/state/kept';
 class Knowing {
   /** Whose runs count: the boat on the sheet. */
   boatId = $state<number | undefined>();
+  /** Only so many of the first runs count, while a season is played forward. */
+  first = $state<number | undefined>();
   learnt = $state(kept<boolean>('learnt') ?? true);
 
   choose(learnt: boolean): void {
@@ -13,7 +15,8 @@ class Knowing {
 
   /** What a request says of it. */
   get header(): Record<string, string> {
-    return this.learnt && this.boatId ? { Boat: String(this.boatId) } : {};
+    if (!this.learnt || !this.boatId) return {};
+    return { Boat: String(this.boatId), ...(this.first === undefined ? {} : { Runs: String(this.first) }) };
   }
 }
 

@@ -46,6 +46,7 @@ export const theme: ThemeConfig = {
   timeline: 'ms-1.5 mb-3 border-rule',
   timelineItem: { div: 'bg-ink border-paper', time: 'hidden', h3: 'text-base font-semibold text-ink' },
   spinner: 'fill-ink text-hair',
+  range: 'h-(--target) rounded-none bg-transparent accent-ink',
   fileupload: { base: `${FIELD} w-full py-1.5` },
   dropzone:
     'h-auto min-h-13 flex-row flex-wrap items-baseline content-center gap-x-3 rounded-none border-ink bg-transparent px-4 ' +

@@ -2,8 +2,9 @@
 
 from fastapi import APIRouter
 
-from kunstflug.services import compare, views
+from kunstflug.services import compare, learning, views
 from kunstflug.services.knowledge import boat_knowledge
+from kunstflug.web import schemas
 from kunstflug.web.api.deps import Before, Id, StoreOf, StrictRoute
 
 router = APIRouter(tags=["compare"], route_class=StrictRoute)
@@ -25,3 +26,9 @@ def compared(setup_id: Id, store: StoreOf, before: Before = None) -> views.Page[
 def knowledge(boat_id: Id, store: StoreOf) -> views.KnowledgeView:
     """What runs taught of a boat: its numbers, its runs against what was said of them, its changes."""
     return boat_knowledge(store, boat_id)
+
+
+@router.put("/aside", status_code=204)
+def set_aside(body: schemas.AsideIn, store: StoreOf) -> None:
+    """Learns nothing more from some runs, or counts them again: one, all with a part aboard, or all of a boat."""
+    learning.set_aside(store, body.runs, body.aside)

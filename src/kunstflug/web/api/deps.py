@@ -114,12 +114,15 @@ async def _known(
     boat: Annotated[
         int | None, Header(alias="Boat", ge=1, le=2**31 - 1, description="whose runs count; none for a boat as bought")
     ] = None,
+    runs: Annotated[
+        int | None, Header(alias="Runs", ge=0, le=10_000, description="count only so many of the racer's first runs")
+    ] = None,
 ) -> None:
     if boat is None:
         return
     # In memory it takes no time; else the log is read, which must not hold up all others.
-    found = learning.knowledge_of(store, boat) if learning.fresh(store) else None
-    know(found or await run_in_threadpool(learning.knowledge_of, store, boat))
+    found = learning.knowledge_of(store, boat) if learning.fresh(store) and runs is None else None
+    know(found or await run_in_threadpool(learning.knowledge_of, store, boat, runs))
 
 
 Knows = Depends(_known)

@@ -948,6 +948,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Aside
+         * @description Learns nothing more from some runs, or counts them again: one, all with a part aboard, or all of a boat.
+         */
+        put: operations["set_aside"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logbook": {
         parameters: {
             query?: never;
@@ -1493,6 +1513,16 @@ export interface components {
              * @description one standard deviation of the logarithm
              */
             spread?: number | null;
+        };
+        /**
+         * AsideIn
+         * @description Runs from which nothing is learnt, or again is.
+         */
+        AsideIn: {
+            /** Runs */
+            runs: number[];
+            /** Aside */
+            aside: boolean;
         };
         /**
          * BackwardOut
@@ -6073,6 +6103,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path?: never;
             cookie?: never;
@@ -6204,6 +6236,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -6344,6 +6378,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 boat_id: number;
@@ -6477,6 +6513,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path?: never;
             cookie?: never;
@@ -6742,6 +6780,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 boat_id: number;
@@ -6882,6 +6922,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 boat_id: number;
@@ -7015,6 +7057,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 boat_id: number;
@@ -7150,6 +7194,8 @@ export interface operations {
                 "If-Match"?: string | null;
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 boat_id: number;
@@ -7287,6 +7333,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 setup_id: number;
@@ -7550,6 +7598,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 setup_id: number;
@@ -7687,6 +7737,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 setup_id: number;
@@ -7820,6 +7872,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -7959,6 +8013,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -8096,6 +8152,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -8233,6 +8291,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -8370,6 +8430,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -8507,6 +8569,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path?: never;
             cookie?: never;
@@ -8642,6 +8706,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -8779,6 +8845,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -8925,6 +8993,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path?: never;
             cookie?: never;
@@ -9060,6 +9130,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -9195,6 +9267,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -9332,6 +9406,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 setup_id: number;
@@ -9467,6 +9543,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 boat_id: number;
@@ -9602,6 +9680,8 @@ export interface operations {
                 "If-Match"?: string | null;
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 boat_id: number;
@@ -9739,6 +9819,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -9876,6 +9958,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -10013,6 +10097,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 setup_id: number;
@@ -10146,6 +10232,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -13320,6 +13408,136 @@ export interface operations {
             };
         };
     };
+    set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AsideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     read_logbook: {
         parameters: {
             query?: {
@@ -13854,6 +14072,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path?: never;
             cookie?: never;
@@ -13985,6 +14205,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -14127,6 +14349,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path?: never;
             cookie?: never;
@@ -14258,6 +14482,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -14527,6 +14753,8 @@ export interface operations {
                 "If-Match"?: string | null;
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 part_id: number;
@@ -14664,6 +14892,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -14803,6 +15033,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 part_id: number;
@@ -14940,6 +15172,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -15077,6 +15311,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path?: never;
             cookie?: never;
@@ -15208,6 +15444,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path: {
                 key: string;
@@ -15345,6 +15583,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
             };
             path?: never;
             cookie?: never;
@@ -15476,6 +15716,8 @@ export interface operations {
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
