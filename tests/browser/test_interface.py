@@ -316,6 +316,7 @@ def test_runs_teach_the_boat_and_as_bought_is_one_switch_away(page, site):
     page.get_by_role("link", name="what they taught").click()
     expect(page.get_by_role("heading", name="What the runs taught")).to_be_visible()
     expect(page.get_by_role("list", name="Numbers of the boat")).to_contain_text("Wetted hull")
+    expect(page.get_by_role("list", name="Next single changes").get_by_role("listitem")).to_have_count(4)
     expect(page.get_by_test_id("brought").first).to_contain_text("measured")
     expect(page.get_by_role("img", name=re.compile("Speed of 5 runs"))).to_be_visible()
     page.get_by_role("button", name=re.compile("^All .* numbers$")).click()

@@ -13,6 +13,7 @@
   import Overlay from './Overlay.svelte';
   import Results from './Results.svelte';
   import Season from './Season.svelte';
+  import Steps from './Steps.svelte';
   import Taught from './Taught.svelte';
   import Trail from './Trail.svelte';
 
@@ -52,6 +53,9 @@
       <Season knowledge={compare.knowledge} />
       <Taught knowledge={compare.knowledge} />
       <Next knowledge={compare.knowledge} />
+    {/if}
+    {#if here.setupId}
+      <Steps steps={compare.steps} setupId={here.setupId} runs={compare.knowledge?.runs ?? 0} />
     {/if}
     <h2 class="mt-6.5 mb-1.5">Forecast and result</h2>
     {#if compare.knowledge?.judged.length}

@@ -1,11 +1,24 @@
 /** The trail of a boat: its newest setups with their newest runs; older ones when they are asked for. */
-import { api, ask, askNothing, type Knowledge, Problem, type TrailView } from '$lib/api/client';
+import {
+  api,
+  ask,
+  askNothing,
+  type Knowledge,
+  Problem,
+  type SetupView,
+  type Step,
+  type TrailView,
+} from '$lib/api/client';
+import { aim } from '$lib/state/aim.svelte';
+import { knowing } from '$lib/state/knowing.svelte';
 import { toasts } from '$lib/state/toasts.svelte';
 
 export class CompareState {
   trail = $state.raw<TrailView | undefined>();
   /** What the boat's runs taught; comes after the trail, as it takes longer. */
   knowledge = $state.raw<Knowledge | undefined>();
+  /** Every single change from the setup on the sheet, best first. */
+  steps = $state.raw<Step[] | undefined>();
   failed = $state<Problem | undefined>();
   problem = $state<Problem | undefined>();
   /** Where the runs of a setup go on, for those that were asked for. */
@@ -18,10 +31,28 @@ export class CompareState {
       const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: setupId } } }));
       this.trail = await ask(api.GET('/api/boats/{boat_id}/trail', { params: { path: { boat_id: setup.boat_id } } }));
       void this.learn(setup.boat_id);
+      void this.step(setup);
       return setup.boat_id;
     } catch (error) {
       this.failed = error as Problem;
       return undefined;
+    }
+  }
+
+  /** What to change next on this setup, by what the runs taught: the same ranking as in Match. */
+  private async step(setup: SetupView): Promise<void> {
+    this.steps = undefined;
+    knowing.boatId = setup.boat_id;
+    try {
+      await aim.load(setup.boat_id);
+      const params = { path: { boat_id: setup.boat_id } };
+      const circuit = await ask(api.GET('/api/boats/{boat_id}/circuit', { params }));
+      const { document } = setup;
+      const duty = $state.snapshot(aim.duty);
+      const schools = $state.snapshot(aim.schools);
+      this.steps = await ask(api.POST('/api/next', { body: { document, duty, schools, circuit } }));
+    } catch (error) {
+      this.problem = error as Problem;
     }
   }
 
