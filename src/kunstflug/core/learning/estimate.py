@@ -13,7 +13,7 @@ FREEDOM: Final = 4.0
 J. M. G. Taylor, J. Am. Stat. Assoc. 84 (1989) 881-896)."""
 MOST_STEPS: Final = 400
 DONE: Final = 1e-9
-ENOUGH: Final = 1e-7  # part of what is minimised, below which a step gains nothing
+ENOUGH: Final = 1e-7
 FIRST_DAMPING: Final = 1e-6
 
 Model = Callable[[Array], tuple[Array, Array]]
@@ -58,6 +58,13 @@ def loss(residuals: Array, freedom: float) -> float:
     return float(np.sum(np.where(inside, 0.5 * residuals**2, tail)))
 
 
+def _square(jacobian: Array, weights: Array) -> Array:
+    """J^T W J; as the product of an array with itself it takes half the time."""
+    rooted = jacobian * np.sqrt(weights)[:, np.newaxis]
+    found: Array = rooted.T @ rooted
+    return found
+
+
 def estimate(
     model: Model,
     read: Array,
@@ -67,6 +74,7 @@ def estimate(
     *,
     prior_mean: Array | None = None,
     freedom: float = FREEDOM,
+    enough: float = ENOUGH,
 ) -> Estimate:
     """Parameters that are likeliest given readings and a Gaussian prior.
 
@@ -79,6 +87,7 @@ def estimate(
     precision : of the prior, shape (p,) (diagonal) or (p, p); zeros for none.
     prior_mean : shape (p,); zeros if None.
     freedom : of Student's t; infinite for least squares.
+    enough : part of what is minimised, below which a step gains nothing and the search ends, where there is a prior.
     """
     at = np.array(start, dtype=np.float64)
     centre = np.zeros_like(at) if prior_mean is None else prior_mean
@@ -90,8 +99,8 @@ def estimate(
     while steps < MOST_STEPS:
         steps += 1
         weights = weights_of(residuals, freedom)
-        hessian = prior + (jacobian.T * weights) @ jacobian
-        gradient = (jacobian.T * weights) @ residuals - prior @ (at - centre)
+        hessian = prior + _square(jacobian, weights)
+        gradient = jacobian.T @ (weights * residuals) - prior @ (at - centre)
         step = np.linalg.solve(hessian + damping * np.diag(np.maximum(np.diag(hessian), 1e-30)), gradient)
         tried = at + step
         said, slope = model(tried)
@@ -105,10 +114,10 @@ def estimate(
         damping = max(damping / 10.0, 1e-15)
         gained, at, residuals, jacobian, cost = cost - new_cost, tried, new, slope / spread[:, np.newaxis], new_cost
         scale = np.maximum(np.abs(at), 1e-12) if not prior.any() else 1.0
-        if np.max(np.abs(step) / scale, initial=0.0) < DONE or (prior.any() and gained < ENOUGH * max(cost, 1e-3)):
+        if np.max(np.abs(step) / scale, initial=0.0) < DONE or (prior.any() and gained < enough * max(cost, 1e-3)):
             break
     weights = weights_of(residuals, freedom)
-    hessian = prior + (jacobian.T * weights) @ jacobian
+    hessian = prior + _square(jacobian, weights)
     return Estimate(
         mean=at,
         covariance=np.asarray(np.linalg.inv(hessian), dtype=np.float64),

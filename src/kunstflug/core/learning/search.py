@@ -8,7 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from kunstflug.core.learning.cases import Case, Memory
-from kunstflug.core.learning.estimate import FREEDOM, Estimate, Model, estimate, loss
+from kunstflug.core.learning.estimate import ENOUGH, FREEDOM, Estimate, Model, estimate, loss
 from kunstflug.core.learning.predict import said, steady_many
 from kunstflug.core.learning.seen import STEADY
 from kunstflug.core.learning.spreads import spread_of
@@ -19,6 +19,7 @@ from kunstflug.core.setup.knowledge import Column
 ANCHORS: Final = 4  # how often the model is asked again about its slopes, at most
 LEAST_PART: Final = 0.2
 FARTHEST: Final = 3.0  # spreads from what was given, past which the laws are not asked
+ON_THE_WAY: Final = 1e-4  # what a search gains at its last step, about slopes that may change yet
 DRAWS: Final = 128
 SEED: Final = 907
 MOST_DRAWN: Final = 24  # runs that draws are held against, the newest
@@ -39,7 +40,7 @@ def searched(
     at = memory.start(columns)
     cost = _cost(cases, read, spread, kept, at, m)
     for _ in range(ANCHORS):
-        found = _about(cases, read, spread, kept, at, m)
+        found = _about(cases, read, spread, kept, at, m, ON_THE_WAY)
         part = 1.0
         while True:
             before = [case.said for case in cases]
@@ -56,7 +57,7 @@ def searched(
         if not bent and part == 1.0:
             break
     _ask_again(cases, at, heat=True)
-    found = _about(cases, read, spread, kept, at, m)
+    found = _about(cases, read, spread, kept, at, m, ENOUGH)
     memory.end(columns, found.mean)
     for case in cases:
         memory.said[case.run.key] = (case.run, case.said)
@@ -64,12 +65,12 @@ def searched(
 
 
 def _about(
-    cases: Sequence[Case], read: Array, spread: Array, kept: npt.NDArray[np.int64], at: Array, m: int
+    cases: Sequence[Case], read: Array, spread: Array, kept: npt.NDArray[np.int64], at: Array, m: int, enough: float
 ) -> Estimate:
     """The likeliest latents about the slopes at hand."""
     lines = [case.line(m) for case in cases]
     start, slopes = joined([v for v, _ in lines])[kept], joined([j for _, j in lines], len(at))[kept]
-    return estimate(_straight(start, slopes), read[kept], spread[kept], at, np.ones(len(at)), freedom=FREEDOM)
+    return estimate(_straight(start, slopes), read[kept], spread[kept], at, np.ones(len(at)), enough=enough)
 
 
 def _cost(cases: Sequence[Case], read: Array, spread: Array, kept: npt.NDArray[np.int64], at: Array, m: int) -> float:
