@@ -7,6 +7,8 @@ from sqlalchemy import select
 from tests import samples
 from tests.samples import q
 
+from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.values import drive_values
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.documents.run import TypedRun
 from kunstflug.services import boats, learning, run
@@ -96,6 +98,22 @@ def test_runs_are_set_aside_together_and_count_again(boat):
     assert sorted(boat_knowledge(store, made.boat_id).set_aside) == ids  # all or none
     learning.set_aside(store, ids, False)
     assert asked(store, made.boat_id).speed_mps.value == pytest.approx(taught.speed_mps.value, rel=1e-3)
+
+
+def test_a_nick_leaves_what_was_learnt_of_the_propellers_pitch(boat):
+    store, made = boat
+    for k in range(4):  # slower at the same rpm: less pitch than printed
+        speed, rpm = 0.85 * BOUGHT.speed_mps.value, BOUGHT.rpm.value
+        typed(store, made.id, speed, hours=48 * k, rpm=rpm, current_a=BOUGHT.current_a.value)
+    found = []
+    with knowing(learning.knowledge_of(store, made.boat_id)):
+        for condition in ("as_cast", "nicked"):
+            setup = known_setup(samples.document(propeller__condition=condition))
+            found.append((dict(drive_values(setup))["pitch_factor"].value, forecast(setup, 0).point.speed_mps))
+    (sound, sound_mps), (nicked, nicked_mps) = found
+    assert sound < 0.99
+    assert nicked == pytest.approx(sound, rel=1e-9)
+    assert nicked_mps < 0.99 * sound_mps
 
 
 def test_what_is_known_of_a_boat_is_shown_with_its_runs_and_changes(boat):

@@ -210,12 +210,15 @@ def drive_values(setup: Setup) -> DriveValues:
 
 
 def parts_of(setup: Setup) -> dict[Owner, Part]:
-    """The parts of a setup that can go into another boat."""
+    """The parts of a setup that can go into another boat, by what stays when they wear.
+
+    A propeller with a nick is the one that ran before: what was learnt of its pitch holds on.
+    """
     return {
         Owner.MOTOR: setup.motor,
         Owner.CONTROLLER: setup.controller,
         Owner.PACK: setup.pack,
-        Owner.PROPELLER: setup.propeller,
+        Owner.PROPELLER: dataclasses.replace(setup.propeller, condition=propellers.Condition.AS_CAST),
     }
 
 
