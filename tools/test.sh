@@ -35,7 +35,7 @@ one() {
 export -f one
 export log
 
-printf '%s\n' "$parts" | xargs -d '\n' -P 4 -I{} bash -c 'one "$1"' one {} || { wait; exit 1; }
+printf '%s\n' "$parts" | xargs -d '\n' -P 4 -I{} bash -c 'one "$1"' one {} || exit 1
 cat "$log"/* | grep -E '^TOTAL|passed in' || true
-printf '\n== all of it, in %d s; each part, with others beside it:\n' "$SECONDS"
+printf '\n== everything passed in %d s; each part, beside the others:\n' "$SECONDS"
 sort -rn "$log/took"

@@ -171,7 +171,7 @@ class Load:
 
 
 def main() -> None:
-    """Prints all of it."""
+    """Prints the figures."""
     seconds = float(sys.argv[1]) if len(sys.argv) > 1 else 300.0
     folder = Path(tempfile.mkdtemp(prefix="kunstflug-growth-"))
     whole = Whole(folder)

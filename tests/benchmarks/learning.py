@@ -34,18 +34,18 @@ def main() -> None:
 def _show(found: Results) -> None:
     for known in ASKED:
         within = f"{found.within(known, 0.05):.2f} within 5 %, {found.within(known, 0.03):.2f} within 3 %"
-        print(f"  after {known:2d} runs: true speed {within}; off by {_rms(found.true[known]):.4f}", end="")
+        print(f"  after {known:2d} runs: true speed {within}; error {_rms(found.true[known]):.4f}", end="")
         if known:
             off = _rms(found.true[known])
             last, turn = _rms(found.as_last[known]) / off, _rms(found.in_proportion[known]) / off
-            print(f"; 'as last time' {last:.1f} x, 'in proportion' {turn:.1f} x as far", end="")
+            print(f"; 'as last time' {last:.1f} x, 'in proportion' {turn:.1f} x the error", end="")
         print()
     for what in dict.fromkeys(w for w, _ in found.off):
         unit, held = "K" if what in HEAT else "", [found.held(what, n) for n in ASKED]
         offs = [_rms(found.off[what, n]) for n in ASKED]
         print(
             f"  {what.value:10s} in the 80 % band {' '.join(f'{h:.2f}' for h in held)}; "
-            f"off by {' '.join(f'{o:.3g}' for o in offs)} {unit}"
+            f"error {' '.join(f'{o:.3g}' for o in offs)} {unit}"
         )
     near = [float(np.mean(np.abs(found.off[What.CASE, n]) < 6.0)) for n in ASKED]
     print(f"  motor within 6 K of the gun: {' '.join(f'{n:.2f}' for n in near)}")

@@ -1,4 +1,4 @@
-"""How much is tried: a tenth in each run, all of it in the slow one (``make test-slow``), each part with its seed."""
+"""How many cases are tried: one seed in each run, ten in the slow one (``make test-slow``)."""
 
 import os
 

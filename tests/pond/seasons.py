@@ -53,8 +53,9 @@ def one_change(setup: Setup, rng: np.random.Generator) -> Setup:
 class Results:
     """By what was read and how many runs were known: readings less what was said, in logarithms or K, and in spreads.
 
-    ``true`` is the speed that the boat really holds less what was said of it; ``naive`` what "as last time" and "in
-    proportion to the free rpm and the propeller" would have been off by.
+    ``true`` is the error of the forecast against the speed that the boat really holds; ``as_last`` and
+    ``in_proportion`` are those of two naive answers: the last run's speed, and that speed scaled by free rpm and
+    propeller.
     """
 
     off: dict = field(default_factory=lambda: defaultdict(list))

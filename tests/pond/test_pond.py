@@ -61,7 +61,7 @@ def test_wind_splits_the_ways_and_both_ways_takes_it_out():
     windy = analyse(outing(weather=Weather(wind_mps=5.0, wind_from_deg=62.0), boat_seed=5).track)
     ways = {round(p.heading_deg): p.best_2s_mps for p in windy.passes}
     assert ways[62] < ways[242] - 0.3  # the first straight leads against it
-    # not all of it: air drag goes with the square, so a windy mean is a little slower
+    # almost: air drag rises with the square of the airspeed, so the mean in wind is slightly slower
     assert windy.both_ways_mps == pytest.approx(calm.both_ways_mps, rel=0.01)
 
 

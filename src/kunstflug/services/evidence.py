@@ -117,7 +117,8 @@ def in_conditions(document: SetupDocument, conditions: Mapping[str, Any]) -> Set
 def things_of(setup: Setup, boat: str, links: Mapping[str, str]) -> dict[Owner, str]:
     """Keys of a setup's parts: one of the shelf is the same in every boat, any other is its boat's own.
 
-    A part whose numbers were changed is another one: what runs said of the old numbers does not hold for the new.
+    A part whose numbers were changed is another one: what runs said of the old numbers does not hold for the new. The
+    condition of a propeller is none of them, see ``parts_of``.
     """
     return {
         owner: f"{links.get(owner.value) or boat}/{owner}/{zlib.crc32(repr(part).encode()):08x}"

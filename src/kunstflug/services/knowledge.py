@@ -129,6 +129,7 @@ def numbers_of(setup: Setup, learned: Learned, boat: str) -> list[NumberView]:
             NumberView(
                 name=name,
                 label=label,
+                of=owner,
                 owner=OWNERS[owner],
                 unit=unit,
                 before=_shown(bought, dimension, unit),

@@ -6,6 +6,7 @@ from typing import Any, Generic, TypeVar
 
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.learning.attribution import Ruling
+from kunstflug.core.setup.knowledge import Owner
 from kunstflug.documents.forecast import ForecastOut
 from kunstflug.documents.run import HeldOut, LogSummary, TrackSummary, TypedRun
 from kunstflug.documents.setup import SetupDocument
@@ -332,7 +333,8 @@ class NumberView:
 
     name: str
     label: str
-    owner: str
+    of: Owner
+    owner: str  # the same as a word
     unit: str
     before: SaidView
     now: SaidView

@@ -243,7 +243,7 @@ class NotesIn(Strict):
 class AsideIn(Strict):
     """Runs from which nothing is learnt, or again is."""
 
-    runs: list[Annotated[int, Field(ge=1, le=2**31 - 1)]] = Field(min_length=1, max_length=200)
+    runs: list[Annotated[int, Field(ge=1, le=2**31 - 1)]] = Field(min_length=1, max_length=5000)
     aside: bool
 
 

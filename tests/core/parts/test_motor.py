@@ -47,7 +47,7 @@ def test_guessed_resistance_covers_the_starting_values(kv, diameter, length, mil
 
 
 def test_rpm_ceiling_of_a_40_mm_can():
-    # 40 to 56 mm cans are aimed at about 30 000 rpm at the most: common practice, no source
+    # racers keep 40 to 56 mm cans below about 30 000 rpm: common practice, no source
     assert motor.rpm_ceiling(a_motor(diameter=0.040)).value == pytest.approx(30000)
     assert motor.rpm_ceiling(a_motor(diameter=0.056)).value < 30000
 

@@ -177,7 +177,7 @@ def test_a_logger_that_writes_when_it_likes_has_no_gaps():
 
 
 def test_a_fix_that_the_receiver_doubts_counts_less():
-    """A fifth of the positions is off by metres, and the receiver knows which."""
+    """One position in five is metres wrong, and the receiver reports which."""
     off = {True: [], False: []}
     for seed in range(12):
         rng = np.random.default_rng(seed)

@@ -19,6 +19,7 @@ export class CompareState {
   knowledge = $state.raw<Knowledge | undefined>();
   /** Every single change from the setup on the sheet, best first. */
   steps = $state.raw<Step[] | undefined>();
+  private stepped: SetupView | undefined;
   failed = $state<Problem | undefined>();
   problem = $state<Problem | undefined>();
   /** Where the runs of a setup go on, for those that were asked for. */
@@ -42,6 +43,7 @@ export class CompareState {
   /** What to change next on this setup, by what the runs taught: the same ranking as in Match. */
   private async step(setup: SetupView): Promise<void> {
     this.steps = undefined;
+    this.stepped = setup;
     knowing.boatId = setup.boat_id;
     try {
       await aim.load(setup.boat_id);
@@ -50,7 +52,8 @@ export class CompareState {
       const { document } = setup;
       const duty = $state.snapshot(aim.duty);
       const schools = $state.snapshot(aim.schools);
-      this.steps = await ask(api.POST('/api/next', { body: { document, duty, schools, circuit } }));
+      const steps = await ask(api.POST('/api/next', { body: { document, duty, schools, circuit } }));
+      if (this.stepped === setup) this.steps = steps; // not those of a setup that was left
     } catch (error) {
       this.problem = error as Problem;
     }
@@ -76,6 +79,7 @@ export class CompareState {
       toasts.say(aside ? `Set aside: nothing is learnt from ${many.toLowerCase()}` : `${many} ${counts} again`, () =>
         this.setAside(runs, !aside),
       );
+      if (this.stepped) void this.step(this.stepped);
       if (boatId) await this.learn(boatId);
     } catch (error) {
       this.problem = error as Problem;

@@ -4,7 +4,7 @@ import type { Knowledge } from '$lib/api/client';
 
 import { forgettable } from './forgettable';
 
-const number = (owner: string, runs: string[]) => ({ owner, runs });
+const number = (owner: string, runs: string[]) => ({ of: owner.toLowerCase(), owner, runs });
 const known = (numbers: object[], judged: number[]) =>
   ({ numbers, judged: judged.map((run_id) => ({ run_id })) }) as unknown as Knowledge;
 
@@ -15,8 +15,8 @@ it('offers the boat and each part with the runs that had it aboard', () => {
         number('Motor', ['3', '12']),
         number('Motor', ['3', '12']),
         number('Propeller', ['12']),
-        number('The model', ['3', '12']),
-        number('Hull and installation', ['3', '12']),
+        number('Model', ['3', '12']),
+        number('Hull', ['3', '12']),
       ],
       [3, 12],
     ),

@@ -11,7 +11,7 @@ export function forgettable(knowledge: Knowledge): Forgettable[] {
   const boat = knowledge.judged.map((run) => run.run_id);
   const parts = new Map<string, Set<number>>();
   for (const number of knowledge.numbers) {
-    if (number.owner === HULL || number.owner === MODEL) continue; // they are the boat
+    if (number.of === 'hull' || number.of === 'model') continue; // they are the boat
     const runs = parts.get(number.owner) ?? new Set<number>();
     for (const run of number.runs) runs.add(Number(run));
     parts.set(number.owner, runs);
@@ -21,6 +21,3 @@ export function forgettable(knowledge: Knowledge): Forgettable[] {
     ...[...parts].map(([owner, runs]) => ({ name: owner, runs: [...runs].sort((a, b) => a - b) })),
   ].filter((thing) => thing.runs.length);
 }
-
-const HULL = 'Hull and installation';
-const MODEL = 'The model';

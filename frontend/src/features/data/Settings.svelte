@@ -22,38 +22,27 @@
 
 <svelte:head><title>Settings · Kunstflug</title></svelte:head>
 
+{#snippet pick(name: string, words: [string, string], second: boolean, change: () => void)}
+  <ButtonGroup aria-label={name} class="items-baseline">
+    <span class="me-1.5 text-ink-2">{name}</span>
+    {#each words as word, k (word)}
+      <Button aria-pressed={second === (k === 1)} onclick={() => second !== (k === 1) && change()} class={choice}
+        >{word}</Button
+      >
+    {/each}
+  </ButtonGroup>
+{/snippet}
+
 <h1>Settings</h1>
 <div class="grid max-w-256 gap-7">
   <section class="mt-3">
     <h2 class="mb-1">How it shows</h2>
     <div class="flex flex-wrap items-baseline gap-x-6 gap-y-1">
-      <ButtonGroup aria-label="Units" class="items-baseline">
-        <span class="me-1.5 text-ink-2">Units</span>
-        {#each ['metric', 'imperial'] as const as system (system)}
-          <Button
-            aria-pressed={units.system === system}
-            onclick={() => units.system !== system && units.switch()}
-            class={choice}>{system}</Button
-          >
-        {/each}
-      </ButtonGroup>
-      <ButtonGroup aria-label="Look" class="items-baseline">
-        <span class="me-1.5 text-ink-2">Look</span>
-        {#each [['paper', 'paper'], ['sun', 'bright sun']] as const as [look, words] (look)}
-          <Button
-            aria-pressed={theme.look === look}
-            onclick={() => theme.look !== look && theme.switch()}
-            class={choice}>{words}</Button
-          >
-        {/each}
-      </ButtonGroup>
-      <ButtonGroup aria-label="Forecasts" class="items-baseline">
-        <span class="me-1.5 text-ink-2">Forecasts</span>
-        <Button aria-pressed={knowing.learnt} onclick={() => knowing.choose(true)} class={choice}
-          >learnt from runs</Button
-        >
-        <Button aria-pressed={!knowing.learnt} onclick={() => knowing.choose(false)} class={choice}>as bought</Button>
-      </ButtonGroup>
+      {@render pick('Units', ['metric', 'imperial'], units.system === 'imperial', () => units.switch())}
+      {@render pick('Look', ['paper', 'bright sun'], theme.look === 'sun', () => theme.switch())}
+      {@render pick('Forecasts', ['learnt from runs', 'as bought'], !knowing.learnt, () =>
+        knowing.choose(!knowing.learnt),
+      )}
       <Small label="Prices in" inputmode="text" value={units.currency} onchange={(e) => units.pay(typed(e))} />
     </div>
     <p class="quiet mt-1">What is judged cautiously or boldly is chosen for each boat, on Match and Aim.</p>

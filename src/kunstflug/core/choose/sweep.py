@@ -14,7 +14,7 @@ from kunstflug.core.drive.point import solve
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.drive.values import varied
 from kunstflug.core.drive.verdict import LimitTable, judge
-from kunstflug.core.laws.jit import pieces
+from kunstflug.core.laws.shares import pieces
 from kunstflug.core.parts import pack
 from kunstflug.core.parts import propeller as propellers
 from kunstflug.core.propeller import OpenWaterCurve

@@ -25,7 +25,7 @@ from kunstflug.core.laws.electric import (
     no_load_current_a,
     torque_constant_nm_per_a,
 )
-from kunstflug.core.laws.jit import in_shares, jitable, kept
+from kunstflug.core.laws.jit import jitable, kept
 from kunstflug.core.laws.resistance import (
     GRAVITY_MPS2,
     air_drag_n,
@@ -36,6 +36,7 @@ from kunstflug.core.laws.resistance import (
     volume_froude,
     wetted_area_m2,
 )
+from kunstflug.core.laws.shares import in_shares
 from kunstflug.core.propeller import Curves
 from kunstflug.core.propeller.curve import coefficients_at
 from kunstflug.core.propeller.seam import REFERENCE_TURNS, immersed_part, side_factor

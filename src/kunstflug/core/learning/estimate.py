@@ -13,7 +13,7 @@ FREEDOM: Final = 4.0
 J. M. G. Taylor, J. Am. Stat. Assoc. 84 (1989) 881-896)."""
 MOST_STEPS: Final = 400
 DONE: Final = 1e-9
-ENOUGH: Final = 1e-7
+ENOUGH: Final = 1e-7  # see ``enough``
 FIRST_DAMPING: Final = 1e-6
 
 Model = Callable[[Array], tuple[Array, Array]]

@@ -10,7 +10,7 @@ from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.values import Rows, drive_values, known_of
 from kunstflug.core.laws.cell import NOMINAL_CELL_V, cell_ocv_v
 from kunstflug.core.laws.heat import WATER_J_KGK, jacket_conductance_w_k, water_flow_kg_s
-from kunstflug.core.laws.jit import in_shares
+from kunstflug.core.laws.shares import in_shares
 from kunstflug.core.parts import controller, pack
 from kunstflug.core.parts.conditions import pack_temperature_c
 from kunstflug.core.quantity.errors import InvalidValue

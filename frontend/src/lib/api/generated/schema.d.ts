@@ -3935,6 +3935,7 @@ export interface components {
             name: string;
             /** Label */
             label: string;
+            of: components["schemas"]["Owner"];
             /** Owner */
             owner: string;
             /** Unit */
@@ -3986,6 +3987,12 @@ export interface components {
             /** Runs */
             runs: components["schemas"]["LogbookRun"][];
         };
+        /**
+         * Owner
+         * @description The thing that a number belongs to, and that takes along what is known of it into another boat.
+         * @enum {string}
+         */
+        Owner: "hull" | "motor" | "controller" | "pack" | "propeller" | "model";
         /**
          * PackDocument
          * @description A LiPo pack by what is printed on it; the second ones are of an unlike pack in series with it.
