@@ -5,11 +5,12 @@ import socket
 import threading
 import time
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
 import uvicorn
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Error, Page, expect, sync_playwright
 
 from kunstflug.launch.mariadb import PrivateMariaDB, free_port
 from kunstflug.services.demo import load_demo
@@ -115,8 +116,8 @@ def look_with_axe(page: Page, looks: tuple[str, ...] = ("paper", "sun")) -> None
         assert len(found["passes"]) >= (10 if only is WHOLE else 1)  # it did look
 
 
-def open_page(chromium: Browser, site: Site, errors: list[str], width: int, height: int, look: str = "paper") -> Page:
-    """A page in a context of its own."""
+def open_page(chromium: Browser, site: Site, width: int, height: int, look: str = "paper") -> Page:
+    """A page in a context of its own: a browser that was never here."""
     context = chromium.new_context(
         viewport={"width": width, "height": height}, base_url=site.url, has_touch=width < 500, accept_downloads=True
     )
@@ -126,24 +127,72 @@ def open_page(chromium: Browser, site: Site, errors: list[str], width: int, heig
     context.add_init_script(COUNTED)
     page = context.new_page()
     page.set_default_timeout(40000)
-    page.on("pageerror", lambda error: errors.append(f"error: {error}"))
-    page.on("console", lambda m: errors.append(f"console: {m.text}") if m.type == "error" else None)
     return page
 
 
+@contextmanager
+def listened(page: Page, errors: list[str]) -> Iterator[Page]:
+    """Writes down what the page complains about meanwhile."""
+
+    def heard(message: ConsoleMessage) -> None:
+        if message.type == "error":
+            errors.append(f"console: {message.text}")
+
+    def fell(error: Error) -> None:
+        errors.append(f"error: {error}")
+
+    page.on("console", heard)
+    page.on("pageerror", fell)
+    yield page
+    page.remove_listener("console", heard)
+    page.remove_listener("pageerror", fell)
+
+
+@contextmanager
+def wiped(page: Page, width: int, height: int) -> Iterator[Page]:
+    """The same window again, after which nothing of its user is left: a window of its own costs two seconds."""
+    page.bring_to_front()  # a window behind another draws no frames
+    page.set_viewport_size({"width": width, "height": height})
+    yield page
+    page.unroute_all(behavior="ignoreErrors")
+    page.evaluate("localStorage.clear(); sessionStorage.clear()")
+    page.goto("about:blank")
+    page.context.clear_cookies()
+
+
+@pytest.fixture(scope="session")
+def bench_window(chromium: Browser, site: Site) -> Page:
+    """The window at the bench."""
+    return open_page(chromium, site, 1280, 800)
+
+
+@pytest.fixture(scope="session")
+def pond_window(chromium: Browser, site: Site) -> Page:
+    """The window at the pond, the narrowest screen."""
+    return open_page(chromium, site, 360, 780, "sun")
+
+
 @pytest.fixture
-def page(chromium: Browser, site: Site, errors: list[str]) -> Iterator[Page]:
+def page(bench_window: Page, errors: list[str]) -> Iterator[Page]:
     """A page at the bench."""
-    made = open_page(chromium, site, errors, 1280, 800)
-    yield made
-    made.context.close()
+    with wiped(bench_window, 1280, 800), listened(bench_window, errors):
+        yield bench_window
     assert errors == []
 
 
 @pytest.fixture
-def phone(chromium: Browser, site: Site, errors: list[str]) -> Iterator[Page]:
-    """A page at the pond, the narrowest screen."""
-    made = open_page(chromium, site, errors, 360, 780, "sun")
-    yield made
+def phone(pond_window: Page, errors: list[str]) -> Iterator[Page]:
+    """A page at the pond."""
+    with wiped(pond_window, 360, 780), listened(pond_window, errors):
+        yield pond_window
+    assert errors == []
+
+
+@pytest.fixture
+def own_page(chromium: Browser, site: Site, errors: list[str]) -> Iterator[Page]:
+    """A page at the bench in a window of its own, for a test that leaves something behind, such as another clock."""
+    made = open_page(chromium, site, 1280, 800)
+    with listened(made, errors):
+        yield made
     made.context.close()
     assert errors == []

@@ -227,7 +227,8 @@ def test_water_is_moved_by_keyboard_and_kept(page, site):
     assert [p.kind for p in fit.circuit(site.store, boat).lines[0]][3] == "motor"
 
 
-def test_held_back_test_asks_draws_and_says_stop(page, site):
+def test_held_back_test_asks_draws_and_says_stop(own_page, site):
+    page = own_page  # its clock is set
     mild = {"diameter": q(32, "mm"), "pitch_ratio": q(1.4, "1"), "bore": q(4.76, "mm")}
     setup = fitted_boat(site, "Tubbed", propeller=mild)
     page.clock.install(time=1_800_000_000)

@@ -9,7 +9,7 @@ from datetime import datetime
 import pytest
 from playwright.sync_api import Page, expect
 from tests import samples
-from tests.browser.conftest import look_with_axe, open_page, settled
+from tests.browser.conftest import listened, look_with_axe, open_page, settled
 
 from kunstflug.documents.run import TypedRun
 from kunstflug.files.gpx import write_gpx
@@ -77,10 +77,13 @@ def test_a_knob_moves_everything_and_leaves_a_ghost(page, site):
 def test_slider_to_redraw(page, site, record_property):
     page.goto(f"/setups/{fresh_boat(site, 'Fast')}/match")
     expect(page.get_by_test_id("speed")).to_be_visible()
-    # from the input event until the frame that holds the new crossing is drawn: a message posted in that frame's
-    # callback comes after its painting
-    times = page.evaluate(
-        """async () => {
+    # From the input event until the frame that holds the new crossing is drawn: a message posted in that frame's
+    # callback comes after its painting. Beside it, what the bare answer and one frame take on this machine now.
+    with page.expect_request("**/api/draft") as sent:
+        pull(page, "KV", 2250)
+    times, bare = page.evaluate(
+        """async (body) => {
+            const headers = { 'content-type': 'application/json' };
             const knob = document.querySelector('input[type=range][aria-label="KV"]');
             const dot = () => document.querySelector('[data-testid=crossing]').getAttribute('cx');
             const drawn = () => new Promise((done) => {
@@ -88,23 +91,30 @@ def test_slider_to_redraw(page, site, record_property):
                 channel.port1.onmessage = () => done();
                 channel.port2.postMessage(0);
             });
-            const times = [];
+            const times = [], bare = [];
             for (let k = 0; k < 160; k++) {
                 const before = dot();
-                const start = performance.now();
+                let start = performance.now();
                 knob.value = 2200 + (k % 2 ? 1 : -1) * (100 + 10 * (k % 40));
                 knob.dispatchEvent(new Event('input', { bubbles: true }));
                 do { await new Promise(requestAnimationFrame); } while (dot() === before);
                 await drawn();
                 times.push(performance.now() - start);
+                if (k % 4) continue;
+                start = performance.now();
+                await (await fetch('/api/draft', { method: 'POST', headers, body })).json();
+                await new Promise(requestAnimationFrame);
+                await drawn();
+                bare.push(performance.now() - start);
             }
-            return times;
-        }"""
+            return [times, bare];
+        }""",
+        sent.value.post_data,
     )
-    middle = statistics.median(times)
+    middle, least = statistics.median(times), statistics.median(bare)
     record_property("slider_to_redraw_ms", middle)
-    print(f"slider to redraw: median {middle:.0f} ms, worst {max(times):.0f} ms of {len(times)}")
-    assert middle < 250  # a machine that does other things, too; what is aimed at is 50 ms
+    print(f"slider to redraw: median {middle:.0f} ms, worst {max(times):.0f} ms of {len(times)}; bare {least:.0f} ms")
+    assert middle < 5 * least  # what is aimed at is 40 ms, on a machine that does nothing else
 
 
 def test_adopt_by_enter_makes_a_setup_and_the_old_one_stays(page, site):
@@ -400,15 +410,15 @@ def test_taken_out_renamed_and_undone(page, site):
 
 
 def test_two_tabs_on_one_run_choose_what_stays(page, site, chromium, errors):
-
     address = f"/setups/{fresh_boat(site, 'Two tabs')}/run"
     page.goto(address)
     page.get_by_label("Import a log").set_input_files(gpx_file(31))
     expect(page.get_by_test_id("both-ways")).to_contain_text("km/h")
-    other = open_page(chromium, site, errors, 1280, 800)
-    other.goto(address)
-    other.get_by_label("Note").fill("from the other tab")
-    expect(other.get_by_test_id("kept")).to_have_text("Saved")
+    other = open_page(chromium, site, 1280, 800)
+    with listened(other, errors):
+        other.goto(address)
+        other.get_by_label("Note").fill("from the other tab")
+        expect(other.get_by_test_id("kept")).to_have_text("Saved")
     other.context.close()
     page.get_by_label("Note").fill("from this tab")
     dialog = page.get_by_role("dialog", name="Changed in two places")
