@@ -364,7 +364,9 @@ def wait_for(true):
 
 def test_database_gone_during_a_save_keeps_the_form(page, site, errors):
     page.goto(f"/setups/{fresh_boat(site, 'Gone')}/match")
+    before = speed(page)
     pull(page, "KV", 2050)
+    expect(page.get_by_test_id("speed")).not_to_have_text(f"{before:.0f}")
     port = site.server.port
     site.server.stop()
     # The save's own answer: other requests of the page are refused in the same words, and sooner.

@@ -68,12 +68,17 @@ export class DraftState {
     ({ changes, explained }) => this.request(changes, explained),
     (draft, { explained }) => {
       this.now = explained || !this.now ? draft : unexplained(draft, this.now);
+      this.behind = false;
       this.problem = undefined;
     },
     (error) => {
+      this.behind = true;
       this.problem = error as Problem;
     },
   );
+
+  /** What is shown is not what was asked for last: that had no answer. */
+  private behind = false;
 
   private resting: ReturnType<typeof setTimeout> | undefined;
 
@@ -110,6 +115,7 @@ export class DraftState {
       this.changes = stored?.changes ?? {};
       this.shelf = stored?.shelf ?? {};
       this.history = [];
+      this.behind = this.dirty; // until its forecast arrives
       if (this.dirty) this.newest.ask({ changes: $state.snapshot(this.changes) as Changes, explained: true });
     } catch (error) {
       this.failed = error as Problem;
@@ -193,8 +199,9 @@ export class DraftState {
     try {
       // Enter may come faster than the forecast of the last pull.
       await this.newest.settled();
+      if (this.behind && this.problem?.status !== 422) await this.askAgain();
       const { now } = this;
-      if (!now || this.problem?.status === 422) return undefined;
+      if (!now || this.behind) return undefined;
       const body = { document: now.document, name, shelf: $state.snapshot(this.shelf) };
       const params = { path: { setup_id: setup.id }, header: this.once.header(body) };
       const adopted = await ask(api.POST('/api/setups/{setup_id}/adopt', { params, body }));
@@ -214,6 +221,12 @@ export class DraftState {
     }
   }
 
+  /** What had no answer, because the program or its database was away. */
+  private askAgain(): Promise<void> {
+    this.newest.ask({ changes: $state.snapshot(this.changes) as Changes, explained: true });
+    return this.newest.settled();
+  }
+
   private remember(): void {
     const snapshot = { changes: $state.snapshot(this.changes) as Changes, shelf: $state.snapshot(this.shelf) };
     this.history = [...this.history.slice(-49), snapshot];
@@ -231,6 +244,7 @@ export class DraftState {
       clearTimeout(this.resting);
       this.newest.drop();
       this.now = this.base;
+      this.behind = false;
       this.problem = undefined;
     }
   }

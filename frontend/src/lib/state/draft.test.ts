@@ -119,6 +119,21 @@ describe('DraftState', () => {
     expect(kept.has('kunstflug.draft.7')).toBe(false);
   });
 
+  it('never saves what was shown before a change that had no answer', async () => {
+    const state = await opened();
+    const away = () => refused({ title: 'database away', status: 503, detail: 'nothing was saved' }, 503);
+    POST.mockClear();
+    POST.mockImplementation(away);
+    state.change('pack.cells', 5);
+    expect(await state.adopt()).toBeUndefined();
+    expect(POST.mock.calls.filter(([path]) => String(path).endsWith('/adopt'))).toEqual([]);
+    forecasting(); // it is back
+    POST.mockClear();
+    expect((await state.adopt())?.id).toBe(8);
+    const saved = POST.mock.calls.find(([path]) => String(path).endsWith('/adopt')) as [string, { body: unknown }];
+    expect(saved[1].body).toMatchObject({ document: { asked: [{ path: 'pack.cells', value: 5 }] } });
+  });
+
   it('says that the program does not answer', async () => {
     GET.mockImplementation(() => Promise.reject(new TypeError('fetch failed')));
     const state = await opened();
