@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from scipy.optimize import least_squares
 
+from kunstflug.core.learning.arrow import Arrow, Dense
 from kunstflug.core.learning.estimate import FREEDOM, estimate, weights_of
 
 MISRA_X = np.array([77.6, 114.9, 141.1, 190.8, 239.9, 289.0, 332.8, 378.4, 434.8, 477.3, 536.8, 593.1, 689.1, 760.0])
@@ -109,3 +110,28 @@ def test_the_robust_end_is_the_minimum_of_its_own_loss():
 def test_weights_of_students_t():
     assert weights_of(np.array([0.0, 1.0, 2.0, -5.0]), 4.0) == pytest.approx([1.0, 1.0, 5 / 8, 5 / 29])
     assert weights_of(np.array([9.0]), np.inf) == pytest.approx([1.0])
+
+
+def test_taking_single_runs_out_first_gives_the_same_step():
+    rng = np.random.default_rng(11)
+    for _ in range(30):
+        runs = int(rng.integers(0, 7))
+        at, rows, columns = 4, [], []
+        first = 0
+        for _ in range(runs):
+            n, k = int(rng.integers(0, 6)), int(rng.integers(1, 4))
+            rows.append(np.arange(first, first + n))
+            columns.append(np.arange(at, at + k))
+            first, at = first + n, at + k
+        mixed = rng.permutation(at)  # single latents stand anywhere
+        table = np.zeros((first + 3, at))
+        table[:, :4] = rng.normal(size=(first + 3, 4))
+        for mine, own in zip(rows, columns, strict=True):
+            table[np.ix_(mine, own)] = rng.normal(size=(len(mine), len(own)))
+        table = table[:, np.argsort(mixed)]
+        columns = [mixed[own] for own in columns]
+        prior, weights = rng.uniform(0.5, 2, at), rng.uniform(0.1, 1, first + 3)
+        gradient, damping = rng.normal(size=at), float(rng.choice([0.0, 1e-6, 0.3]))
+        whole = Dense(table, np.diag(prior)).step(weights, gradient, damping)
+        parts = Arrow(table, prior, rows, columns).step(weights, gradient, damping)
+        assert parts == pytest.approx(whole, rel=1e-9, abs=1e-11)

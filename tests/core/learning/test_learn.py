@@ -247,7 +247,7 @@ def test_the_models_own_data_give_the_numbers_back_within_their_posteriors():
     """Simulation-based calibration (S. Talts et al., arXiv:1804.06788): ranks of the truth are uniform."""
     names = ("wetted_factor", "pitch_factor", "winding_resistance_ohm", "kv_rpm_per_v", "discrepancy")
     ranks = {name: [] for name in names}
-    for z, learned in truths(150, 77):
+    for z, learned in truths(200, 77):
         for name in names:
             thing = {Owner.HULL: "a", Owner.MODEL: "a"}.get(OWNER[name], PARTS.get(OWNER[name]))
             column = learned.latents.columns[thing, name]

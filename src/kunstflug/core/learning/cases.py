@@ -112,12 +112,15 @@ class Case:
     own: Array  # readings by own latents
     rows: slice
     said: Said
+    drawn: tuple[Said, Array, Array] | None = None
 
     def line(self, m: int) -> tuple[Array, Array]:
-        """What is said of the readings with all latents at 0, and the slopes by all latents."""
-        slope = self.said.slope @ self.table
-        slope[:, m:] += self.own
-        return self.said.value - self.said.slope @ self.said.at, slope
+        """What is said of the readings with all latents at 0, and the slopes by all latents; kept while that holds."""
+        if self.drawn is None or self.drawn[0] is not self.said:
+            slope = self.said.slope @ self.table
+            slope[:, m:] += self.own
+            self.drawn = (self.said, self.said.value - self.said.slope @ self.said.at, slope)
+        return self.drawn[1], self.drawn[2]
 
 
 class Memory:

@@ -6,6 +6,7 @@ from typing import Final
 
 import numpy as np
 
+from kunstflug.core.learning.arrow import Dense, Normal, square
 from kunstflug.core.quantity.value import Array
 
 FREEDOM: Final = 4.0
@@ -21,24 +22,34 @@ Model = Callable[[Array], tuple[Array, Array]]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Estimate:
+class Ended:
     """The end of a search.
 
     Parameters
     ----------
     mean : shape (p,).
-    covariance : shape (p, p), of the Laplace approximation.
     residuals : read less said, in spreads, shape (n,).
     weights : what the robust loss leaves of each reading, 0 to 1, shape (n,).
     jacobian : in spreads, shape (n, p).
     """
 
     mean: Array
-    covariance: Array
     residuals: Array
     weights: Array
     jacobian: Array
     steps: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Estimate(Ended):
+    """The end of a search and what is known there.
+
+    Parameters
+    ----------
+    covariance : shape (p, p), of the Laplace approximation.
+    """
+
+    covariance: Array
 
 
 def weights_of(residuals: Array, freedom: float) -> Array:
@@ -58,13 +69,6 @@ def loss(residuals: Array, freedom: float) -> float:
     return float(np.sum(np.where(inside, 0.5 * residuals**2, tail)))
 
 
-def _square(jacobian: Array, weights: Array) -> Array:
-    """J^T W J; as the product of an array with itself it takes half the time."""
-    rooted = jacobian * np.sqrt(weights)[:, np.newaxis]
-    found: Array = rooted.T @ rooted
-    return found
-
-
 def estimate(
     model: Model,
     read: Array,
@@ -74,8 +78,41 @@ def estimate(
     *,
     prior_mean: Array | None = None,
     freedom: float = FREEDOM,
-    enough: float = ENOUGH,
 ) -> Estimate:
+    """Parameters that are likeliest given readings and a Gaussian prior, see ``likeliest``, and their posterior."""
+    ended = likeliest(model, read, spread, start, precision, prior_mean=prior_mean, freedom=freedom)
+    return with_posterior(ended, precision)
+
+
+def with_posterior(ended: Ended, precision: Array) -> Estimate:
+    """The posterior at the end of a search (Laplace)."""
+    hessian = _prior(precision) + square(ended.jacobian, ended.weights)
+    return Estimate(
+        mean=ended.mean,
+        residuals=ended.residuals,
+        weights=ended.weights,
+        jacobian=ended.jacobian,
+        steps=ended.steps,
+        covariance=np.asarray(np.linalg.inv(hessian), dtype=np.float64),
+    )
+
+
+def _prior(precision: Array) -> Array:
+    return np.diag(precision) if precision.ndim == 1 else precision
+
+
+def likeliest(
+    model: Model,
+    read: Array,
+    spread: Array,
+    start: Array,
+    precision: Array,
+    *,
+    prior_mean: Array | None = None,
+    freedom: float = FREEDOM,
+    enough: float = ENOUGH,
+    normal: Callable[[Array], Normal] | None = None,
+) -> Ended:
     """Parameters that are likeliest given readings and a Gaussian prior.
 
     Levenberg-Marquardt (J. Nocedal, S. J. Wright, Numerical Optimization (2006), ch. 10) on iteratively reweighted
@@ -87,21 +124,23 @@ def estimate(
     precision : of the prior, shape (p,) (diagonal) or (p, p); zeros for none.
     prior_mean : shape (p,); zeros if None.
     freedom : of Student's t; infinite for least squares.
+    normal : of a Jacobian in spreads, what solves for a step; dense if None.
     enough : part of what is minimised, below which a step gains nothing and the search ends, where there is a prior.
     """
     at = np.array(start, dtype=np.float64)
     centre = np.zeros_like(at) if prior_mean is None else prior_mean
-    prior = np.diag(precision) if precision.ndim == 1 else precision
+    prior = _prior(precision)
     said, slope = model(at)
     residuals, jacobian = (read - said) / spread, slope / spread[:, np.newaxis]
+    made = normal or (lambda table: Dense(table, prior))
+    solver, last = made(jacobian), slope
     damping, steps = FIRST_DAMPING, 0
     cost = loss(residuals, freedom) + 0.5 * float((at - centre) @ prior @ (at - centre))
     while steps < MOST_STEPS:
         steps += 1
         weights = weights_of(residuals, freedom)
-        hessian = prior + _square(jacobian, weights)
         gradient = jacobian.T @ (weights * residuals) - prior @ (at - centre)
-        step = np.linalg.solve(hessian + damping * np.diag(np.maximum(np.diag(hessian), 1e-30)), gradient)
+        step = solver.step(weights, gradient, damping)
         tried = at + step
         said, slope = model(tried)
         new = (read - said) / spread
@@ -112,17 +151,11 @@ def estimate(
                 break
             continue
         damping = max(damping / 10.0, 1e-15)
-        gained, at, residuals, jacobian, cost = cost - new_cost, tried, new, slope / spread[:, np.newaxis], new_cost
+        gained, at, residuals, cost = cost - new_cost, tried, new, new_cost
+        if slope is not last:  # a straight model hands out the same slopes
+            jacobian, last = slope / spread[:, np.newaxis], slope
+            solver = made(jacobian)
         scale = np.maximum(np.abs(at), 1e-12) if not prior.any() else 1.0
         if np.max(np.abs(step) / scale, initial=0.0) < DONE or (prior.any() and gained < enough * max(cost, 1e-3)):
             break
-    weights = weights_of(residuals, freedom)
-    hessian = prior + _square(jacobian, weights)
-    return Estimate(
-        mean=at,
-        covariance=np.asarray(np.linalg.inv(hessian), dtype=np.float64),
-        residuals=residuals,
-        weights=weights,
-        jacobian=jacobian,
-        steps=steps,
-    )
+    return Ended(mean=at, residuals=residuals, weights=weights_of(residuals, freedom), jacobian=jacobian, steps=steps)

@@ -5,10 +5,10 @@ from collections.abc import Sequence
 from typing import Final
 
 import numpy as np
-import numpy.typing as npt
 
+from kunstflug.core.learning.arrow import Arrow, Indices
 from kunstflug.core.learning.cases import Case, Memory
-from kunstflug.core.learning.estimate import ENOUGH, FREEDOM, Estimate, Model, estimate, loss
+from kunstflug.core.learning.estimate import ENOUGH, FREEDOM, Ended, Estimate, Model, likeliest, loss, with_posterior
 from kunstflug.core.learning.predict import said, steady_many
 from kunstflug.core.learning.seen import STEADY
 from kunstflug.core.learning.spreads import spread_of
@@ -31,16 +31,17 @@ def searched(
     cases: Sequence[Case],
     read: Array,
     spread: Array,
-    kept: npt.NDArray[np.int64],
+    kept: Indices,
     columns: Sequence[Column],
     m: int,
     memory: Memory,
 ) -> Estimate:
     """The likeliest latents: searched about the laws' slopes, and about new ones as far as the laws then agree."""
     at = memory.start(columns)
+    single = _single(cases, kept, columns)
     cost = _cost(cases, read, spread, kept, at, m)
     for _ in range(ANCHORS):
-        found = _about(cases, read, spread, kept, at, m, ON_THE_WAY)
+        found = _about(cases, read, spread, kept, at, m, ON_THE_WAY, single)
         part = 1.0
         while True:
             before = [case.said for case in cases]
@@ -57,23 +58,52 @@ def searched(
         if not bent and part == 1.0:
             break
     _ask_again(cases, at, heat=True)
-    found = _about(cases, read, spread, kept, at, m, ENOUGH)
+    found = with_posterior(_about(cases, read, spread, kept, at, m, ENOUGH, single), np.ones(len(at)))
     memory.end(columns, found.mean)
     for case in cases:
         memory.said[case.run.key] = (case.run, case.said)
     return found
 
 
+def _single(
+    cases: Sequence[Case], kept: Indices, columns: Sequence[Column]
+) -> tuple[Sequence[Indices], Sequence[Indices]]:
+    """Of each run, its rows among those kept, and the latents that belong to it alone."""
+    own: dict[str, list[int]] = {case.run.key: [] for case in cases}
+    for k, (owner, _) in enumerate(columns):
+        if owner in own:
+            own[owner].append(k)
+    runs = [case for case in cases if own[case.run.key]]
+    rows = [np.flatnonzero((kept >= case.rows.start) & (kept < case.rows.stop)) for case in runs]
+    return rows, [np.array(own[case.run.key], dtype=np.int64) for case in runs]
+
+
 def _about(
-    cases: Sequence[Case], read: Array, spread: Array, kept: npt.NDArray[np.int64], at: Array, m: int, enough: float
-) -> Estimate:
+    cases: Sequence[Case],
+    read: Array,
+    spread: Array,
+    kept: Indices,
+    at: Array,
+    m: int,
+    enough: float,
+    single: tuple[Sequence[Indices], Sequence[Indices]],
+) -> Ended:
     """The likeliest latents about the slopes at hand."""
     lines = [case.line(m) for case in cases]
     start, slopes = joined([v for v, _ in lines])[kept], joined([j for _, j in lines], len(at))[kept]
-    return estimate(_straight(start, slopes), read[kept], spread[kept], at, np.ones(len(at)), enough=enough)
+    prior = np.ones(len(at))
+    return likeliest(
+        _straight(start, slopes),
+        read[kept],
+        spread[kept],
+        at,
+        prior,
+        enough=enough,
+        normal=lambda table: Arrow(table, prior, *single),
+    )
 
 
-def _cost(cases: Sequence[Case], read: Array, spread: Array, kept: npt.NDArray[np.int64], at: Array, m: int) -> float:
+def _cost(cases: Sequence[Case], read: Array, spread: Array, kept: Indices, at: Array, m: int) -> float:
     """What is minimised, with what the laws themselves say close by; infinite where they say nothing."""
     said_there = joined([line + slope @ at for line, slope in (case.line(m) for case in cases)])[kept]
     found = loss((read[kept] - said_there) / spread[kept], FREEDOM) + 0.5 * float(at @ at)
