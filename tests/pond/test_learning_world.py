@@ -9,6 +9,8 @@ from kunstflug.core.learning.seen import What
 from kunstflug.pond.season import Day, run_of
 from kunstflug.pond.world import Fault, World
 
+pytestmark = pytest.mark.no_cover  # many random ones: others count the lines, in a quarter of the time
+
 BOATS = 16
 
 

@@ -13,6 +13,8 @@ from kunstflug.core.cooling.solve import Solved, _drop, _Water, pickup_pressure_
 from kunstflug.core.laws.heat import WATER_J_KGK
 from kunstflug.core.laws.water import water_density_kg_m3
 
+pytestmark = pytest.mark.no_cover  # many random ones: others count the lines, in a quarter of the time
+
 BORE = st.floats(2e-3, 6e-3)
 HOSE = st.builds(
     Piece, kind=st.just(PieceKind.HOSE), bore_m=BORE, length_m=st.floats(0.02, 0.8), bends=st.integers(0, 4)
