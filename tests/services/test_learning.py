@@ -175,3 +175,29 @@ def test_the_setup_that_is_saved_keeps_the_state_of_knowledge(boat):
         assert row.inputs["known_runs"] == 1
         bought = forecast_of(samples.document(motor__kv=q(2100, "rpm/V"))).point.speed_mps.value
         assert row.speed_mps < 0.97 * bought
+
+
+def test_a_run_saved_while_others_were_being_learnt_from_is_not_overlooked(boat, monkeypatch):
+    store, made = boat
+    typed(store, made.id, BOUGHT.speed_mps.value)
+    learn = learning.learn
+
+    def slowly(seen, memory):
+        monkeypatch.setattr(learning, "learn", learn)
+        typed(store, made.id, 0.9 * BOUGHT.speed_mps.value, hours=48)  # another request, meanwhile
+        return learn(seen, memory)
+
+    monkeypatch.setattr(learning, "learn", slowly)
+    assert len(learning.learned_of(store)[1]) == 1
+    assert not learning.fresh(store)
+    assert len(learning.learned_of(store)[1]) == 2
+
+
+def test_compare_sees_a_run_that_another_process_saved_a_moment_ago(boat):
+    store, made = boat
+    typed(store, made.id, BOUGHT.speed_mps.value)
+    assert boat_knowledge(store, made.boat_id).runs_of_boat == 1
+    run_of_another = run.type_run(store, made.id, dt.datetime(2026, 5, 9, 9))
+    words = TypedRun.model_validate({"peaks": [{"speed": q(70, "km/h")}]})
+    run.set_notes(store, run_of_another.id, {}, "", [], [], run_of_another.tag, words)
+    assert boat_knowledge(store, made.boat_id).runs_of_boat == 2

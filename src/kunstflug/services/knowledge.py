@@ -41,7 +41,7 @@ from kunstflug.documents.base import rounded
 from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.changes import differences, with_difference
-from kunstflug.services.learning import learned_of
+from kunstflug.services.learning import forget, learned_of
 from kunstflug.services.rows import document_of, local_racer, owned
 from kunstflug.services.views import (
     CauseView,
@@ -80,6 +80,7 @@ def boat_knowledge(store: Store, boat_id: int) -> KnowledgeView:
         run_setups = {key: row.setup_id for key, row in runs.items()}
         started = {key: utc(row.started_at) for key, row in runs.items()}
         parents = {key: row.parent_id for key, row in setups.items()}
+    forget(store)  # another process may have saved a run a moment ago, and nobody looks at this page twice
     learned, seen_all = learned_of(store)
     newest = list(documents)[-1] if documents else None
     if learned is None or newest is None:

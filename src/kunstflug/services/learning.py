@@ -60,7 +60,8 @@ class _Cache:
     """What one process has learnt of one racer."""
 
     state: tuple[str, ...] = ()
-    looked: float = -math.inf
+    looked: float = -math.inf  # when the look at the log began that this stands on
+    changed: float = -math.inf  # when somebody last said that the log changed
     learned: Learned | None = None
     seen: tuple[Seen, ...] = ()
     earlier: dict[int, Learned] = field(default_factory=dict)  # from only so many of the first runs
@@ -74,7 +75,7 @@ _caches: "weakref.WeakKeyDictionary[Engine, _Cache]" = weakref.WeakKeyDictionary
 def fresh(store: Store) -> bool:
     """Whether what is kept in memory was looked at just now: asking for it then takes no time."""
     cache = _caches.get(store.engine)
-    return cache is not None and time.monotonic() - cache.looked < STALE_S
+    return cache is not None and time.monotonic() - cache.looked < STALE_S and cache.looked > cache.changed
 
 
 def knowledge_of(store: Store, boat_id: int, first: int | None = None) -> Knowledge | None:
@@ -114,6 +115,7 @@ def _learned(store: Store) -> _Cache:
     with cache.lock:
         if fresh(store):
             return cache
+        begun = time.monotonic()  # what is saved from here on may not be in what is read
         with store.transaction() as session:
             owner = local_racer(session)
             state = tuple(str(v) for v in session.execute(_STATE, {"owner": owner}).one())
@@ -122,7 +124,7 @@ def _learned(store: Store) -> _Cache:
                 cache.learned = learn(cache.seen, cache.memory) if cache.seen else None
                 cache.earlier.clear()
                 cache.state = state
-        cache.looked = time.monotonic()
+        cache.looked = begun
     return cache
 
 
@@ -130,7 +132,7 @@ def forget(store: Store) -> None:
     """Looks at the log again at the next question."""
     cache = _caches.get(store.engine)
     if cache is not None:
-        cache.looked = -math.inf
+        cache.changed = time.monotonic()
 
 
 @retried
