@@ -20,6 +20,7 @@ bench: ## benchmarks, as ratios in one run
 	@$(PY) -m tests.benchmarks.operating_points
 	@$(PY) -m tests.benchmarks.tracks
 	@$(PY) -m tests.benchmarks.learning 40
+	@$(PY) -m tests.benchmarks.trim 40
 
 test-slow: ## ten times as many fuzzed requests and files
 	@tools/setup.sh test

@@ -1,0 +1,313 @@
+"""What a boat did, why, and which single small step to try: a small network of causes and signs.
+
+Causes are hidden, signs are seen; each cause brings a sign about with its own chance, and a sign may come from nothing
+(a noisy-or network; J. Pearl, Probabilistic Reasoning in Intelligent Systems (1988), ch. 4). All worlds of up to two
+causes are weighed, exactly. The chances are common practice, no source; the boat's own numbers and what steps did on
+this boat move them.
+"""
+
+import itertools
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+from kunstflug.core.parts.hull import HullType
+
+
+class Behaviour(StrEnum):
+    """What a boat did."""
+
+    WET = "wet"  # too much hull in the water
+    BOUNCES = "bounces"
+    PORPOISES = "porpoises"
+    HOPS = "hops"  # at the stern: the propeller leaves the water
+    CHINE_WALKS = "chine_walks"
+    LIGHT_BOW = "light_bow"
+    BLEW_OVER = "blew_over"
+    PULLS = "pulls"  # to a side, going straight
+    HOOKS = "hooks"  # turns in on itself in a turn
+    WASHES_OUT = "washes_out"  # slides wide in a turn
+    WATER_INSIDE = "water_inside"
+    TAIL_PULSES = "tail_pulses"
+    PLUME_HIGH = "plume_high"
+    PLUME_LOW = "plume_low"
+
+
+class Reason(StrEnum):
+    """Why it may have done so."""
+
+    MASS_FORWARD = "mass_forward"
+    MASS_AFT = "mass_aft"
+    STERN_LIFT = "stern_lift"
+    STERN_PRESSED = "stern_pressed"
+    DRIVE_DEEP = "drive_deep"
+    DRIVE_SHALLOW = "drive_shallow"
+    RUDDER_CENTRED = "rudder_centred"
+    RUDDER_CROOKED = "rudder_crooked"
+    RUDDER_SMALL = "rudder_small"
+    FIN_SMALL = "fin_small"
+    FIN_BIG = "fin_big"
+    STRAKES = "strakes"
+    TORQUE = "torque"
+    AIR_LIFT = "air_lift"
+    LEAK = "leak"
+    PROPELLER = "propeller"  # nicked, bent or out of balance
+    ROUGH_WATER = "rough_water"
+
+
+PRIOR: Final[dict[Reason, float]] = {
+    Reason.MASS_FORWARD: 0.10,
+    Reason.MASS_AFT: 0.11,
+    Reason.STERN_LIFT: 0.10,
+    Reason.STERN_PRESSED: 0.08,
+    Reason.DRIVE_DEEP: 0.08,
+    Reason.DRIVE_SHALLOW: 0.08,
+    Reason.RUDDER_CENTRED: 0.02,
+    Reason.RUDDER_CROOKED: 0.07,
+    Reason.RUDDER_SMALL: 0.06,
+    Reason.FIN_SMALL: 0.07,
+    Reason.FIN_BIG: 0.06,
+    Reason.STRAKES: 0.03,
+    Reason.TORQUE: 0.07,
+    Reason.AIR_LIFT: 0.07,
+    Reason.LEAK: 0.05,
+    Reason.PROPELLER: 0.05,
+    Reason.ROUGH_WATER: 0.08,
+}
+"""How often it is so, on a boat that is not right yet."""
+BY_TYPE: Final[dict[HullType, dict[Reason, float]]] = {
+    HullType.MONO: {Reason.TORQUE: 1.5, Reason.RUDDER_CENTRED: 0.2},
+    HullType.CATAMARAN: {Reason.RUDDER_CENTRED: 4.0, Reason.TORQUE: 0.6, Reason.AIR_LIFT: 1.3},
+    HullType.TUNNEL: {Reason.AIR_LIFT: 1.5, Reason.RUDDER_CENTRED: 2.0},
+    HullType.OUTRIGGER: {Reason.STERN_LIFT: 1.3, Reason.AIR_LIFT: 1.3, Reason.TORQUE: 0.6},
+}
+
+_B, _R = Behaviour, Reason
+SEEN: Final[dict[Reason, dict[Behaviour, float]]] = {
+    _R.MASS_FORWARD: {_B.WET: 0.8, _B.HOOKS: 0.4, _B.PLUME_LOW: 0.3},
+    _R.MASS_AFT: {_B.LIGHT_BOW: 0.7, _B.PORPOISES: 0.5, _B.BLEW_OVER: 0.35, _B.BOUNCES: 0.2},
+    _R.STERN_LIFT: {_B.HOPS: 0.75, _B.WET: 0.4, _B.TAIL_PULSES: 0.5, _B.HOOKS: 0.3},
+    _R.STERN_PRESSED: {_B.PORPOISES: 0.55, _B.PLUME_HIGH: 0.5, _B.LIGHT_BOW: 0.3},
+    _R.DRIVE_DEEP: {_B.PLUME_HIGH: 0.6, _B.PULLS: 0.4, _B.WET: 0.3},
+    _R.DRIVE_SHALLOW: {_B.TAIL_PULSES: 0.6, _B.HOPS: 0.4, _B.PLUME_LOW: 0.6},
+    _R.RUDDER_CENTRED: {_B.PORPOISES: 0.6, _B.BOUNCES: 0.4, _B.TAIL_PULSES: 0.2},
+    _R.RUDDER_CROOKED: {_B.PULLS: 0.9},
+    _R.RUDDER_SMALL: {_B.WASHES_OUT: 0.8},
+    _R.FIN_SMALL: {_B.WASHES_OUT: 0.85, _B.BOUNCES: 0.15},
+    _R.FIN_BIG: {_B.HOOKS: 0.75, _B.PULLS: 0.5},
+    _R.STRAKES: {_B.WASHES_OUT: 0.6, _B.BOUNCES: 0.4},
+    _R.TORQUE: {_B.CHINE_WALKS: 0.8, _B.PULLS: 0.5},
+    _R.AIR_LIFT: {_B.BLEW_OVER: 0.7, _B.LIGHT_BOW: 0.6},
+    _R.LEAK: {_B.WATER_INSIDE: 0.95, _B.WET: 0.4},
+    _R.PROPELLER: {_B.TAIL_PULSES: 0.7, _B.PLUME_LOW: 0.3},
+    _R.ROUGH_WATER: {_B.BOUNCES: 0.85, _B.HOPS: 0.3, _B.BLEW_OVER: 0.2, _B.LIGHT_BOW: 0.2},
+}
+"""How often a cause alone brings a sign about."""
+FROM_NOTHING: Final = 0.03  # a sign that no cause brought about
+NOT_TAPPED: Final = 0.75  # of a sign that was not tapped: how much that tells; racers tap what struck them
+SECOND: Final = 0.5  # what a second cause beside the first counts
+WIDEST: Final = 4.0  # by which the boat's own numbers move the odds of a cause, at most
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Margins:
+    """The boat's own numbers; None where nobody knows.
+
+    Parameters
+    ----------
+    blow_over, torque, porpoising : part of what turns it over, rolls it, makes it porpoise [1].
+    centre : of mass over what is usual for its length, less 1 [1].
+    depth : of the shaft under the water over the propeller's diameter [1]; 0 is half the turn.
+    stern_lift : of rake and shaft angle over the boat's weight [1].
+    rudder_centred, waves, propeller_worn, hardware_bent, no_fin : as known.
+    """
+
+    blow_over: float | None = None
+    torque: float | None = None
+    porpoising: float | None = None
+    centre: float | None = None
+    depth: float | None = None
+    stern_lift: float | None = None
+    rudder_centred: bool | None = None
+    waves: bool | None = None
+    propeller_worn: bool | None = None
+    hardware_bent: bool | None = None
+    no_fin: bool | None = None
+
+
+def leanings(margins: Margins) -> dict[Reason, float]:
+    """By how much the boat's own numbers move the odds of each cause [1]; our own grading."""
+    found: dict[Reason, float] = {}
+
+    def lean(reason: Reason, logarithm: float) -> None:
+        most = math.log(WIDEST)
+        found[reason] = found.get(reason, 1.0) * math.exp(min(max(logarithm, -most), most))
+
+    if margins.blow_over is not None:
+        lean(Reason.AIR_LIFT, 3.0 * (margins.blow_over - 0.6))
+    if margins.torque is not None:
+        lean(Reason.TORQUE, 3.0 * (margins.torque - 0.4))
+    if margins.porpoising is not None:
+        lean(Reason.STERN_PRESSED, 2.5 * (margins.porpoising - 0.8))
+    if margins.centre is not None:
+        lean(Reason.MASS_FORWARD, 6.0 * margins.centre)
+        lean(Reason.MASS_AFT, -6.0 * margins.centre)
+    if margins.depth is not None:
+        lean(Reason.DRIVE_DEEP, 8.0 * margins.depth)
+        lean(Reason.DRIVE_SHALLOW, -8.0 * margins.depth)
+    if margins.stern_lift is not None:
+        lean(Reason.STERN_LIFT, 10.0 * (margins.stern_lift - 0.06))
+        lean(Reason.STERN_PRESSED, -10.0 * (margins.stern_lift - 0.06))
+    for known, reason, yes, no in (
+        (margins.rudder_centred, Reason.RUDDER_CENTRED, 1.4, -1.4),
+        (margins.waves, Reason.ROUGH_WATER, 1.2, -0.8),
+        (margins.propeller_worn, Reason.PROPELLER, 1.2, -0.2),
+        (margins.hardware_bent, Reason.RUDDER_CROOKED, 1.2, -0.1),
+        (margins.no_fin, Reason.FIN_SMALL, 1.0, -0.1),
+    ):
+        if known is not None:
+            lean(reason, yes if known else no)
+    return found
+
+
+class Step(StrEnum):
+    """One small change."""
+
+    PACK_AFT = "pack_aft"
+    PACK_FORWARD = "pack_forward"
+    LESS_LIFT = "less_lift"
+    MORE_LIFT = "more_lift"
+    DRIVE_UP = "drive_up"
+    DRIVE_DOWN = "drive_down"
+    RUDDER_ASIDE = "rudder_aside"
+    RUDDER_STRAIGHT = "rudder_straight"
+    RUDDER_DEEPER = "rudder_deeper"
+    FIN_MORE = "fin_more"
+    FIN_LESS = "fin_less"
+    STRAKES_OFF = "strakes_off"
+    MASS_ACROSS = "mass_across"
+    LET_AIR_OUT = "let_air_out"
+    SEAL = "seal"
+    MEND_PROPELLER = "mend_propeller"
+    WAIT = "wait"
+
+
+HELPS: Final[dict[Step, dict[Reason, float]]] = {
+    Step.PACK_AFT: {_R.MASS_FORWARD: 0.8, _R.STERN_LIFT: 0.35},
+    Step.PACK_FORWARD: {_R.MASS_AFT: 0.8, _R.AIR_LIFT: 0.5, _R.STERN_PRESSED: 0.3},
+    Step.LESS_LIFT: {_R.STERN_LIFT: 0.8, _R.MASS_FORWARD: 0.3},
+    Step.MORE_LIFT: {_R.STERN_PRESSED: 0.75, _R.MASS_AFT: 0.4},
+    Step.DRIVE_UP: {_R.DRIVE_DEEP: 0.8, _R.TORQUE: 0.3},
+    Step.DRIVE_DOWN: {_R.DRIVE_SHALLOW: 0.8, _R.STERN_LIFT: 0.3},
+    Step.RUDDER_ASIDE: {_R.RUDDER_CENTRED: 0.8},
+    Step.RUDDER_STRAIGHT: {_R.RUDDER_CROOKED: 0.85},
+    Step.RUDDER_DEEPER: {_R.RUDDER_SMALL: 0.8},
+    Step.FIN_MORE: {_R.FIN_SMALL: 0.8},
+    Step.FIN_LESS: {_R.FIN_BIG: 0.8},
+    Step.STRAKES_OFF: {_R.STRAKES: 0.8},
+    Step.MASS_ACROSS: {_R.TORQUE: 0.7},
+    Step.LET_AIR_OUT: {_R.AIR_LIFT: 0.7, _R.MASS_AFT: 0.2},
+    Step.SEAL: {_R.LEAK: 0.9},
+    Step.MEND_PROPELLER: {_R.PROPELLER: 0.9},
+    Step.WAIT: {_R.ROUGH_WATER: 0.9},
+}
+"""How often a step helps where a cause is the one."""
+HARMS: Final[dict[Step, dict[Reason, float]]] = {
+    Step.PACK_AFT: {_R.MASS_AFT: 0.8, _R.AIR_LIFT: 0.6, _R.STERN_PRESSED: 0.3},
+    Step.PACK_FORWARD: {_R.MASS_FORWARD: 0.8},
+    Step.LESS_LIFT: {_R.STERN_PRESSED: 0.7, _R.MASS_AFT: 0.3},
+    Step.MORE_LIFT: {_R.STERN_LIFT: 0.8, _R.MASS_FORWARD: 0.4},
+    Step.DRIVE_UP: {_R.DRIVE_SHALLOW: 0.8, _R.STERN_LIFT: 0.3},
+    Step.DRIVE_DOWN: {_R.DRIVE_DEEP: 0.8, _R.TORQUE: 0.3},
+    Step.RUDDER_DEEPER: {_R.FIN_BIG: 0.2},
+    Step.FIN_MORE: {_R.FIN_BIG: 0.8},
+    Step.FIN_LESS: {_R.FIN_SMALL: 0.8},
+}
+"""How often a step makes it worse where a cause is the one."""
+HELPED_BY_CHANCE: Final = 0.12
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tried:
+    """A step that was taken on this boat, and whether the sign went."""
+
+    step: Step
+    helped: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Weighed:
+    """A cause and how likely it is [1]."""
+
+    reason: Reason
+    chance: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Answer:
+    """A step: how likely it helps and how likely it makes worse [1], and the cause that it goes for."""
+
+    step: Step
+    helps: float
+    harms: float
+    against: Reason
+
+
+def causes(
+    seen: Sequence[Behaviour], kind: HullType, margins: Margins, tried: Sequence[Tried] = ()
+) -> tuple[Weighed, ...]:
+    """Why a boat did what it did, likeliest first; empty where nothing was seen.
+
+    Parameters
+    ----------
+    tried : steps taken on this boat, each with the outcome.
+    """
+    if not seen:
+        return ()
+    moved, by_type = leanings(margins), BY_TYPE[kind]
+    odds = {r: PRIOR[r] * by_type.get(r, 1.0) * moved.get(r, 1.0) for r in Reason}
+    weights = dict.fromkeys(Reason, 0.0)
+    total = 0.0
+    for world in itertools.chain(((r,) for r in Reason), itertools.combinations(Reason, 2)):
+        weight = math.prod(odds[r] for r in world) * (SECOND if len(world) == 2 else 1.0)
+        weight *= _chance_of_signs(world, frozenset(seen)) * _chance_of_tries(world, tried)
+        total += weight
+        for reason in world:
+            weights[reason] += weight
+    found = [Weighed(reason=r, chance=w / total) for r, w in weights.items()]
+    return tuple(sorted(found, key=lambda w: -w.chance))
+
+
+def _chance_of_signs(world: Sequence[Reason], seen: frozenset[Behaviour]) -> float:
+    chance = 1.0
+    for sign in Behaviour:
+        not_seen = (1 - FROM_NOTHING) * math.prod(1 - SEEN[reason].get(sign, 0.0) for reason in world)
+        chance *= 1 - not_seen if sign in seen else not_seen**NOT_TAPPED
+    return chance
+
+
+def _chance_of_tries(world: Sequence[Reason], tried: Sequence[Tried]) -> float:
+    chance = 1.0
+    for one in tried:
+        helps = max(HELPED_BY_CHANCE, *(HELPS[one.step].get(reason, 0.0) for reason in world))
+        chance *= helps if one.helped else 1 - helps
+    return chance
+
+
+def answers(weighed: Sequence[Weighed], tried: Sequence[Tried] = (), most: int = 4) -> tuple[Answer, ...]:
+    """Single steps worth trying, best first: likely to help, and unlikely to make it worse.
+
+    What did not help on this boat and was last tried so is not said again.
+    """
+    chance = {w.reason: w.chance for w in weighed}
+    last = {one.step: one.helped for one in tried}
+    found = []
+    for step, helped in HELPS.items():
+        against = max(helped, key=lambda r: chance.get(r, 0.0) * helped[r])
+        helps = 1 - math.prod(1 - chance.get(r, 0.0) * p for r, p in helped.items())
+        harms = 1 - math.prod(1 - chance.get(r, 0.0) * p for r, p in HARMS.get(step, {}).items())
+        if helps > 0.05 and last.get(step) is not False:
+            found.append(Answer(step=step, helps=helps, harms=harms, against=against))
+    return tuple(sorted(found, key=lambda a: a.harms - a.helps)[:most])
