@@ -8,10 +8,10 @@ true cause of three hundred simulated faults is among the first two.
 import sys
 
 import numpy as np
-from tests.core.trim.searching import coordinate, grid, ours
-from tests.core.trim.test_signs import diagnosed
 
 from kunstflug.pond.trim_world import TrimWorld
+from tests.core.trim.searching import coordinate, grid, ours
+from tests.core.trim.test_signs import diagnosed
 
 
 def main(boats: int = 200) -> None:

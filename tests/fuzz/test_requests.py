@@ -173,6 +173,7 @@ def good_bodies(api: Api) -> dict[tuple[str, str], Any]:
         ("POST", "/api/setups/{setup_id}/runs/typed"): {"started_at": "2026-06-06T09:00:00Z"},
         ("POST", "/api/setups/{setup_id}/simulate"): {"seed": 3, "passes": 1, "water_c": 12},
         ("POST", "/api/runs/{run_id}/mended"): {"damage": "nicked blade"},
+        ("POST", "/api/setups/{setup_id}/trim"): {"seen": ["hops", "wet"]},
         ("POST", "/api/stopped"): {"signs": ["dead"], "swaps": [{"part": "pack", "runs": False}]},
         ("PATCH", "/api/runs/{run_id}"): {"setup_id": api.ids["setup_id"]},
         ("PUT", "/api/aside"): {"runs": [1], "aside": False},

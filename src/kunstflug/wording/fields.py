@@ -40,6 +40,10 @@ FIELDS: Final[dict[str, dict[str, Named]]] = {
         "rudder_chord": Named(label="Rudder chord", help="front to back"),
         "fin_depth": Named(label="Turn fin depth", help="in the water at speed; 0 means none"),
         "fin_chord": Named(label="Turn fin chord", help="front to back"),
+        "strut_angle": Named(label="Strut angle", help="of the shaft to the bottom; sloping down aft lifts the stern"),
+        "rudder_offset": Named(label="Rudder offset", help="from the middle to the right; negative to the left"),
+        "fin_angle": Named(label="Turn fin angle", help="lower edge inwards; set it in tenths of a degree"),
+        "tab_angle": Named(label="Trim tab angle", help="down at the rear; lifts the stern"),
         "hardware": Named(label="Rudder, strut and fin", help="bent or out of line they drag more"),
     },
     "motor": {

@@ -228,6 +228,12 @@ def _rake(f: propeller.LiftFromRake, t: Tongue) -> str:
     return f"{trimmed(f.rake_deg)}° of rake lift the stern"
 
 
+@says(propeller.LiftFromShaft)
+def _sloping(f: propeller.LiftFromShaft, t: Tongue) -> str:
+    raked = f" and {trimmed(f.rake_deg)}° of rake" if f.rake_deg else ""
+    return f"a shaft that slopes {trimmed(f.shaft_deg)}°{raked} lifts the stern"
+
+
 @says(propeller.UsualForBlades)
 def _blades(f: propeller.UsualForBlades, t: Tongue) -> str:
     return f"usual for {f.blades} blades"

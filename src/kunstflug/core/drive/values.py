@@ -288,9 +288,9 @@ def as_bought(setup: Setup) -> DriveValues:
         # The B-series has its own friction in it.
         blade_friction=exact(0.0) if submerged else _friction(setup, ocv),
         water_at_rest=known(setup.learnt.water_at_rest, propellers.water_at_rest(submerged=submerged)),
-        thrust_part=exact(propellers.thrust_part(wheel)),
+        thrust_part=exact(propellers.thrust_part(wheel, hull.shaft_angle_deg(setup.hull))),
         torque_part=exact(float(propellers.torque_part(wheel, wheel.diameter_m.value))),
-        lift_ratio=propellers.lift_ratio(wheel),
+        lift_ratio=propellers.lift_ratio(wheel, hull.shaft_angle_deg(setup.hull)),
         mass_kg=honest(setup.all_up_mass_kg, SCALE),
         planing_drag_ratio=hull.planing_drag(setup.hull),
         hump_drag_ratio=hull.hump_drag(setup.hull),

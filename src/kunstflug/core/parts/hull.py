@@ -54,6 +54,10 @@ class Hull(Part):
     rudder_chord_m: Value | None = length(5, 150)
     fin_depth_m: Value | None = length(0, 200)
     fin_chord_m: Value | None = length(5, 200)
+    strut_angle_deg: Value | None = quantity(Dimension.ANGLE, "deg", -6, 15, estimated=False)
+    rudder_offset_m: Value | None = length(-300, 300, estimated=False)
+    fin_angle_deg: Value | None = quantity(Dimension.ANGLE, "deg", -8, 15, estimated=False)
+    tab_angle_deg: Value | None = quantity(Dimension.ANGLE, "deg", -5, 15, estimated=False)
     hardware: Hardware = choice(Hardware, Hardware.SOUND)
 
 
@@ -224,6 +228,11 @@ def air_drag_area(hull: Hull) -> Value:
     """Drag area in air [m2]."""
     factor = CHARACTERS[hull.hull_type].air_drag_per_length2
     return guess(factor * hull.length_m.value**2, 0.25, AreaFromLength(part=factor, hull_type=hull.hull_type))
+
+
+def shaft_angle_deg(hull: Hull) -> float:
+    """Angle at which the propeller's shaft slopes down aft, to the bottom [deg]; along it where nobody said."""
+    return hull.strut_angle_deg.value if hull.strut_angle_deg else 0.0
 
 
 def rise_froude(hull: Hull) -> Value:

@@ -34,6 +34,8 @@ EDGE_M: Final = {
 PRINTED_PITCH: Final = 0.04  # spread of a printed pitch about what was cast (common practice, no source)
 CAST_SPREAD: Final = 0.03  # of the effective pitch about the one a gauge finds on the face
 CUP_SPREAD: Final = 0.035
+RAKE_SPREAD: Final = 0.3
+SHAFT_SPREAD: Final = 0.1
 SHAKES: Final = (Condition.NICKED, Condition.UNBALANCED)
 MISSING_KG: Final = 1e-4  # what a nick takes off one blade, or balancing would (common practice, no source)
 REST_WATER: Final = 0.35  # part of water that a surface propeller held at rest works in (common practice, no source)
@@ -103,6 +105,14 @@ class LiftFromRake(Fact):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class LiftFromShaft(Fact):
+    """A shaft that slopes lifts the stern with part of the thrust, and a blade's rake with more."""
+
+    rake_deg: float
+    shaft_deg: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class UsualForBlades(Fact):
     """Blade area usual for a number of blades."""
 
@@ -167,9 +177,10 @@ def water_at_rest(*, submerged: bool) -> Value:
     return exact(1.0) if submerged else guess(REST_WATER, 0.35, AirDrawn())
 
 
-def thrust_part(propeller: Propeller) -> float:
-    """Part of the blades' push that goes ahead [1]: the cosine of the rake (geometry)."""
-    return math.cos(math.radians(propeller.rake_deg.value)) if propeller.rake_deg else 1.0
+def thrust_part(propeller: Propeller, shaft_deg: float = 0.0) -> float:
+    """Part of the blades' push that goes ahead [1]: the cosines of rake and shaft angle (geometry)."""
+    rake = propeller.rake_deg.value if propeller.rake_deg else 0.0
+    return math.cos(math.radians(rake)) * math.cos(math.radians(shaft_deg))
 
 
 def torque_part(propeller: Propeller, diameter_m: Floats) -> Floats:
@@ -188,12 +199,20 @@ def pitch_factor(propeller: Propeller) -> Value:
     return guess(1.0 + gain, math.hypot(CUP_SPREAD if cup else CAST_SPREAD, given.spread), PrintedPitch(cup_gain=gain))
 
 
-def lift_ratio(propeller: Propeller) -> Value:
-    """Lift over thrust [1]: half the tangent of the rake (common practice, no source); none without a given rake."""
-    if propeller.rake_deg is None or propeller.rake_deg.value == 0:
+def lift_ratio(propeller: Propeller, shaft_deg: float = 0.0) -> Value:
+    """Lift over thrust [1]: the tangent of the shaft's angle (geometry) and half that of the rake.
+
+    The half is common practice, no source. Neither given is none.
+    """
+    rake = propeller.rake_deg.value if propeller.rake_deg else 0.0
+    if rake == 0 and shaft_deg == 0:
         return exact(0.0)
-    rake = propeller.rake_deg.value
-    return guess(0.5 * math.tan(math.radians(rake)), 0.3, LiftFromRake(rake_deg=rake))
+    lifted = 0.5 * math.tan(math.radians(rake))
+    if shaft_deg == 0:
+        return guess(lifted, RAKE_SPREAD, LiftFromRake(rake_deg=rake))
+    sloped = math.tan(math.radians(shaft_deg))
+    spread = math.hypot(RAKE_SPREAD * lifted, SHAFT_SPREAD * sloped) / max(abs(lifted + sloped), 1e-3)
+    return guess(lifted + sloped, min(spread, 1.0), LiftFromShaft(rake_deg=rake, shaft_deg=shaft_deg))
 
 
 def area_ratio(propeller: Propeller) -> Value:

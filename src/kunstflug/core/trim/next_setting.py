@@ -73,9 +73,18 @@ def expected_improvement(mean: Array, spread: Array) -> Array:
     return np.maximum(found, 0.0)
 
 
-def best_known(curve: Curve, frightened: Sequence[int] = ()) -> Array:
+Model = Callable[[Array], Array]
+"""Of settings in steps, shape (m, k), what the model says of them [logarithm], shape (m,)."""
+
+
+def nothing_said(at: Array) -> Array:
+    """A model that knows nothing of the knobs."""
+    return np.zeros(len(at))
+
+
+def best_known(curve: Curve, frightened: Sequence[int] = (), model: Model = nothing_said) -> Array:
     """The setting, of those tried, that is likeliest the best, shape (k,); those that frightened do not count."""
-    mean, _ = curve.at(curve.points.at)
+    mean = curve.at(curve.points.at)[0] + model(curve.points.at)
     calm = [k for k in range(len(mean)) if k not in set(frightened)] or list(range(len(mean)))
     found: Array = curve.points.at[max(calm, key=lambda k: float(mean[k]))]
     return found
@@ -87,6 +96,7 @@ def next_setting(
     allowed: Callable[[Array], bool],
     frightened: Sequence[int] = (),
     *,
+    model: Model = nothing_said,
     just_tried: bool = False,
 ) -> Proposal:
     """What to try next.
@@ -95,12 +105,13 @@ def next_setting(
     ----------
     allowed : whether a setting, in steps, keeps all margins.
     frightened : which points a racer did not want to see again.
+    model : what the points were read over.
     just_tried : whether the newest point was a step away from the best one: if it was worse, back comes first.
     """
-    best = best_known(curve, frightened)
+    best = best_known(curve, frightened, model)
     last = curve.points.at[-1]
     if just_tried and np.max(np.abs(last - best)) > TRIED_ALREADY:
-        less, spread = curve.beside(last[np.newaxis], best)
+        less, spread = _beside(curve, model, last[np.newaxis], best)
         worse = float(ndtr(-less[0] / max(float(spread[0]), 1e-12)))
         if len(curve.points.read) - 1 in set(frightened) or worse > 0.9:
             return Proposal(advice=Advice.BACK, at=best, gain=0.0, better=1.0 - worse, worse=worse)
@@ -108,7 +119,7 @@ def next_setting(
     if not found:
         return Proposal(advice=Advice.ENOUGH, at=best, gain=0.0, better=0.0, worse=0.0)
     where = np.array(found)
-    mean, spread = curve.beside(where, best)
+    mean, spread = _beside(curve, model, where, best)
     gains = expected_improvement(mean, spread)
     k = int(np.argmax(gains))
     sure = max(float(spread[k]), 1e-12)
@@ -119,6 +130,11 @@ def next_setting(
         better=float(ndtr(mean[k] / sure)),
         worse=float(ndtr((-WORSE - mean[k]) / sure)),
     )
+
+
+def _beside(curve: Curve, model: Model, where: Array, best: Array) -> tuple[Array, Array]:
+    mean, spread = curve.beside(where, best)
+    return mean + model(where) - model(best[np.newaxis]), spread
 
 
 def _around(best: Array, knobs: Sequence[Knob]) -> list[Array]:

@@ -296,15 +296,23 @@ def _chance_of_tries(world: Sequence[Reason], tried: Sequence[Tried]) -> float:
     return chance
 
 
-def answers(weighed: Sequence[Weighed], tried: Sequence[Tried] = (), most: int = 4) -> tuple[Answer, ...]:
+def answers(
+    weighed: Sequence[Weighed], tried: Sequence[Tried] = (), barred: frozenset[Step] = frozenset(), most: int = 4
+) -> tuple[Answer, ...]:
     """Single steps worth trying, best first: likely to help, and unlikely to make it worse.
 
     What did not help on this boat and was last tried so is not said again.
+
+    Parameters
+    ----------
+    barred : steps past a margin.
     """
     chance = {w.reason: w.chance for w in weighed}
     last = {one.step: one.helped for one in tried}
     found = []
     for step, helped in HELPS.items():
+        if step in barred:
+            continue
         against = max(helped, key=lambda r: chance.get(r, 0.0) * helped[r])
         helps = 1 - math.prod(1 - chance.get(r, 0.0) * p for r, p in helped.items())
         harms = 1 - math.prod(1 - chance.get(r, 0.0) * p for r, p in HARMS.get(step, {}).items())

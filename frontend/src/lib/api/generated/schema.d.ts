@@ -968,6 +968,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{setup_id}/trim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trim
+         * @description Why the boat did what it did, which single step to try, and what its runs say of each knob; nothing is saved.
+         */
+        post: operations["trim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logbook": {
         parameters: {
             query?: never;
@@ -1442,61 +1462,6 @@ export interface components {
              */
             spread?: number | null;
         };
-        /**
-         * AnswerOut
-         * @description A drive that reaches the wanted speed, or comes nearest.
-         */
-        AnswerOut: {
-            /** Kv Rpm Per V */
-            kv_rpm_per_v: number;
-            /** Diameter M */
-            diameter_m: number;
-            /** Pitch Ratio */
-            pitch_ratio: number;
-            /** Cells */
-            cells: number;
-            /** Speed Mps */
-            speed_mps: number;
-            /** Current A */
-            current_a: number;
-            /** Rpm */
-            rpm: number;
-            /** Shaft Power W */
-            shaft_power_w: number;
-            /** Use */
-            use: number;
-            /** Headroom */
-            headroom: number;
-            /** Tightest */
-            tightest: string;
-            verdict: components["schemas"]["Verdict"];
-            /** Run S */
-            run_s: number;
-            /** Controller Class A */
-            controller_class_a: number;
-            /** Pack C */
-            pack_c: number;
-            /** Motor Kg */
-            motor_kg: number;
-            /**
-             * Motor Room M
-             * @description its can at today's diameter with the wires behind it
-             */
-            motor_room_m: number;
-            /** Boat Kg */
-            boat_kg: number;
-            /** Wire Awg */
-            wire_awg: number;
-            /** Pin M */
-            pin_m: number;
-            /**
-             * Changed
-             * @description what is another part than today's
-             */
-            changed: components["schemas"]["FreePart"][];
-            /** Pieces */
-            pieces: components["schemas"]["PieceOut"][];
-        };
         /** AreaQuantity */
         AreaQuantity: {
             /** Value */
@@ -1536,7 +1501,7 @@ export interface components {
             /** Reason */
             reason: string;
             /** Answers */
-            answers: components["schemas"]["AnswerOut"][];
+            answers: components["schemas"]["kunstflug__documents__plan__AnswerOut"][];
             /** Speed Mps */
             speed_mps: number[];
             /** Power W */
@@ -1553,6 +1518,21 @@ export interface components {
             low: number | null;
             /** High */
             high: number | null;
+        };
+        /**
+         * Behaviour
+         * @description What a boat did.
+         * @enum {string}
+         */
+        Behaviour: "wet" | "bounces" | "porpoises" | "hops" | "chine_walks" | "light_bow" | "blew_over" | "pulls" | "hooks" | "washes_out" | "water_inside" | "tail_pulses" | "plume_high" | "plume_low";
+        /**
+         * BehaviourOut
+         * @description Something that a boat may have done.
+         */
+        BehaviourOut: {
+            sign: components["schemas"]["Behaviour"];
+            /** Words */
+            words: string;
         };
         /**
          * BinnedView
@@ -2948,6 +2928,26 @@ export interface components {
              */
             fin_chord?: components["schemas"]["LengthQuantity"] | null;
             /**
+             * Strut angle
+             * @description −6 to 15 °
+             */
+            strut_angle?: components["schemas"]["AngleQuantity"] | null;
+            /**
+             * Rudder offset
+             * @description −300 to 300 mm
+             */
+            rudder_offset?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Turn fin angle
+             * @description −8 to 15 °
+             */
+            fin_angle?: components["schemas"]["AngleQuantity"] | null;
+            /**
+             * Trim tab angle
+             * @description −5 to 15 °
+             */
+            tab_angle?: components["schemas"]["AngleQuantity"] | null;
+            /**
              * Rudder, strut and fin
              * @default sound
              */
@@ -3185,6 +3185,82 @@ export interface components {
              * @default true
              */
             pack: boolean;
+        };
+        /**
+         * KnobLineOut
+         * @description The curve at one place of the knob: middle and 80 % band [m/s].
+         */
+        KnobLineOut: {
+            /**
+             * Value
+             * @description in the core's unit
+             */
+            value: number;
+            /** Speed Mps */
+            speed_mps: number;
+            /** Low Mps */
+            low_mps: number;
+            /** High Mps */
+            high_mps: number;
+        };
+        /**
+         * KnobOut
+         * @description A knob: where it stands, and what runs say of it.
+         */
+        KnobOut: {
+            /** Path */
+            path: string;
+            /** Label */
+            label: string;
+            /** Dimension */
+            dimension: string;
+            /**
+             * Unit
+             * @description in which it is usually given
+             */
+            unit: string;
+            /**
+             * Value
+             * @description in the core's unit; null where the setup does not say
+             */
+            value: number | null;
+            /**
+             * Step
+             * @description in the core's unit
+             */
+            step: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Measured By */
+            measured_by: string;
+            /** Points */
+            points: components["schemas"]["KnobPointOut"][];
+            /** Line */
+            line: components["schemas"]["KnobLineOut"][];
+            /**
+             * Settings
+             * @description how many settings of it were run
+             */
+            settings: number;
+        };
+        /**
+         * KnobPointOut
+         * @description A run on the curve: where the knob stood, and the speed in the conditions of today.
+         */
+        KnobPointOut: {
+            /**
+             * Value
+             * @description in the core's unit
+             */
+            value: number;
+            /** Speed Mps */
+            speed_mps: number;
+            /** Run Id */
+            run_id: number;
+            /** Setup Id */
+            setup_id: number;
         };
         /**
          * KnowledgeView
@@ -3899,6 +3975,38 @@ export interface components {
          * @enum {string}
          */
         Need: "kept" | "shelf" | "buy";
+        /**
+         * NextOut
+         * @description The next setting worth trying, or what else to do.
+         */
+        NextOut: {
+            /**
+             * Advice
+             * @enum {string}
+             */
+            advice: "try" | "back" | "enough";
+            /** Words */
+            words: string;
+            /** Why */
+            why: string;
+            /** Changes */
+            changes: components["schemas"]["TrimChange"][];
+            /**
+             * Gain
+             * @description expected, as a part of the speed [1]
+             */
+            gain: number;
+            /**
+             * Better
+             * @description how likely it is better [1]
+             */
+            better: number;
+            /**
+             * Worse
+             * @description how likely it is worse by more than 2 % [1]
+             */
+            worse: number;
+        };
         /**
          * Node
          * @description What gets hot. Magnets sit between case and winding, the transistors' junctions on the controller: both follow
@@ -4686,6 +4794,26 @@ export interface components {
             minutes_after: number;
         };
         /**
+         * Reason
+         * @description Why it may have done so.
+         * @enum {string}
+         */
+        Reason: "mass_forward" | "mass_aft" | "stern_lift" | "stern_pressed" | "drive_deep" | "drive_shallow" | "rudder_centred" | "rudder_crooked" | "rudder_small" | "fin_small" | "fin_big" | "strakes" | "torque" | "air_lift" | "leak" | "propeller" | "rough_water";
+        /**
+         * ReasonOut
+         * @description A cause and how likely it is.
+         */
+        ReasonOut: {
+            reason: components["schemas"]["Reason"];
+            /** Words */
+            words: string;
+            /**
+             * Chance
+             * @description [1]
+             */
+            chance: number;
+        };
+        /**
          * RemedyOut
          * @description One single change after which the drive works.
          */
@@ -5255,6 +5383,12 @@ export interface components {
             spread?: number | null;
         };
         /**
+         * Step
+         * @description One small change.
+         * @enum {string}
+         */
+        Step: "pack_aft" | "pack_forward" | "less_lift" | "more_lift" | "drive_up" | "drive_down" | "rudder_aside" | "rudder_straight" | "rudder_deeper" | "fin_more" | "fin_less" | "strakes_off" | "mass_across" | "let_air_out" | "seal" | "mend_propeller" | "wait";
+        /**
          * StepOut
          * @description One single change, tried.
          */
@@ -5559,6 +5693,68 @@ export interface components {
             older: string | null;
         };
         /**
+         * TriedOut
+         * @description A step that was taken on this boat.
+         */
+        TriedOut: {
+            /** Do */
+            do: string;
+            /** Helped */
+            helped: boolean;
+            /** Setup Id */
+            setup_id: number;
+        };
+        /**
+         * TrimChange
+         * @description A change that can be tried in the draft.
+         */
+        TrimChange: {
+            /** Path */
+            path: string;
+            value: components["schemas"]["Quantity"];
+            /** Label */
+            label: string;
+        };
+        /**
+         * TrimIn
+         * @description What the boat did, as tapped; null takes what was tapped on the setup's newest run.
+         */
+        TrimIn: {
+            /** Seen */
+            seen?: components["schemas"]["Behaviour"][] | null;
+        };
+        /**
+         * TrimOut
+         * @description All that is said of a setup's trim.
+         */
+        TrimOut: {
+            /** Setup Id */
+            setup_id: number;
+            /** Signs */
+            signs: components["schemas"]["BehaviourOut"][];
+            /** Seen */
+            seen: components["schemas"]["Behaviour"][];
+            /**
+             * Seen Run
+             * @description the run on which they were tapped; null where they came with the request
+             */
+            seen_run: number | null;
+            /** Causes */
+            causes: components["schemas"]["ReasonOut"][];
+            /** Answers */
+            answers: components["schemas"]["kunstflug__documents__trim__AnswerOut"][];
+            /** Tried */
+            tried: components["schemas"]["TriedOut"][];
+            /** Knobs */
+            knobs: components["schemas"]["KnobOut"][];
+            /** @description null until two settings were run */
+            next: components["schemas"]["NextOut"] | null;
+            /** Caution */
+            caution: string;
+            /** Practice */
+            practice: string;
+        };
+        /**
          * TubIn
          * @description A tub test as it runs.
          */
@@ -5831,6 +6027,90 @@ export interface components {
             value: number;
             /** Sd */
             sd: number;
+        };
+        /**
+         * AnswerOut
+         * @description A drive that reaches the wanted speed, or comes nearest.
+         */
+        kunstflug__documents__plan__AnswerOut: {
+            /** Kv Rpm Per V */
+            kv_rpm_per_v: number;
+            /** Diameter M */
+            diameter_m: number;
+            /** Pitch Ratio */
+            pitch_ratio: number;
+            /** Cells */
+            cells: number;
+            /** Speed Mps */
+            speed_mps: number;
+            /** Current A */
+            current_a: number;
+            /** Rpm */
+            rpm: number;
+            /** Shaft Power W */
+            shaft_power_w: number;
+            /** Use */
+            use: number;
+            /** Headroom */
+            headroom: number;
+            /** Tightest */
+            tightest: string;
+            verdict: components["schemas"]["Verdict"];
+            /** Run S */
+            run_s: number;
+            /** Controller Class A */
+            controller_class_a: number;
+            /** Pack C */
+            pack_c: number;
+            /** Motor Kg */
+            motor_kg: number;
+            /**
+             * Motor Room M
+             * @description its can at today's diameter with the wires behind it
+             */
+            motor_room_m: number;
+            /** Boat Kg */
+            boat_kg: number;
+            /** Wire Awg */
+            wire_awg: number;
+            /** Pin M */
+            pin_m: number;
+            /**
+             * Changed
+             * @description what is another part than today's
+             */
+            changed: components["schemas"]["FreePart"][];
+            /** Pieces */
+            pieces: components["schemas"]["PieceOut"][];
+        };
+        /**
+         * AnswerOut
+         * @description One small step.
+         */
+        kunstflug__documents__trim__AnswerOut: {
+            step: components["schemas"]["Step"];
+            /** Do */
+            do: string;
+            /** How */
+            how: string;
+            /** Costs */
+            costs: string;
+            /** Wrong If */
+            wrong_if: string;
+            /** Against */
+            against: string;
+            /**
+             * Helps
+             * @description how likely it helps [1]
+             */
+            helps: number;
+            /**
+             * Harms
+             * @description how likely it makes it worse [1]
+             */
+            harms: number;
+            /** @description null where the setup does not say where the knob stands */
+            change: components["schemas"]["TrimChange"] | null;
         };
     };
     responses: never;
@@ -13434,6 +13714,140 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    trim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrimIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrimOut"];
+                };
             };
             /** @description Bad request */
             400: {

@@ -1,0 +1,123 @@
+"""Trim as it goes over the wire: signs, causes, answers, knobs and their curves."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from kunstflug.core.trim.signs import Behaviour, Reason, Step
+from kunstflug.documents.base import Out, Strict
+from kunstflug.documents.quantity import Quantity
+
+
+class TrimIn(Strict):
+    """What the boat did, as tapped; null takes what was tapped on the setup's newest run."""
+
+    seen: list[Behaviour] | None = Field(default=None, max_length=14)
+
+
+class BehaviourOut(Out):
+    """Something that a boat may have done."""
+
+    sign: Behaviour
+    words: str
+
+
+class ReasonOut(Out):
+    """A cause and how likely it is."""
+
+    reason: Reason
+    words: str
+    chance: float = Field(description="[1]")
+
+
+class TrimChange(Out):
+    """A change that can be tried in the draft."""
+
+    path: str
+    value: Quantity
+    label: str
+
+
+class AnswerOut(Out):
+    """One small step."""
+
+    step: Step
+    do: str
+    how: str
+    costs: str
+    wrong_if: str
+    against: str
+    helps: float = Field(description="how likely it helps [1]")
+    harms: float = Field(description="how likely it makes it worse [1]")
+    change: TrimChange | None = Field(description="null where the setup does not say where the knob stands")
+
+
+class TriedOut(Out):
+    """A step that was taken on this boat."""
+
+    do: str
+    helped: bool
+    setup_id: int
+
+
+class KnobPointOut(Out):
+    """A run on the curve: where the knob stood, and the speed in the conditions of today."""
+
+    value: float = Field(description="in the core's unit")
+    speed_mps: float
+    run_id: int
+    setup_id: int
+
+
+class KnobLineOut(Out):
+    """The curve at one place of the knob: middle and 80 % band [m/s]."""
+
+    value: float = Field(description="in the core's unit")
+    speed_mps: float
+    low_mps: float
+    high_mps: float
+
+
+class KnobOut(Out):
+    """A knob: where it stands, and what runs say of it."""
+
+    path: str
+    label: str
+    dimension: str
+    unit: str = Field(description="in which it is usually given")
+    value: float | None = Field(description="in the core's unit; null where the setup does not say")
+    step: float = Field(description="in the core's unit")
+    low: float
+    high: float
+    measured_by: str
+    points: list[KnobPointOut]
+    line: list[KnobLineOut]
+    settings: int = Field(description="how many settings of it were run")
+
+
+class NextOut(Out):
+    """The next setting worth trying, or what else to do."""
+
+    advice: Literal["try", "back", "enough"]
+    words: str
+    why: str
+    changes: list[TrimChange]
+    gain: float = Field(description="expected, as a part of the speed [1]")
+    better: float = Field(description="how likely it is better [1]")
+    worse: float = Field(description="how likely it is worse by more than 2 % [1]")
+
+
+class TrimOut(Out):
+    """All that is said of a setup's trim."""
+
+    setup_id: int
+    signs: list[BehaviourOut]
+    seen: list[Behaviour]
+    seen_run: int | None = Field(description="the run on which they were tapped; null where they came with the request")
+    causes: list[ReasonOut]
+    answers: list[AnswerOut]
+    tried: list[TriedOut]
+    knobs: list[KnobOut]
+    next: NextOut | None = Field(description="null until two settings were run")
+    caution: str
+    practice: str
