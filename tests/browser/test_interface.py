@@ -543,6 +543,7 @@ SCREENS = (
     "/setups/3/match",
     "/setups/3/run",
     "/setups/3/compare",
+    "/setups/8/trim",
     "/new",
     "/setups/3/fit",
     "/shelf",

@@ -115,6 +115,13 @@ def compare(page: Page) -> None:
     page.get_by_role("heading", name="Passes", exact=True).wait_for()
 
 
+def trim(page: Page) -> None:
+    page.goto("/setups/8/trim")
+    page.get_by_role("button", name="runs wet").click()
+    page.get_by_role("heading", name="One small step").wait_for()
+    page.get_by_role("img", name="Speed over pack position").wait_for()
+
+
 def shelf(page: Page) -> None:
     page.goto("/shelf")
 
@@ -125,14 +132,6 @@ def measure(page: Page) -> None:
 
 def new_boat(page: Page) -> None:
     page.goto("/new")
-
-
-def bin_(page: Page) -> None:
-    page.goto("/setups/3/run")
-    page.get_by_role("button", name="Manage…").click()
-    page.get_by_role("button", name="Move run to bin").click()
-    page.get_by_text("Moved to the bin").wait_for()
-    page.goto("/bin")
 
 
 DESK = (1280, 800, "paper")
@@ -151,13 +150,13 @@ PICTURES: dict[str, tuple[Callable[[Page], None], tuple[int, int, str]]] = {
     "run": (run, DESK),
     "run-phone": (run, PHONE),
     "compare": (compare, (1280, 1640, "paper")),
+    "trim": (trim, (1280, 1060, "paper")),
     "shelf": (shelf, DESK),
     "measure": (measure, DESK),
     "new-boat": (new_boat, DESK),
     "logbook": (logbook, DESK),
     "run-columns": (run_columns, DESK),
     "run-typed": (run_typed, (390, 844, "paper")),
-    "bin": (bin_, DESK),  # the last: it takes a run away, the one before makes one
 }
 
 

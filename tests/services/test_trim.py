@@ -98,6 +98,7 @@ def test_nothing_that_lifts_the_bow_is_said_near_blowing_over(fresh_store):
     margins = trim.margins_of(setup_of(fast))
     assert margins.blow_over > 0.8
     assert not {Step.PACK_AFT, Step.LESS_LIFT} & {a.step for a in found.answers}
+    assert any(words.startswith("Move the pack aft: no, it runs at ") for words in found.held_back)
 
 
 def test_runs_over_one_knob_make_a_curve_with_a_next_setting(boat):

@@ -230,7 +230,7 @@ def forecast_out(setup: Setup, f: Forecast, dangers: tuple[Danger, ...], tongue:
                 key=d.finding.code(),
                 title=drive.DANGERS[type(d.finding)],
                 verdict=d.verdict,
-                sentence=say(d.finding, tongue),
+                sentence=sentence(say(d.finding, tongue)),
             )
             for d in dangers
         ],

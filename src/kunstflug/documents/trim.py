@@ -38,7 +38,7 @@ class TrimChange(Out):
     label: str
 
 
-class AnswerOut(Out):
+class TrimAnswerOut(Out):
     """One small step."""
 
     step: Step
@@ -98,7 +98,7 @@ class KnobOut(Out):
 class NextOut(Out):
     """The next setting worth trying, or what else to do."""
 
-    advice: Literal["try", "back", "enough"]
+    advice: Literal["try", "back", "enough", "held"]
     words: str
     why: str
     changes: list[TrimChange]
@@ -107,15 +107,32 @@ class NextOut(Out):
     worse: float = Field(description="how likely it is worse by more than 2 % [1]")
 
 
+class SizesOut(Out):
+    """What the drawing needs of a boat; what nobody measured is what is usual."""
+
+    hull_type: str
+    length_m: float
+    beam_m: float
+    deadrise_deg: float
+    centre_m: float = Field(description="centre of mass ahead of the transom")
+    trim_deg: float = Field(description="bow up at speed")
+    propeller_m: float
+    submerged: bool
+    mass_kg: float
+    guessed: list[str] = Field(description="which of these nobody measured: beam, deadrise, centre, trim")
+
+
 class TrimOut(Out):
     """All that is said of a setup's trim."""
 
     setup_id: int
+    sizes: SizesOut
     signs: list[BehaviourOut]
     seen: list[Behaviour]
     seen_run: int | None = Field(description="the run on which they were tapped; null where they came with the request")
     causes: list[ReasonOut]
-    answers: list[AnswerOut]
+    answers: list[TrimAnswerOut]
+    held_back: list[str] = Field(description="steps that would help, and the margin that speaks against them")
     tried: list[TriedOut]
     knobs: list[KnobOut]
     next: NextOut | None = Field(description="null until two settings were run")

@@ -26,6 +26,9 @@ THRUST_SLOPE: Final = 0.165  # of the thrust coefficient by the advance ratio, h
 TORQUE_FLOOR: Final = 0.0011  # friction and edges, of the advance at no thrust squared
 WET_M2: Final = {"mono": 1.12e-4, "catamaran": 0.9e-4, "tunnel": 1.1e-4, "outrigger": 0.47e-4}
 """Drag area of a boat of 1 kg at ``DRAG_MPS``."""
+BEST_PACK: Final = {"mono": 0.29, "catamaran": 0.24, "tunnel": 0.30, "outrigger": 0.27}
+"""Where the pack should be, over the length."""
+OUT_OF_TRIM: Final = 30.0
 MASS_POWER: Final = 0.72
 DRAG_MPS: Final = 21.0
 DRAG_POWER: Final = 1.7
@@ -129,6 +132,15 @@ def _seed(part: object) -> int:
     return zlib.crc32(repr(part).encode())
 
 
+def out_of_trim(setup: Setup, seed: int) -> float:
+    """Drag of the wetted hull over that with the pack in its best, hidden place; 1 where nobody says where it is."""
+    where, length = setup.placement.pack_m, setup.hull.length_m.value
+    if where is None:
+        return 1.0
+    best = BEST_PACK[setup.hull.hull_type.value] + float(np.random.default_rng((seed, 9)).uniform(-0.03, 0.03))
+    return 1.0 + OUT_OF_TRIM * (where.value / length - best) ** 2
+
+
 class World:
     """One boat as it really is, in one setup.
 
@@ -173,7 +185,7 @@ class World:
         self.switch_ohm = 2.1e-3 * (120.0 / rating) ** 0.6 * p.switches
         self.mass_kg = setup.all_up_mass_kg.value
         wet = WET_M2[setup.hull.hull_type.value] * self.mass_kg ** (MASS_POWER * h.mass_power)
-        self._wet = wet * h.wet * day_drag * (1.3 if Fault.WEED in faults else 1.0)
+        self._wet = wet * h.wet * day_drag * (1.3 if Fault.WEED in faults else 1.0) * out_of_trim(setup, seed)
         self._power = DRAG_POWER * h.power
         self._carried = CARRIED * h.carried * self.mass_kg * GRAVITY
         self._air = AIR_AREA * setup.hull.length_m.value**2

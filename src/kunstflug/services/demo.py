@@ -233,7 +233,9 @@ _SEASON: tuple[tuple[str, dict[str, Any], tuple[tuple[str, list[Change], tuple[i
         (
             ("spring", [], (1,)),
             ("lower KV", [Change(path="motor", value=_motor(1350, 40, 82, 421))], (3,)),
-            ("bigger propeller", [Change(path="propeller", value=_propeller(48, 1.4))], (5,)),
+            ("bigger propeller", [Change(path="propeller", value=_propeller(48, 1.4))], (5, 0)),
+            ("pack 6 mm aft", [Change(path="placement.pack", value=_q(209, "mm"))], (1,)),
+            ("pack 12 mm aft", [Change(path="placement.pack", value=_q(203, "mm"))], (5,)),
         ),
     ),
     (
@@ -266,7 +268,7 @@ def load_demo(store: Store) -> bool:
         for title, changes, weathers in setups:
             if changes:
                 changed = match.draft(current.document, changes).document
-                put_in = {c.path: shelf.add_part(store, c.path, c.value).id for c in changes}
+                put_in = {c.path: shelf.add_part(store, c.path, c.value).id for c in changes if "." not in c.path}
                 current = boats.adopt(store, current.id, changed, title, put_in)
             for index in weathers:
                 outing += 1

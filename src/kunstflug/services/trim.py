@@ -12,20 +12,21 @@ from kunstflug.core.drive.values import drive_values
 from kunstflug.core.laws.resistance import GRAVITY_MPS2
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.seen import What
+from kunstflug.core.parts import hull as hulls
 from kunstflug.core.parts.hull import CENTRE_PART, Hardware, HullType
 from kunstflug.core.parts.propeller import SHAKES
-from kunstflug.core.setup.setup import Setup
+from kunstflug.core.setup.setup import Setup, centre_of_mass
 from kunstflug.core.trim.knobs import KNOBS, barred, knob_of, step_of
-from kunstflug.core.trim.signs import Answer, Behaviour, Margins, Tried, answers, causes
+from kunstflug.core.trim.signs import Answer, Behaviour, Margins, Step, Tried, answers, causes
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.documents.trim import AnswerOut, BehaviourOut, ReasonOut, TriedOut, TrimOut
+from kunstflug.documents.trim import BehaviourOut, ReasonOut, SizesOut, TriedOut, TrimAnswerOut, TrimOut
 from kunstflug.services.changes import differences
 from kunstflug.services.learning import learned_of
 from kunstflug.services.rows import document_of, local_racer, owned
 from kunstflug.services.trim_curves import Curves, TrimBoat, TrimRun, change_to, margin_uses, value_at
 from kunstflug.store.database import Store
 from kunstflug.store.tables import RunRow, SetupRow
-from kunstflug.wording.trim import BEHAVIOURS, CAUTION, PRACTICE, REASONS, STEPS, TAPPED
+from kunstflug.wording.trim import BEHAVIOURS, CAUTION, HELD_BACK, PRACTICE, REASONS, STEPS, TAPPED
 
 CAUSES_SHOWN: Final = 4
 CALM: Final = ("glass", "ripples")
@@ -53,10 +54,13 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
     margins = margins_of(setup, waves=last.water_state not in CALM if last and last.water_state else None)
     tried = _tried(boat, frozenset(shown))
     weighed = causes(shown, setup.hull.hull_type, margins, [t for t, _ in tried])
-    found = answers(weighed, [t for t, _ in tried], barred(margins))
+    past = barred(margins)
+    found = answers(weighed, [t for t, _ in tried], past)
+    free = answers(weighed, [t for t, _ in tried])
     curves = Curves(document, boat)
     return TrimOut(
         setup_id=setup_id,
+        sizes=_sizes(setup),
         signs=[BehaviourOut(sign=sign, words=words) for sign, words in BEHAVIOURS.items()],
         seen=list(shown),
         seen_run=last.id if seen is None and last and shown else None,
@@ -65,11 +69,31 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
             for w in weighed[:CAUSES_SHOWN]
         ],
         answers=[_answer(document, answer) for answer in found],
+        held_back=[_held_back(a.step, margins) for a in free if a.step in past],
         tried=[TriedOut(do=STEPS[t.step].do, helped=t.helped, setup_id=where) for t, where in tried],
         knobs=curves.knobs(),
         next=curves.next(),
         caution=CAUTION,
         practice=PRACTICE,
+    )
+
+
+def _sizes(setup: Setup) -> SizesOut:
+    boat, centre = setup.hull, centre_of_mass(setup)
+    beam, deadrise = hulls.beam(boat), hulls.deadrise(boat)
+    known = {"beam": boat.beam_m, "deadrise": boat.deadrise_deg, "trim": boat.trim_deg}
+    guessed = [name for name, given in known.items() if given is None]
+    return SizesOut(
+        hull_type=boat.hull_type.value,
+        length_m=boat.length_m.value,
+        beam_m=beam.value,
+        deadrise_deg=deadrise.value,
+        centre_m=centre.value,
+        trim_deg=boat.trim_deg.value if boat.trim_deg else hulls.USUAL_TRIM_DEG,
+        propeller_m=setup.propeller.diameter_m.value,
+        submerged=boat.drive is hulls.Drive.SUBMERGED,
+        mass_kg=setup.all_up_mass_kg.value,
+        guessed=guessed + (["centre"] if boat.mass_centre_m is None else []),
     )
 
 
@@ -155,13 +179,18 @@ def _tried(boat: TrimBoat, seen: frozenset[Behaviour]) -> list[tuple[Tried, int]
     return found
 
 
+def _held_back(step: Step, margins: Margins) -> str:
+    kind, part = ("torque", margins.torque) if step is Step.DRIVE_DOWN else ("blow_over", margins.blow_over)
+    return f"{STEPS[step].do}: no, {HELD_BACK[kind].format(part=f'{100 * (part or 0.0):.0f} %')}."
+
+
 def _signs(boat: TrimBoat, setup_id: int) -> frozenset[Behaviour] | None:
     """What a boat did in all runs of a setup; None where it never ran."""
     runs = [run.seen for run in boat.runs if run.setup_id == setup_id]
     return frozenset().union(*runs) if runs else None
 
 
-def _answer(document: SetupDocument, answer: Answer) -> AnswerOut:
+def _answer(document: SetupDocument, answer: Answer) -> TrimAnswerOut:
     words, change = STEPS[answer.step], None
     for knob in KNOBS:
         way = 1 if knob.up is answer.step else -1 if knob.down is answer.step else 0
@@ -170,7 +199,7 @@ def _answer(document: SetupDocument, answer: Answer) -> AnswerOut:
             # A rudder goes further off to the side it stands on already.
             way = -1 if knob.path == "hull.rudder_offset" and value < 0 else way
             change = change_to(document, knob.path, value + way * knob.step)
-    return AnswerOut(
+    return TrimAnswerOut(
         step=answer.step,
         do=words.do,
         how=words.how,

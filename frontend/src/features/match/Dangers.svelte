@@ -15,7 +15,7 @@
           {danger.title}
           <Verdict verdict={danger.verdict} />
         </dt>
-        <dd class="mb-1.5 text-sm">{danger.sentence}.</dd>
+        <dd class="mb-1.5 text-sm">{danger.sentence}</dd>
       {/each}
     </dl>
   {:else}

@@ -6,7 +6,7 @@
   import { link } from '$lib/ui/theme';
 
   import type { Station } from './driveline';
-  import Knob from './Knob.svelte';
+  import Knob from '$lib/ui/Knob.svelte';
   import { knobs } from './knobs';
   import Load from './Load.svelte';
 

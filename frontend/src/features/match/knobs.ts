@@ -1,18 +1,9 @@
 /** Which knobs hang under which station, and how far they reach. */
 import type { Field, Quantity, SetupDocument } from '$lib/api/client';
+import type { KnobSpec } from '$lib/ui/knob';
 import { fromSi, toSi } from '$lib/units/units.svelte';
 
 import type { Station } from './driveline';
-
-export type KnobSpec = {
-  path: string;
-  label: string;
-  value: Quantity | number;
-  saved: Quantity | number;
-  reach: [number, number];
-  step: number;
-  allowed?: [number, number] | undefined;
-};
 
 type Plan = { path: string; label: string; low: number; high: number; step: number; absolute?: boolean };
 

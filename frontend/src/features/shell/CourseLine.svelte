@@ -14,6 +14,7 @@
     fit: here.fitted,
     run: (here.boat?.runs ?? 0) > 0,
     compare: Boolean(here.boat?.compared),
+    trim: here.trimmed,
   });
 </script>
 
@@ -52,7 +53,7 @@
 </nav>
 {#if setupId}
   <nav class="md:hidden" aria-label="Course">
-    <BottomNav class="z-5 border-ink bg-sheet" classes={{ inner: 'grid-cols-5 max-w-none' }}>
+    <BottomNav class="z-5 border-ink bg-sheet" classes={{ inner: 'grid-cols-6 max-w-none' }}>
       {#each MARKS as { mark, name } (mark)}
         <BottomNavItem
           btnName={name}
@@ -75,9 +76,9 @@
   li:not(:last-child)::after {
     content: '';
     align-self: center;
-    width: clamp(6px, 3vw, 56px);
+    width: clamp(4px, 6vw - 66px, 48px);
     border-top: 1.5px dashed var(--water);
-    margin: 12px 8px 0;
+    margin: 12px 6px 0;
   }
   .buoy {
     fill: var(--paper);

@@ -19,6 +19,10 @@ export type RunView = Schemas['RunView'];
 export type Logbook = Schemas['LogbookView'];
 export type LogbookRun = Schemas['LogbookRun'];
 export type StoppedAnswer = Schemas['StoppedOut'];
+export type Trim = Schemas['TrimOut'];
+export type TrimKnob = Schemas['KnobOut'];
+export type TrimSizes = Schemas['SizesOut'];
+export type Behaviour = Schemas['BehaviourOut']['sign'];
 export type CsvLook = Schemas['CsvLookOut'];
 export type CsvRole = NonNullable<Schemas['ColumnOut']['role']>;
 /** What is in a CSV file and what its columns are; goes as JSON beside the file. */

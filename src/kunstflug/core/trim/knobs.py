@@ -36,8 +36,8 @@ KNOBS: Final[tuple[TrimKnob, ...]] = (
     TrimKnob(path="hull.fin_depth", step=3e-3, up=Step.FIN_MORE, down=Step.FIN_LESS),
 )
 """Steps are common practice, no source."""
-BLOWS_OVER: Final = 0.8  # of the speed at which a gust turns the boat over: nothing that lifts the bow beyond
-ROLLS: Final = 0.9
+MOST_USED: Final = {"blow_over": 0.8, "torque": 0.9, "porpoising": 1.0}
+"""So much of a margin may be used by what is proposed; our own choice."""
 
 
 def knob_of(path: str) -> TrimKnob | None:
@@ -53,8 +53,8 @@ def step_of(knob: TrimKnob, by: float) -> Step | None:
 def barred(margins: Margins) -> frozenset[Step]:
     """Steps that would go past a margin; they are never proposed."""
     found: set[Step] = set()
-    if margins.blow_over is not None and margins.blow_over > BLOWS_OVER:
+    if (margins.blow_over or 0.0) > MOST_USED["blow_over"]:
         found |= {Step.PACK_AFT, Step.LESS_LIFT}
-    if margins.torque is not None and margins.torque > ROLLS:
+    if (margins.torque or 0.0) > MOST_USED["torque"]:
         found.add(Step.DRIVE_DOWN)
     return frozenset(found)

@@ -29,6 +29,7 @@ class Advice(StrEnum):
     TRY = "try"
     BACK = "back"  # the last one was worse, or frightening
     ENOUGH = "enough"
+    HELD = "held"  # the runs point past a margin
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -115,13 +116,16 @@ def next_setting(
         worse = float(ndtr(-less[0] / max(float(spread[0]), 1e-12)))
         if len(curve.points.read) - 1 in set(frightened) or worse > 0.9:
             return Proposal(advice=Advice.BACK, at=best, gain=0.0, better=1.0 - worse, worse=worse)
-    found = [x for x in _around(best, knobs) if allowed(x) and not _near_fright(x, best, curve, frightened)]
-    if not found:
+    around = np.array(_around(best, knobs)).reshape(-1, len(best))
+    if not len(around):
         return Proposal(advice=Advice.ENOUGH, at=best, gain=0.0, better=0.0, worse=0.0)
-    where = np.array(found)
-    mean, spread = _beside(curve, model, where, best)
+    mean, spread = _beside(curve, model, around, best)
     gains = expected_improvement(mean, spread)
-    k = int(np.argmax(gains))
+    free = np.array([allowed(x) and not _near_fright(x, best, curve, frightened) for x in around], dtype=bool)
+    k = int(np.argmax(np.where(free, gains, -1.0)))
+    if not free[k] or (gains[k] <= ENOUGH and np.max(mean) > WORSE):
+        return Proposal(advice=Advice.HELD, at=best, gain=0.0, better=0.0, worse=0.0)
+    where = around
     sure = max(float(spread[k]), 1e-12)
     return Proposal(
         advice=Advice.TRY if gains[k] > ENOUGH else Advice.ENOUGH,

@@ -1462,6 +1462,61 @@ export interface components {
              */
             spread?: number | null;
         };
+        /**
+         * AnswerOut
+         * @description A drive that reaches the wanted speed, or comes nearest.
+         */
+        AnswerOut: {
+            /** Kv Rpm Per V */
+            kv_rpm_per_v: number;
+            /** Diameter M */
+            diameter_m: number;
+            /** Pitch Ratio */
+            pitch_ratio: number;
+            /** Cells */
+            cells: number;
+            /** Speed Mps */
+            speed_mps: number;
+            /** Current A */
+            current_a: number;
+            /** Rpm */
+            rpm: number;
+            /** Shaft Power W */
+            shaft_power_w: number;
+            /** Use */
+            use: number;
+            /** Headroom */
+            headroom: number;
+            /** Tightest */
+            tightest: string;
+            verdict: components["schemas"]["Verdict"];
+            /** Run S */
+            run_s: number;
+            /** Controller Class A */
+            controller_class_a: number;
+            /** Pack C */
+            pack_c: number;
+            /** Motor Kg */
+            motor_kg: number;
+            /**
+             * Motor Room M
+             * @description its can at today's diameter with the wires behind it
+             */
+            motor_room_m: number;
+            /** Boat Kg */
+            boat_kg: number;
+            /** Wire Awg */
+            wire_awg: number;
+            /** Pin M */
+            pin_m: number;
+            /**
+             * Changed
+             * @description what is another part than today's
+             */
+            changed: components["schemas"]["FreePart"][];
+            /** Pieces */
+            pieces: components["schemas"]["PieceOut"][];
+        };
         /** AreaQuantity */
         AreaQuantity: {
             /** Value */
@@ -1501,7 +1556,7 @@ export interface components {
             /** Reason */
             reason: string;
             /** Answers */
-            answers: components["schemas"]["kunstflug__documents__plan__AnswerOut"][];
+            answers: components["schemas"]["AnswerOut"][];
             /** Speed Mps */
             speed_mps: number[];
             /** Power W */
@@ -3984,7 +4039,7 @@ export interface components {
              * Advice
              * @enum {string}
              */
-            advice: "try" | "back" | "enough";
+            advice: "try" | "back" | "enough" | "held";
             /** Words */
             words: string;
             /** Why */
@@ -5329,6 +5384,41 @@ export interface components {
             wind_from_deg: number;
         };
         /**
+         * SizesOut
+         * @description What the drawing needs of a boat; what nobody measured is what is usual.
+         */
+        SizesOut: {
+            /** Hull Type */
+            hull_type: string;
+            /** Length M */
+            length_m: number;
+            /** Beam M */
+            beam_m: number;
+            /** Deadrise Deg */
+            deadrise_deg: number;
+            /**
+             * Centre M
+             * @description centre of mass ahead of the transom
+             */
+            centre_m: number;
+            /**
+             * Trim Deg
+             * @description bow up at speed
+             */
+            trim_deg: number;
+            /** Propeller M */
+            propeller_m: number;
+            /** Submerged */
+            submerged: boolean;
+            /** Mass Kg */
+            mass_kg: number;
+            /**
+             * Guessed
+             * @description which of these nobody measured: beam, deadrise, centre, trim
+             */
+            guessed: string[];
+        };
+        /**
          * SolvedOut
          * @description A circuit solved over speed.
          */
@@ -5705,6 +5795,35 @@ export interface components {
             setup_id: number;
         };
         /**
+         * TrimAnswerOut
+         * @description One small step.
+         */
+        TrimAnswerOut: {
+            step: components["schemas"]["Step"];
+            /** Do */
+            do: string;
+            /** How */
+            how: string;
+            /** Costs */
+            costs: string;
+            /** Wrong If */
+            wrong_if: string;
+            /** Against */
+            against: string;
+            /**
+             * Helps
+             * @description how likely it helps [1]
+             */
+            helps: number;
+            /**
+             * Harms
+             * @description how likely it makes it worse [1]
+             */
+            harms: number;
+            /** @description null where the setup does not say where the knob stands */
+            change: components["schemas"]["TrimChange"] | null;
+        };
+        /**
          * TrimChange
          * @description A change that can be tried in the draft.
          */
@@ -5730,6 +5849,7 @@ export interface components {
         TrimOut: {
             /** Setup Id */
             setup_id: number;
+            sizes: components["schemas"]["SizesOut"];
             /** Signs */
             signs: components["schemas"]["BehaviourOut"][];
             /** Seen */
@@ -5742,7 +5862,12 @@ export interface components {
             /** Causes */
             causes: components["schemas"]["ReasonOut"][];
             /** Answers */
-            answers: components["schemas"]["kunstflug__documents__trim__AnswerOut"][];
+            answers: components["schemas"]["TrimAnswerOut"][];
+            /**
+             * Held Back
+             * @description steps that would help, and the margin that speaks against them
+             */
+            held_back: string[];
             /** Tried */
             tried: components["schemas"]["TriedOut"][];
             /** Knobs */
@@ -6027,90 +6152,6 @@ export interface components {
             value: number;
             /** Sd */
             sd: number;
-        };
-        /**
-         * AnswerOut
-         * @description A drive that reaches the wanted speed, or comes nearest.
-         */
-        kunstflug__documents__plan__AnswerOut: {
-            /** Kv Rpm Per V */
-            kv_rpm_per_v: number;
-            /** Diameter M */
-            diameter_m: number;
-            /** Pitch Ratio */
-            pitch_ratio: number;
-            /** Cells */
-            cells: number;
-            /** Speed Mps */
-            speed_mps: number;
-            /** Current A */
-            current_a: number;
-            /** Rpm */
-            rpm: number;
-            /** Shaft Power W */
-            shaft_power_w: number;
-            /** Use */
-            use: number;
-            /** Headroom */
-            headroom: number;
-            /** Tightest */
-            tightest: string;
-            verdict: components["schemas"]["Verdict"];
-            /** Run S */
-            run_s: number;
-            /** Controller Class A */
-            controller_class_a: number;
-            /** Pack C */
-            pack_c: number;
-            /** Motor Kg */
-            motor_kg: number;
-            /**
-             * Motor Room M
-             * @description its can at today's diameter with the wires behind it
-             */
-            motor_room_m: number;
-            /** Boat Kg */
-            boat_kg: number;
-            /** Wire Awg */
-            wire_awg: number;
-            /** Pin M */
-            pin_m: number;
-            /**
-             * Changed
-             * @description what is another part than today's
-             */
-            changed: components["schemas"]["FreePart"][];
-            /** Pieces */
-            pieces: components["schemas"]["PieceOut"][];
-        };
-        /**
-         * AnswerOut
-         * @description One small step.
-         */
-        kunstflug__documents__trim__AnswerOut: {
-            step: components["schemas"]["Step"];
-            /** Do */
-            do: string;
-            /** How */
-            how: string;
-            /** Costs */
-            costs: string;
-            /** Wrong If */
-            wrong_if: string;
-            /** Against */
-            against: string;
-            /**
-             * Helps
-             * @description how likely it helps [1]
-             */
-            helps: number;
-            /**
-             * Harms
-             * @description how likely it makes it worse [1]
-             */
-            harms: number;
-            /** @description null where the setup does not say where the knob stands */
-            change: components["schemas"]["TrimChange"] | null;
         };
     };
     responses: never;

@@ -1,0 +1,141 @@
+/** The boat on the water, to scale: places in metres become places on the sheet. */
+import type { Quantity, SetupDocument, TrimKnob, TrimSizes } from '$lib/api/client';
+import type { KnobSpec } from '$lib/ui/knob';
+import { fromSi, toSi } from '$lib/units/units.svelte';
+
+/** What stands at a path of a document, in the core's unit; undefined where nobody wrote it down. */
+export function si(document: SetupDocument, path: string): number | undefined {
+  const given = quantity(document, path);
+  return given ? toSi(given) : undefined;
+}
+
+export function quantity(document: SetupDocument, path: string): Quantity | undefined {
+  const [part, key] = path.split('.') as [string, string];
+  const node = (document as unknown as Record<string, Record<string, unknown> | null>)[part];
+  return (node?.[key] ?? undefined) as Quantity | undefined;
+}
+
+/** How far a knob is pulled: six of its steps each way, and no further than it can go. */
+export function knobSpec(knob: TrimKnob, now: SetupDocument, saved: SetupDocument): KnobSpec | undefined {
+  const value = quantity(now, knob.path);
+  if (!value) return undefined;
+  const before = quantity(saved, knob.path) ?? value;
+  const [low, high, step] = [knob.low, knob.high, knob.step].map((v) => fromSi(v, value.unit)) as [
+    number,
+    number,
+    number,
+  ];
+  const middle = fromSi(toSi(before), value.unit);
+  const near = (end: number): number => Math.round(end * 1e6) / 1e6;
+  return {
+    path: knob.path,
+    label: knob.label,
+    value,
+    saved: before,
+    reach: [near(Math.max(middle - 6 * step, low)), near(Math.min(middle + 6 * step, high))],
+    step: near(step / 2),
+    allowed: [near(low), near(high)],
+  };
+}
+
+/** Where a knob that nobody wrote down starts: the middle of the hull for a place, 0 for an angle or a depth. */
+export function begin(knob: TrimKnob, sizes: TrimSizes): Quantity {
+  const metres = knob.path.startsWith('placement.') ? sizes.centre_m : knob.low > 0 ? knob.low : 0;
+  const value = knob.path.startsWith('placement.') ? Math.round(fromSi(metres, knob.unit)) : fromSi(metres, knob.unit);
+  return { value: Number(value.toFixed(2)), unit: knob.unit, source: 'typed' } as Quantity;
+}
+
+export type Point = [number, number];
+export type Side = {
+  hull: Point[];
+  deck: Point[];
+  propeller: Point;
+  radius: number;
+  rudder: Point[];
+  pack: Point[] | undefined;
+  centre: Point;
+  pressed: Point;
+};
+
+/** Height of the keel and of the deck along the hull, as parts of the length; x from transom to bow. */
+const PROFILE: Record<string, { keel: Point[]; deck: Point[] }> = {
+  mono: {
+    keel: [[0, 0], [0.55, 0], [0.8, 0.02], [0.94, 0.06], [1, 0.1]],
+    deck: [[1, 0.11], [0.86, 0.135], [0.5, 0.145], [0.3, 0.12], [0, 0.1]],
+  },
+  catamaran: {
+    keel: [[0, 0], [0.62, 0], [0.85, 0.025], [1, 0.085]],
+    deck: [[1, 0.1], [0.8, 0.14], [0.45, 0.15], [0.2, 0.12], [0, 0.09]],
+  },
+  tunnel: {
+    keel: [[0.06, 0], [0.66, 0], [0.88, 0.03], [1, 0.08]],
+    deck: [[1, 0.095], [0.75, 0.13], [0.45, 0.14], [0.2, 0.1], [0.06, 0.08]],
+  },
+  outrigger: {
+    keel: [[0, 0.02], [0.75, 0.02], [1, 0.06]],
+    deck: [[1, 0.07], [0.8, 0.1], [0.3, 0.11], [0, 0.09]],
+  },
+}; // prettier-ignore
+
+/** A boat from the side, bow to the right, bow up by its trim about the foot of the transom; metres, y up. */
+export function side(document: SetupDocument, sizes: TrimSizes): Side {
+  const length = sizes.length_m;
+  const profile = PROFILE[sizes.hull_type] ?? PROFILE.mono!;
+  const angle = (sizes.trim_deg * Math.PI) / 180;
+  const turned = ([x, y]: Point): Point => [
+    x * Math.cos(angle) - y * Math.sin(angle),
+    x * Math.sin(angle) + y * Math.cos(angle),
+  ];
+  const at = (x: number, y: number): Point => turned([x, y]);
+  const scaled = (points: Point[]): Point[] => points.map(([x, y]) => at(x * length, y * length));
+  const radius = sizes.propeller_m / 2;
+  const behind = -0.09 * length;
+  const depth = si(document, 'hull.shaft_depth') ?? 0;
+  const rudder = si(document, 'hull.rudder_depth') ?? 0.07 * length;
+  const pack = si(document, 'placement.pack');
+  const [wide, high] = [0.11 * length, 0.028 * length];
+  return {
+    hull: [...scaled(profile.keel), ...scaled(profile.deck)],
+    deck: scaled(profile.deck),
+    propeller: at(behind, -depth),
+    radius,
+    rudder: [
+      at(behind - 0.03 * length, 0.05 * length),
+      at(behind - 0.03 * length - 0.028 * length, 0.05 * length),
+      at(behind - 0.03 * length - 0.022 * length, -rudder),
+      at(behind - 0.03 * length - 0.004 * length, -rudder),
+    ],
+    pack:
+      pack === undefined
+        ? undefined
+        : [at(pack - wide, 0.035 * length), at(pack + wide, 0.035 * length), at(pack + wide, 0.035 * length + high), at(pack - wide, 0.035 * length + high)], // prettier-ignore
+    centre: at(sizes.centre_m, 0.05 * length),
+    pressed: at(0.75 * sizes.centre_m, 0),
+  };
+}
+
+export type Stern = { hull: Point[]; propeller: Point; radius: number; rudder: Point[]; fin: Point[] | undefined };
+
+/** The same from behind; metres, y up. */
+export function stern(document: SetupDocument, sizes: TrimSizes): Stern {
+  const half = sizes.beam_m / 2;
+  const rise = half * Math.tan((sizes.deadrise_deg * Math.PI) / 180);
+  const high = 0.13 * sizes.length_m;
+  const twin = sizes.hull_type === 'catamaran' || sizes.hull_type === 'tunnel';
+  const tunnel = 0.35 * half;
+  const offset = si(document, 'hull.rudder_offset') ?? 0;
+  const depth = si(document, 'hull.rudder_depth') ?? 0.07 * sizes.length_m;
+  const fin =
+    si(document, 'hull.fin_depth') ?? (si(document, 'hull.fin_angle') === undefined ? 0 : 0.06 * sizes.length_m);
+  const lean = ((si(document, 'hull.fin_angle') ?? 0) * Math.PI) / 180;
+  const thick = 0.006 * sizes.length_m;
+  return {
+    hull: twin
+      ? [[-half, 0], [-tunnel, 0.02 * sizes.length_m], [-tunnel, 0.4 * high], [tunnel, 0.4 * high], [tunnel, 0.02 * sizes.length_m], [half, 0], [half, high * 0.8], [0.5 * half, high], [-0.5 * half, high], [-half, high * 0.8]] // prettier-ignore
+      : [[0, 0], [half, rise], [0.96 * half, high * 0.8], [0.5 * half, high], [-0.5 * half, high], [-0.96 * half, high * 0.8], [-half, rise]], // prettier-ignore
+    propeller: [0, -(si(document, 'hull.shaft_depth') ?? 0)],
+    radius: sizes.propeller_m / 2,
+    rudder: [[offset - thick, 0.04 * sizes.length_m], [offset + thick, 0.04 * sizes.length_m], [offset + thick, -depth], [offset - thick, -depth]], // prettier-ignore
+    fin: fin > 0 ? [[half, rise], [half + 2 * thick, rise], [half + 2 * thick - fin * Math.sin(lean), rise - fin * Math.cos(lean)], [half - fin * Math.sin(lean), rise - fin * Math.cos(lean)]] : undefined, // prettier-ignore
+  };
+}

@@ -1,0 +1,79 @@
+"""Trim in the browser: tapped, answered, tried, saved; pulled on the drawing and by keys; the curve of the demo."""
+
+import pytest
+from playwright.sync_api import expect
+from tests.browser.conftest import settled
+from tests.browser.test_interface import fresh_boat
+from tests.samples import q
+
+from kunstflug.services import boats
+
+pytestmark = pytest.mark.browser
+
+WRITTEN = {"placement": {"pack": q(200, "mm")}}
+
+
+def test_sign_answer_step_done_in_three_taps(phone, site):
+    setup = fresh_boat(site, "Wet", **WRITTEN)
+    phone.goto(f"/setups/{setup}/trim")
+    phone.get_by_role("button", name="runs wet").tap()
+    phone.get_by_role("button", name="Try 195 mm").tap()
+    expect(phone.get_by_role("region", name="Draft")).to_contain_text("Pack position")
+    phone.get_by_role("button", name="Save as new setup").tap()
+    phone.wait_for_url(lambda url: f"/setups/{setup}/" not in url)
+    boat = boats.setup(site.store, setup).boat_id
+    newest = boats.setup(site.store, max(item.id for item in boats.setups(site.store, boat).items))
+    assert newest.document.placement.pack.value == 195
+    assert newest.parent_id == setup
+
+
+def test_causes_follow_the_signs(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Signs', **WRITTEN)}/trim")
+    expect(page.get_by_text("Tap what you saw")).to_be_visible()
+    page.get_by_role("button", name="water inside").click()
+    expect(page.get_by_text("a leak", exact=True)).to_be_visible()
+    expect(page.get_by_role("button", name="Find the leak and seal it")).to_be_visible()
+    page.get_by_role("button", name="water inside").click()
+    expect(page.get_by_text("Tap what you saw")).to_be_visible()
+
+
+def test_the_pack_is_pulled_on_the_drawing_and_by_keys(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Pulled', **WRITTEN)}/trim")
+    knob = page.get_by_role("slider", name="Pack position")
+    expect(knob).to_have_value("200")
+    knob.press("ArrowLeft")
+    expect(knob).to_have_value("197.5")
+    page.get_by_role("button", name="Undo").click()
+    expect(knob).to_have_value("200")
+    grip = page.locator("svg path.pack")
+    box = grip.bounding_box()
+    middle = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.move(box["x"] + 6, middle[1] + 2)
+    page.mouse.down()
+    page.mouse.move(box["x"] - 24, middle[1] + 2, steps=4)
+    page.mouse.up()
+    expect(page.get_by_role("region", name="Draft")).to_contain_text("Pack position")
+    expect(knob).not_to_have_value("200")
+    assert float(knob.input_value()) < 200
+
+
+def test_a_knob_that_nobody_wrote_down_is_begun(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Bare')}/trim")
+    page.get_by_role("button", name="turn fin angle").click()
+    expect(page.get_by_role("slider", name="Turn fin angle")).to_have_value("0")
+    page.get_by_role("slider", name="Turn fin angle").press("ArrowRight")
+    expect(page.get_by_role("region", name="Draft")).to_contain_text("Turn fin angle")
+
+
+def test_the_demos_curve_names_the_next_setting(page):
+    page.goto("/setups/8/trim")
+    expect(page.get_by_role("img", name="Speed over pack position: 4 runs at 3 settings")).to_be_visible()
+    page.get_by_role("button", name="Set it").click()
+    expect(page.get_by_role("region", name="Draft")).to_contain_text("Pack position")
+
+
+def test_seven_leads_there(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Seven')}/match")
+    settled(page)
+    page.keyboard.press("7")
+    expect(page.get_by_role("heading", name="What did it do?")).to_be_visible()
