@@ -128,6 +128,14 @@ def test_runs_over_one_knob_make_a_curve_with_a_next_setting(boat):
     assert change.path == PACK
     assert change.value.value < 185
     assert found.next.gain > 0
+    # Every setting that was run is known, fastest first, each at the mean of its points.
+    assert [s.runs for s in found.settings] == [2, 2, 2, 2]
+    assert [s.speed_mps for s in found.settings] == sorted((s.speed_mps for s in found.settings), reverse=True)
+    assert found.settings[0].setup_id == setups[-3].id
+    assert found.settings[0].changes[0].value.value == 185
+    for one in found.settings:
+        points = [p.speed_mps for p in knob.points if p.setup_id == one.setup_id]
+        assert one.speed_mps == pytest.approx(np.exp(np.mean(np.log(points))), rel=1e-3)
     # Of knobs that were never turned there is nothing to draw.
     assert all(not k.line for k in found.knobs if k.path != PACK)
 
@@ -140,6 +148,7 @@ def test_a_frightening_setting_is_not_gone_to_again(boat):
     ran(store, aft, 1.06, 4, ["blew over"])
     found = trim.trim(store, aft.id, None)
     assert found.next.advice == "back"
+    assert [s.seen for s in found.settings] == [[], ["blew over"]]
     assert found.next.changes[0].value.value == 200
 
 

@@ -95,6 +95,17 @@ class KnobOut(Out):
     settings: int = Field(description="how many settings of it were run")
 
 
+class SettingOut(Out):
+    """A setup that was run and differs from the one on the sheet in its trim only: known, and to be gone back to."""
+
+    setup_id: int
+    name: str
+    changes: list[TrimChange] = Field(description="what it has otherwise than the setup on the sheet")
+    runs: int
+    speed_mps: float = Field(description="of its runs on average, in the conditions of the setup on the sheet")
+    seen: list[str] = Field(description="what was tapped on its runs, in words")
+
+
 class NextOut(Out):
     """The next setting worth trying, or what else to do."""
 
@@ -135,6 +146,7 @@ class TrimOut(Out):
     held_back: list[str] = Field(description="steps that would help, and the margin that speaks against them")
     tried: list[TriedOut]
     knobs: list[KnobOut]
+    settings: list[SettingOut] = Field(description="fastest first; those that frightened last")
     next: NextOut | None = Field(description="null until two settings were run")
     caution: str
     practice: str

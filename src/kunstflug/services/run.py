@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from kunstflug.core.quantity.errors import AlreadyThere, InvalidValue, NotFound, UnreadableFile
 from kunstflug.core.quantity.facts import AtMost
 from kunstflug.core.tracks import TrackSamples, analyse
+from kunstflug.core.tracks.turns import Turn, find_turns
 from kunstflug.documents.run import TypedRun
 from kunstflug.documents.setup import setup_of
 from kunstflug.files.controller_csv import ReadLog, read_controller_csv, write_controller_csv
@@ -44,7 +45,7 @@ from kunstflug.services.run_rows import (
     save_track,
     written_state,
 )
-from kunstflug.services.views import Page, RunItem, RunView, TrackView, utc
+from kunstflug.services.views import Page, RunItem, RunView, TrackView, TurnView, utc
 from kunstflug.store.blocks import log_of, track_of
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, ObservationRow, RunRow, SetupRow, now
@@ -364,7 +365,7 @@ def track(store: Store, run_id: int) -> TrackView:
     with store.transaction() as session:
         row = run_of(session, run_id, local_racer(session))
         if row.track is None:
-            return TrackView(time_s=[], east_m=[], north_m=[], speed_mps=[])
+            return TrackView(time_s=[], east_m=[], north_m=[], speed_mps=[], turns=[])
         block = row.track.block
     cleaned = analyse(track_of(block)).track
     keep = _thinned(cleaned.speed_mps)
@@ -377,6 +378,21 @@ def track(store: Store, run_id: int) -> TrackView:
         east_m=column(cleaned.east_m, 2),
         north_m=column(cleaned.north_m, 2),
         speed_mps=column(cleaned.speed_mps, 3),
+        turns=[_turn_view(turn) for turn in find_turns(cleaned)],
+    )
+
+
+def _turn_view(turn: Turn) -> TurnView:
+    return TurnView(
+        start_s=round(turn.start_s, 2),
+        end_s=round(turn.end_s, 2),
+        turned_deg=round(turn.turned_deg, 1),
+        radius_m=round(turn.radius_m, 2),
+        entry_mps=round(turn.entry_mps, 3),
+        slowest_mps=round(turn.slowest_mps, 3),
+        exit_mps=round(turn.exit_mps, 3),
+        lost=round(turn.lost, 4),
+        lateral_g=round(turn.lateral_g, 3),
     )
 
 

@@ -72,6 +72,7 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
         held_back=[_held_back(a.step, margins) for a in free if a.step in past],
         tried=[TriedOut(do=STEPS[t.step].do, helped=t.helped, setup_id=where) for t, where in tried],
         knobs=curves.knobs(),
+        settings=curves.settings(),
         next=curves.next(),
         caution=CAUTION,
         practice=PRACTICE,

@@ -21,10 +21,10 @@ from kunstflug.core.trim.next_setting import Knob, next_setting
 from kunstflug.core.trim.signs import Behaviour
 from kunstflug.documents.quantity import Quantity, si
 from kunstflug.documents.setup import SetupDocument, dimension_of, part_in, setup_of, spec_of
-from kunstflug.documents.trim import KnobLineOut, KnobOut, KnobPointOut, NextOut, TrimChange
+from kunstflug.documents.trim import KnobLineOut, KnobOut, KnobPointOut, NextOut, SettingOut, TrimChange
 from kunstflug.services.changes import Change, change_document
 from kunstflug.wording.fields import FIELDS
-from kunstflug.wording.trim import ADVICE, MEASURED_BY, why
+from kunstflug.wording.trim import ADVICE, BEHAVIOURS, MEASURED_BY, why
 
 FRIGHTENING: Final = (Behaviour.BLEW_OVER, Behaviour.PORPOISES, Behaviour.LIGHT_BOW)
 LINE: Final = 25
@@ -239,6 +239,33 @@ class Curves:
                 )
         return found
 
+    def settings(self) -> list[SettingOut]:
+        """Setups that were run and differ in their trim only, fastest first; those that frightened last."""
+        found = []
+        for setup_id in dict.fromkeys(run.setup_id for run in self.runs):
+            runs, document = [run for run in self.runs if run.setup_id == setup_id], self.documents[setup_id]
+            there = {knob.path: value_at(document, knob.path) for knob in KNOBS}
+            changes = [
+                change_to(document, path, value)
+                for path, value in there.items()
+                if value is not None and value != value_at(self.document, path)
+            ]
+            speed = _speed_of(self.document, document) * math.exp(sum(run.over or 0.0 for run in runs) / len(runs))
+            seen = frozenset().union(*(run.seen for run in runs))
+            if math.isfinite(speed):
+                found.append(
+                    SettingOut(
+                        setup_id=setup_id,
+                        name=document.name,
+                        changes=[change for change in changes if change is not None],
+                        runs=len(runs),
+                        speed_mps=round(speed, 3),
+                        seen=[BEHAVIOURS[sign] for sign in Behaviour if sign in seen],
+                    )
+                )
+        frightened = {s.setup_id for s in found if {BEHAVIOURS[sign] for sign in FRIGHTENING} & set(s.seen)}
+        return sorted(found, key=lambda s: (s.setup_id in frightened, -s.speed_mps))
+
     def next(self) -> NextOut | None:
         """The next setting worth trying; None until two settings were run."""
         if self.curve is None:
@@ -264,6 +291,12 @@ class Curves:
             better=round(found.better, 3),
             worse=round(found.worse, 3),
         )
+
+
+def _speed_of(here: SetupDocument, other: SetupDocument) -> float:
+    """Speed of a setup as bought in the conditions of another, m/s; NaN where nothing drives."""
+    found = forecast(setup_of(other.model_copy(update={"conditions": here.conditions})), explained=False)
+    return float(found.point.speed_mps) if found.runs else math.nan
 
 
 def margin_uses(setup: Setup) -> dict[str, float] | None:

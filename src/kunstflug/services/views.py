@@ -212,6 +212,21 @@ class DraftView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class TurnView:
+    """A turn of a track; speeds in m/s."""
+
+    start_s: float
+    end_s: float
+    turned_deg: float
+    radius_m: float
+    entry_mps: float
+    slowest_mps: float
+    exit_mps: float
+    lost: float
+    lateral_g: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class TrackView:
     """A cleaned track to draw; None inside gaps."""
 
@@ -219,6 +234,7 @@ class TrackView:
     east_m: list[float | None]
     north_m: list[float | None]
     speed_mps: list[float | None]
+    turns: list[TurnView]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -23,6 +23,7 @@
   import { RunState } from './run.svelte';
   import Stopped from './Stopped.svelte';
   import TemperaturePad from './TemperaturePad.svelte';
+  import Turns from './Turns.svelte';
 
   const runs = new RunState(
     () => boathouse.vocabulary.gun_order,
@@ -110,6 +111,7 @@
     </div>
     {#if runs.track?.time_s.length}
       <SpeedChart track={runs.track} run={runs.run} {forecast} onpoint={(index) => (cursor = index)} />
+      <Turns turns={runs.track.turns} />
     {/if}
     <div
       class="grid grid-cols-[minmax(0,1fr)_minmax(0,1.1fr)] gap-9 mt-4 pt-3.5 border-t border-t-ink max-md:grid-cols-[minmax(0,1fr)] max-md:gap-4"

@@ -144,6 +144,31 @@
         </div>
         <Curve {knob} at={si(now.document, knob.path)} next={nextAt} />
       {/if}
+      {#if told.settings.length > 1}
+        <section>
+          <h2 class="mt-4 mb-1">Known settings</h2>
+          <ul class="m-0 list-none p-0">
+            {#each told.settings as one (one.setup_id)}
+              <li class="grid grid-cols-[minmax(0,1fr)_auto] items-baseline gap-x-4 border-t border-hair py-1">
+                <span>
+                  {#if one.setup_id === draft.setup.id}<b>{one.name}</b> <span class="quiet">on the sheet</span>
+                  {:else}<a href={pathTo('trim', one.setup_id)}>{one.name}</a>
+                    <span class="quiet text-sm"
+                      >{one.changes
+                        .map((c) => `${c.label.toLowerCase()} ${c.value.value} ${c.value.unit}`)
+                        .join(', ')}</span
+                    >{/if}
+                  {#if one.seen.length}<span class="text-sm text-ochre">{one.seen.join(', ')}</span>{/if}
+                </span>
+                <span class="whitespace-nowrap"
+                  ><b>{units.text(one.speed_mps, 'speed', 1)}</b>
+                  <span class="quiet text-sm">{one.runs} {one.runs === 1 ? 'run' : 'runs'}</span></span
+                >
+              </li>
+            {/each}
+          </ul>
+        </section>
+      {/if}
       <section class="mt-4">
         <h2 class="mb-1">Next setting</h2>
         {#if told.next}

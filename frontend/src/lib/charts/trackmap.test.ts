@@ -9,6 +9,7 @@ const track: TrackView = {
   east_m: [0, 10, 20, null, 40, 40],
   north_m: [0, 0, 0, null, 0, 30],
   speed_mps: [1, 10, 20, null, 20, 20],
+  turns: [],
 };
 
 describe('drawTrack', () => {

@@ -64,7 +64,7 @@ def stretches(mask: "np.typing.NDArray[np.bool_]") -> list[tuple[int, int]]:
     return [(int(a), int(b)) for a, b in zip(edges[::2], edges[1::2], strict=True)]
 
 
-def _turn_rate_deg_per_s(track: CleanTrack) -> Array:
+def turn_rate_deg_per_s(track: CleanTrack) -> Array:
     """Turn rate from positions, over about a second so that noise does not look like a turn; none across a gap."""
     lag = max(round(0.5 / track.step_s), 1)
     rate = np.zeros_like(track.east_m)
@@ -89,7 +89,7 @@ def find_passes(track: CleanTrack) -> tuple[Pass, ...]:
     if top < SLOWEST_MPS:
         return ()
     with np.errstate(invalid="ignore"):
-        going = (track.speed_mps >= AT_SPEED * top) & (np.abs(_turn_rate_deg_per_s(track)) <= TURNING_DEG_PER_S)
+        going = (track.speed_mps >= AT_SPEED * top) & (np.abs(turn_rate_deg_per_s(track)) <= TURNING_DEG_PER_S)
     found = []
     for a, b in stretches(going):
         t, v = track.time_s[a:b], track.speed_mps[a:b]

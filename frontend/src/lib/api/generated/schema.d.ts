@@ -5146,6 +5146,33 @@ export interface components {
          */
         Seen: "nothing" | "drips" | "thin" | "clear";
         /**
+         * SettingOut
+         * @description A setup that was run and differs from the one on the sheet in its trim only: known, and to be gone back to.
+         */
+        SettingOut: {
+            /** Setup Id */
+            setup_id: number;
+            /** Name */
+            name: string;
+            /**
+             * Changes
+             * @description what it has otherwise than the setup on the sheet
+             */
+            changes: components["schemas"]["TrimChange"][];
+            /** Runs */
+            runs: number;
+            /**
+             * Speed Mps
+             * @description of its runs on average, in the conditions of the setup on the sheet
+             */
+            speed_mps: number;
+            /**
+             * Seen
+             * @description what was tapped on its runs, in words
+             */
+            seen: string[];
+        };
+        /**
          * SetupDocument
          * @description One boat with one of each part, ready to be forecast.
          */
@@ -5735,6 +5762,8 @@ export interface components {
             north_m: (number | null)[];
             /** Speed Mps */
             speed_mps: (number | null)[];
+            /** Turns */
+            turns: components["schemas"]["TurnView"][];
         };
         /**
          * TrailSetup
@@ -5872,6 +5901,11 @@ export interface components {
             tried: components["schemas"]["TriedOut"][];
             /** Knobs */
             knobs: components["schemas"]["KnobOut"][];
+            /**
+             * Settings
+             * @description fastest first; those that frightened last
+             */
+            settings: components["schemas"]["SettingOut"][];
             /** @description null until two settings were run */
             next: components["schemas"]["NextOut"] | null;
             /** Caution */
@@ -5963,6 +5997,30 @@ export interface components {
             taught: components["schemas"]["TaughtView"][];
             /** Changes */
             changes: components["schemas"]["Change"][];
+        };
+        /**
+         * TurnView
+         * @description A turn of a track; speeds in m/s.
+         */
+        TurnView: {
+            /** Start S */
+            start_s: number;
+            /** End S */
+            end_s: number;
+            /** Turned Deg */
+            turned_deg: number;
+            /** Radius M */
+            radius_m: number;
+            /** Entry Mps */
+            entry_mps: number;
+            /** Slowest Mps */
+            slowest_mps: number;
+            /** Exit Mps */
+            exit_mps: number;
+            /** Lost */
+            lost: number;
+            /** Lateral G */
+            lateral_g: number;
         };
         /**
          * TypedRun
