@@ -179,7 +179,7 @@
       [pressed[0], pressed[1] + 0.11 * L * scale],
       [pressed[0], pressed[1] + 2],
       'lift of the water',
-      [pressed[0] - 7, pressed[1] + 0.11 * L * scale],
+      [pressed[0] - 7, pressed[1] + 0.11 * L * scale + (narrow ? 10 : 0)],
       'wet',
       true,
     )}
