@@ -74,13 +74,14 @@ export class CompareState {
     this.problem = undefined;
     try {
       await askNothing(api.PUT('/api/aside', { body: { runs, aside } }));
+      // The way back is offered for some seconds: they begin when the page shows what was done.
+      if (this.stepped) void this.step(this.stepped);
+      if (boatId) await this.learn(boatId);
       const many = runs.length === 1 ? 'This run' : `${runs.length} runs`;
       const counts = runs.length === 1 ? 'counts' : 'count';
       toasts.say(aside ? `Set aside: nothing is learnt from ${many.toLowerCase()}` : `${many} ${counts} again`, () =>
         this.setAside(runs, !aside),
       );
-      if (this.stepped) void this.step(this.stepped);
-      if (boatId) await this.learn(boatId);
     } catch (error) {
       this.problem = error as Problem;
     }
