@@ -77,3 +77,15 @@ def test_seven_leads_there(page, site):
     settled(page)
     page.keyboard.press("7")
     expect(page.get_by_role("heading", name="What did it do?")).to_be_visible()
+
+
+def test_undone_before_the_answer_came_the_slider_goes_back(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Late', **WRITTEN)}/trim")
+    knob = page.get_by_role("slider", name="Pack position")
+    expect(knob).to_have_value("200")
+    held = []
+    page.route("**/api/draft", lambda route: held.append(route))  # the answer does not come
+    knob.press("ArrowLeft")
+    expect(knob).to_have_value("197.5")
+    page.get_by_role("button", name="Undo").click()
+    expect(knob).to_have_value("200")

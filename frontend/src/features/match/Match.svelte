@@ -139,6 +139,7 @@
     {#each STATIONS as station (station)}
       <Station
         {station}
+        tried={match.changes}
         title={TITLES[station]}
         document={match.now.document}
         saved={match.setup.document}

@@ -2,11 +2,11 @@
   import Button from 'flowbite-svelte/Button.svelte';
 
   import type { Field, Forecast, SetupDocument } from '$lib/api/client';
-  import type { ChangeValue } from '$lib/state/draft.svelte';
+  import type { Changes, ChangeValue } from '$lib/state/draft.svelte';
+  import Knob from '$lib/ui/Knob.svelte';
   import { link } from '$lib/ui/theme';
 
   import type { Station } from './driveline';
-  import Knob from '$lib/ui/Knob.svelte';
   import { knobs } from './knobs';
   import Load from './Load.svelte';
 
@@ -15,6 +15,7 @@
     station,
     title,
     document,
+    tried,
     saved,
     forecast,
     ghost,
@@ -26,6 +27,7 @@
     station: Station;
     title: string;
     document: SetupDocument;
+    tried: Changes;
     saved: SetupDocument;
     forecast: Forecast;
     ghost?: Forecast | undefined;
@@ -72,6 +74,6 @@
     <Load {margin} ghost={ghost?.margins.find((m) => m.title === margin.title)} />
   {/each}
   {#each knobs(station, document, saved, fields) as { path, ...knob } (path)}
-    <Knob {...knob} onpull={(value) => onpull(path, value)} />
+    <Knob {...knob} tried={tried[path]} onpull={(value) => onpull(path, value)} />
   {/each}
 </section>

@@ -112,6 +112,7 @@
               <Knob
                 label={spec.label}
                 value={spec.value}
+                tried={draft.changes[one.path]}
                 saved={spec.saved}
                 reach={spec.reach}
                 step={spec.step}

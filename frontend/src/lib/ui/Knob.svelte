@@ -11,6 +11,7 @@
   let {
     label,
     value,
+    tried,
     saved,
     reach,
     step,
@@ -19,6 +20,8 @@
   }: {
     label: string;
     value: Quantity | number;
+    /** What the hand asked for, which the value follows: undone before the answer came, the thumb goes back, too. */
+    tried?: ChangeValue | undefined;
     saved: Quantity | number;
     /** Lowest and highest, in the value's unit. */
     reach: [number, number];
@@ -29,6 +32,12 @@
   } = $props();
 
   const number = $derived(typeof value === 'number' ? value : value.value);
+  const asked = $derived.by(() => {
+    if (typeof tried === 'number') return tried;
+    const given = tried && typeof tried === 'object' && 'unit' in tried ? (tried as Quantity) : undefined;
+    if (!given || typeof value === 'number') return number;
+    return given.unit === value.unit ? given.value : fromSi(toSi(given), value.unit);
+  });
   const ghost = $derived(
     typeof saved === 'number' ? saved : typeof value === 'number' ? saved.value : fromSi(toSi(saved), value.unit),
   );
@@ -118,7 +127,7 @@
       min={reach[0]}
       max={reach[1]}
       {step}
-      value={number}
+      value={asked}
       oninput={(e) => pull(Number(e.currentTarget.value))}
     />
   </div>
