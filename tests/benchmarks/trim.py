@@ -15,7 +15,7 @@ from tests.core.trim.test_signs import diagnosed
 
 
 def main(boats: int = 200) -> None:
-    """Prints all of it."""
+    """Prints the figures."""
     worlds = [TrimWorld.of(seed) for seed in range(boats)]
     print(f"{boats} boats, three knobs each; the best setting is worth {_gain(worlds):.1%} of speed on average")
     print(f"{'':12}{'6 runs':>8}{'12':>8}{'18':>8}   runs for 95 %   worst margin")

@@ -102,7 +102,7 @@ def test_a_server_that_goes_away_and_comes_back(tmp_path):
 
 
 def test_parts_of_an_older_database_come_along(fresh_store):
-    """A shelf from before parts had lives: all of it is there afterwards, in use, one piece each."""
+    """A shelf from before parts had lives: everything is there afterwards, in use, one piece each."""
     made = boats.new_boat(fresh_store, "Old one", samples.document())
     hull = next(p for p in parts.shelf_parts(fresh_store) if p.kind == "hull")
     before = match.forecast_of(made.document)

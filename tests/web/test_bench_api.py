@@ -191,7 +191,7 @@ def test_an_unknown_instrument(client):
     assert client.post("/api/finders/treasure", json={"readings": {}}).status_code == 404
 
 
-# Held-back test
+# Tub test
 
 
 def test_a_hot_reading_says_stop_and_the_test_is_kept(client, boat):

@@ -128,7 +128,6 @@ class SizesOut(Out):
     centre_m: float = Field(description="centre of mass ahead of the transom")
     trim_deg: float = Field(description="bow up at speed")
     propeller_m: float
-    submerged: bool
     mass_kg: float
     guessed: list[str] = Field(description="which of these nobody measured: beam, deadrise, centre, trim")
 

@@ -92,7 +92,6 @@ def _sizes(setup: Setup) -> SizesOut:
         centre_m=centre.value,
         trim_deg=boat.trim_deg.value if boat.trim_deg else hulls.USUAL_TRIM_DEG,
         propeller_m=setup.propeller.diameter_m.value,
-        submerged=boat.drive is hulls.Drive.SUBMERGED,
         mass_kg=setup.all_up_mass_kg.value,
         guessed=guessed + (["centre"] if boat.mass_centre_m is None else []),
     )
@@ -101,7 +100,7 @@ def _sizes(setup: Setup) -> SizesOut:
 def margins_of(setup: Setup, *, waves: bool | None = None) -> Margins:
     """The boat's own numbers, as far as its sheet and the model say them; guesses of the sheet do not count."""
     found = forecast(setup, explained=False)
-    numbers = margin_uses(setup) or {}
+    numbers = margin_uses(setup, found) or {}
     hull, wheel = setup.hull, setup.propeller
     if hull.mass_centre_m is not None:
         numbers["centre"] = hull.mass_centre_m.value / (CENTRE_PART * hull.length_m.value) - 1.0

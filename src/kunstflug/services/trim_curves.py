@@ -9,7 +9,7 @@ import numpy as np
 
 from kunstflug.core.drive import dangers as d
 from kunstflug.core.drive.dangers import dangers_of
-from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.forecast import Forecast, forecast
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.fields import QuantitySpec
 from kunstflug.core.quantity.units import number_in
@@ -62,6 +62,13 @@ def quantity_at(document: SetupDocument, path: str) -> Quantity | None:
     return part_in(document, kind).quantity(key)
 
 
+def spec_at(path: str) -> QuantitySpec:
+    """What a knob may be."""
+    spec = spec_of(path)
+    assert isinstance(spec, QuantitySpec)
+    return spec
+
+
 def value_at(document: SetupDocument, path: str) -> float | None:
     """The same in the core's unit; None where nothing was given."""
     given = quantity_at(document, path)
@@ -70,8 +77,7 @@ def value_at(document: SetupDocument, path: str) -> float | None:
 
 def change_to(document: SetupDocument, path: str, value: float) -> TrimChange | None:
     """A knob at a value, in the unit in which it was given; None past what it can be."""
-    given, spec = quantity_at(document, path), spec_of(path)
-    assert isinstance(spec, QuantitySpec)
+    given, spec = quantity_at(document, path), spec_at(path)
     if not spec.low - 1e-9 <= value <= spec.high + 1e-9:
         return None
     unit = given.unit if given is not None else spec.unit
@@ -104,8 +110,9 @@ class Curves:
         self.runs = [run for run in boat.runs if run.setup_id in alike and run.over is not None]
         self.turned = [knob for knob in KNOBS if self._turned(knob)][:MOST_KNOBS]
         self.here = np.array([self._at(document, knob) for knob in self.turned])
-        self._uses_here = margin_uses(setup_of(document)) or {}
-        self._speeds: dict[tuple[float, ...], float] = {}
+        now = _forecast_of(document)
+        self._uses_here = (margin_uses(*now) if now is not None else None) or {}
+        self._asked: dict[tuple[float, ...], tuple[Setup, Forecast] | None] = {}
         self.curve = self._curve()
 
     def _turned(self, knob: TrimKnob) -> bool:
@@ -145,17 +152,17 @@ class Curves:
             changes.append(Change(path=change.path, value=change.value.model_dump(mode="json")))
         return change_document(self.document, changes).document
 
+    def _found(self, at: Array) -> tuple[Setup, Forecast] | None:
+        """Setup and forecast, as bought, some steps from here, asked for once; None where no drive runs so."""
+        key = tuple(np.round(at, 4))
+        if key not in self._asked:
+            self._asked[key] = _forecast_of(self._changed(at))
+        return self._asked[key]
+
     def _speed(self, at: Array) -> float:
         """As bought, m/s; NaN where no drive runs so."""
-        key = tuple(np.round(at, 4))
-        if key not in self._speeds:
-            document = self._changed(at)
-            try:
-                found = forecast(setup_of(document), explained=False) if document is not None else None
-                self._speeds[key] = float(found.point.speed_mps) if found is not None and found.runs else math.nan
-            except InvalidValue:
-                self._speeds[key] = math.nan
-        return self._speeds[key]
+        found = self._found(at)
+        return math.nan if found is None else float(found[1].point.speed_mps)
 
     def _model(self, at: Array) -> Array:
         speeds = np.array([self._speed(row) for row in at])
@@ -163,13 +170,8 @@ class Curves:
 
     def _allowed(self, at: Array) -> bool:
         """Whether a setting keeps the margins that the model knows, or takes no more of one that is past already."""
-        document = self._changed(at)
-        if document is None:
-            return False
-        try:
-            uses = margin_uses(setup_of(document))
-        except InvalidValue:
-            return False
+        found = self._found(at)
+        uses = None if found is None else margin_uses(*found)
         here = self._uses_here
         return uses is not None and all(
             use <= max(MOST_USED[kind], here.get(kind, 0.0) + 1e-6) for kind, use in uses.items()
@@ -180,8 +182,7 @@ class Curves:
         return [self._knob(knob) for knob in KNOBS]
 
     def _knob(self, knob: TrimKnob) -> KnobOut:
-        spec = spec_of(knob.path)
-        assert isinstance(spec, QuantitySpec)
+        spec = spec_at(knob.path)
         kind, _, key = knob.path.partition(".")
         points = self._points(knob) if knob in self.turned else []
         return KnobOut(
@@ -216,8 +217,7 @@ class Curves:
     def _line(self, knob: TrimKnob) -> list[KnobLineOut]:
         """The curve over one knob, the others as they stand."""
         assert self.curve is not None
-        k, spec = self.turned.index(knob), spec_of(knob.path)
-        assert isinstance(spec, QuantitySpec)
+        k, spec = self.turned.index(knob), spec_at(knob.path)
         run = self.curve.points.at[:, k]
         low = max(min(run.min(), 0.0) - BESIDE_STEPS, spec.low / knob.step - self.here[k])
         high = min(max(run.max(), 0.0) + BESIDE_STEPS, spec.high / knob.step - self.here[k])
@@ -272,8 +272,7 @@ class Curves:
             return None
         knobs = []
         for knob, here in zip(self.turned, self.here, strict=True):
-            spec = spec_of(knob.path)
-            assert isinstance(spec, QuantitySpec)
+            spec = spec_at(knob.path)
             low, high = spec.low / knob.step - here, spec.high / knob.step - here
             knobs.append(Knob(name=knob.path, step=knob.step, low=float(low), high=float(high)))
         frightened = [k for k, run in enumerate(self.runs) if run.seen & set(FRIGHTENING)]
@@ -293,15 +292,24 @@ class Curves:
         )
 
 
+def _forecast_of(document: SetupDocument | None) -> tuple[Setup, Forecast] | None:
+    """A setup and its forecast as bought; None where it cannot be, or nothing drives."""
+    try:
+        setup = setup_of(document) if document is not None else None
+    except InvalidValue:
+        return None
+    found = forecast(setup, explained=False) if setup is not None else None
+    return (setup, found) if setup is not None and found is not None and found.runs else None
+
+
 def _speed_of(here: SetupDocument, other: SetupDocument) -> float:
     """Speed of a setup as bought in the conditions of another, m/s; NaN where nothing drives."""
-    found = forecast(setup_of(other.model_copy(update={"conditions": here.conditions})), explained=False)
-    return float(found.point.speed_mps) if found.runs else math.nan
+    found = _forecast_of(other.model_copy(update={"conditions": here.conditions}))
+    return math.nan if found is None else float(found[1].point.speed_mps)
 
 
-def margin_uses(setup: Setup) -> dict[str, float] | None:
+def margin_uses(setup: Setup, found: Forecast) -> dict[str, float] | None:
     """Used parts of the margins against blowing over, rolling, porpoising [1]; None where nothing drives."""
-    found = forecast(setup, explained=False)
     if not found.runs:
         return None
     uses = {}

@@ -9,7 +9,13 @@ import pytest
 from scipy.optimize import least_squares
 
 from kunstflug.core.learning.arrow import Arrow, Dense
-from kunstflug.core.learning.estimate import FREEDOM, estimate, weights_of
+from kunstflug.core.learning.estimate import FREEDOM, likeliest, weights_of, with_posterior
+
+
+def estimate(model, read, spread, start, precision, **more):
+    """A search and the posterior at its end."""
+    return with_posterior(likeliest(model, read, spread, start, precision, **more), precision)
+
 
 MISRA_X = np.array([77.6, 114.9, 141.1, 190.8, 239.9, 289.0, 332.8, 378.4, 434.8, 477.3, 536.8, 593.1, 689.1, 760.0])
 MISRA_Y = np.array([10.07, 14.73, 17.94, 23.93, 29.61, 35.18, 40.02, 44.82, 50.76, 55.05, 61.01, 66.40, 75.47, 81.78])

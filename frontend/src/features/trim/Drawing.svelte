@@ -1,8 +1,7 @@
 <script lang="ts">
   import type { Forecast, SetupDocument, TrimSizes } from '$lib/api/client';
-  import { fromSi } from '$lib/units/units.svelte';
 
-  import { side, stern, type Point } from './trim';
+  import { si, side, stern, type Point } from './trim';
 
   /** This boat from the side and from behind, to scale, on the water at speed; its knobs can be pulled on it. Own
       drawing: no library draws boats. */
@@ -69,11 +68,7 @@
     depth: 'hull.shaft_depth',
     rudder: 'hull.rudder_offset',
   };
-  const valueOf = (grip: Grip): number | undefined => {
-    const [part, key] = PATHS[grip].split('.') as ['hull' | 'placement', string];
-    const given = (document[part] as unknown as Record<string, { value: number; unit: string } | null>)?.[key];
-    return given ? given.value / fromSi(1, given.unit) : undefined;
-  };
+  const valueOf = (grip: Grip): number | undefined => si(document, PATHS[grip]);
   function take(event: PointerEvent, grip: Grip): void {
     const value = valueOf(grip);
     if (value === undefined) return;

@@ -6,7 +6,7 @@ import { begin, knobSpec, side, stern } from './trim';
 
 const SIZES: TrimSizes = {
   hull_type: 'mono', length_m: 0.6, beam_m: 0.18, deadrise_deg: 20, centre_m: 0.18, trim_deg: 4, propeller_m: 0.04,
-  submerged: false, mass_kg: 2, guessed: [],
+  mass_kg: 2, guessed: [],
 }; // prettier-ignore
 
 function boat(hull: object, placement: object): SetupDocument {

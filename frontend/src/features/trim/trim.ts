@@ -48,7 +48,6 @@ export function begin(knob: TrimKnob, sizes: TrimSizes): Quantity {
 export type Point = [number, number];
 export type Side = {
   hull: Point[];
-  deck: Point[];
   propeller: Point;
   radius: number;
   rudder: Point[];
@@ -96,7 +95,6 @@ export function side(document: SetupDocument, sizes: TrimSizes): Side {
   const [wide, high] = [0.11 * length, 0.028 * length];
   return {
     hull: [...scaled(profile.keel), ...scaled(profile.deck)],
-    deck: scaled(profile.deck),
     propeller: at(behind, -depth),
     radius,
     rudder: [

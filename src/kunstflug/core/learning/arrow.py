@@ -33,7 +33,7 @@ def square(jacobian: Array, weights: Array) -> Array:
 
 
 class Dense:
-    """All of it at once.
+    """Solves the whole table in one step.
 
     Parameters
     ----------

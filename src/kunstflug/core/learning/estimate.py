@@ -69,21 +69,6 @@ def loss(residuals: Array, freedom: float) -> float:
     return float(np.sum(np.where(inside, 0.5 * residuals**2, tail)))
 
 
-def estimate(
-    model: Model,
-    read: Array,
-    spread: Array,
-    start: Array,
-    precision: Array,
-    *,
-    prior_mean: Array | None = None,
-    freedom: float = FREEDOM,
-) -> Estimate:
-    """Parameters that are likeliest given readings and a Gaussian prior, see ``likeliest``, and their posterior."""
-    ended = likeliest(model, read, spread, start, precision, prior_mean=prior_mean, freedom=freedom)
-    return with_posterior(ended, precision)
-
-
 def with_posterior(ended: Ended, precision: Array) -> Estimate:
     """The posterior at the end of a search (Laplace)."""
     hessian = _prior(precision) + square(ended.jacobian, ended.weights)

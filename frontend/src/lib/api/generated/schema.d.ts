@@ -5435,8 +5435,6 @@ export interface components {
             trim_deg: number;
             /** Propeller M */
             propeller_m: number;
-            /** Submerged */
-            submerged: boolean;
             /** Mass Kg */
             mass_kg: number;
             /**
