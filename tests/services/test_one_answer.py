@@ -45,6 +45,11 @@ SETUPS = st.fixed_dictionaries({
     "hull": part(
         {"hull_type": st.sampled_from(["mono", "catamaran", "tunnel", "outrigger"]), "length": amount(500, 1100, "mm")},
         drive=st.sampled_from(["surface", "surface", "submerged", "jet"]), appendage_area=amount(0.3, 3, "cm2"),
+        strut_angle=amount(-3, 6, "deg"), trim=amount(1, 8, "deg"),
+    ),
+    "placement": part(
+        {}, shell=amount(120, 250, "mm"), pack=amount(120, 350, "mm"), motor=amount(150, 300, "mm"),
+        shell_mass=amount(300, 2000, "g"),
     ),
     "motor": part(
         {"kv": amount(700, 3500, "rpm/V"), "can_diameter": amount(28, 56, "mm"), "can_length": amount(45, 110, "mm")},
@@ -57,6 +62,7 @@ SETUPS = st.fixed_dictionaries({
         {"continuous_current": amount(40, 300, "A")},
         burst_current=amount(60, 400, "A"), bus_limit=amount(30, 200, "A"), phase_limit=amount(30, 250, "A"),
         timing=amount(5, 28, "deg"), electrical_rpm_limit=amount(100_000, 300_000, "rpm"),
+        full_throttle=amount(60, 100, "%"),
     ),
     "propeller": part(
         {"diameter": amount(28, 58, "mm"), "pitch_ratio": amount(1.0, 1.7, "1"), "blades": st.sampled_from([2, 3])},

@@ -48,6 +48,7 @@ DANGERS: Final[dict[type[Fact], str]] = {
     dangers.TorqueRoll: "Torque roll",
     dangers.Shake: "Vibration",
     dangers.Porpoising: "Porpoising",
+    dangers.Hop: "Hop at the stern",
     dangers.Cavitation: "Cavitation",
 }
 
@@ -88,9 +89,18 @@ def _shake(f: dangers.Shake, t: Tongue) -> str:
 @says(dangers.Porpoising)
 def _porpoising(f: dangers.Porpoising, t: Tongue) -> str:
     beyond = " Above that speed the method does not apply." if f.slower_than_top else ""
+    beyond += " Each of the two hulls is taken to carry half." if f.hulls > 1 else ""
     return (
         f"At {t.speed(f.speed_mps)} it trims {trimmed(f.trim_deg, 2)}°; it would porpoise above "
         f"{trimmed(f.boundary_deg, 2)}° (Savitsky 1964).{beyond}"
+    )
+
+
+@says(dangers.Hop)
+def _hop(f: dangers.Hop, t: Tongue) -> str:
+    return (
+        f"The propeller lifts {t.force(f.lift_n)}, {t.part(f.part)} of the weight that rests on the stern. "
+        "A wave does the rest: past about 60 % expect the propeller to leave the water."
     )
 
 

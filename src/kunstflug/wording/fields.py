@@ -44,6 +44,20 @@ FIELDS: Final[dict[str, dict[str, Named]]] = {
         "rudder_offset": Named(label="Rudder offset", help="from the middle to the right; negative to the left"),
         "fin_angle": Named(label="Turn fin angle", help="lower edge inwards; set it in tenths of a degree"),
         "tab_angle": Named(label="Trim tab angle", help="down at the rear; lifts the stern"),
+        "drive_offset": Named(
+            label="Drive offset", help="of the shaft from the middle to the right; negative to the left"
+        ),
+        "rudder_setback": Named(label="Rudder behind the transom", help="to its pivot; further back turns more gently"),
+        "rudder_toe": Named(label="Rudder at rest", help="angle with the stick let go; positive turns to the right"),
+        "steering": Named(
+            label="Steering travel", help="rudder angle at full stick, set by the end point of the radio"
+        ),
+        "sponson_angle": Named(label="Sponson angle", help="of the running surface, bow up, to the hull"),
+        "air_tab": Named(label="Air tab angle", help="on deck or wing; positive presses down"),
+        "fin_side": Named(label="Turn fin side", help="looking forward"),
+        "strakes": Named(label="Strakes", help="on the bottom"),
+        "ride_pads": Named(label="Ride pads", help="under the running surfaces"),
+        "hatch_tape": Named(label="Hatch tape", help="round the hatch; it seals and keeps air out"),
         "hardware": Named(label="Rudder, strut and fin", help="bent or out of line they drag more"),
     },
     "motor": {
@@ -80,6 +94,10 @@ FIELDS: Final[dict[str, dict[str, Named]]] = {
         "hot_action": Named(label="Above the temperature limit"),
         "timing": Named(label="Timing", help="electrical degrees of advance; 15 is the usual middle"),
         "ramp": Named(label="Throttle ramp", help="from rest to full; soft start included"),
+        "full_throttle": Named(
+            label="Throttle at full stick", help="by the end point or the throttle curve of the radio"
+        ),
+        "half_throttle": Named(label="Throttle at half stick", help="by the throttle curve; 50 % is a straight line"),
         "burst": Named(label="Burst time", help="printed beside the burst current"),
         "supply": Named(label="Receiver supply"),
         "mass": Named(label="Mass"),
@@ -310,6 +328,11 @@ OPTIONS: Final = {
     "as_cast": "As it came",
     "sound": "Sound",
     "damaged": "Damaged",
+    "unsaid": "Not said",
+    "right": "Right",
+    "left": "Left",
+    "both": "Both",
+    "on": "On",
     "dull": "Dull",
     "nicked": "Nicked",
     "unbalanced": "Out of balance",

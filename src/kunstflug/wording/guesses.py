@@ -35,6 +35,9 @@ PARAMETERS: Final = {
     "lift_ratio": ("Propeller lift / thrust", Dimension.RATIO, "%"),
     "mass_kg": ("All-up mass", Dimension.MASS, "g"),
     "planing_drag_ratio": ("Planing drag / weight", Dimension.RATIO, "%"),
+    "pressure_share": ("Part of the planing drag that is pressure", Dimension.RATIO, "%"),
+    "trims_freely": ("Whether stern lift turns the bow down", Dimension.RATIO, "1"),
+    "full_throttle": ("Throttle at full stick", Dimension.RATIO, "%"),
     "hump_drag_ratio": ("Hump drag / weight", Dimension.RATIO, "%"),
     "wetted_factor": ("Wetted hull", Dimension.RATIO, "1"),
     "wetted_exponent": ("Wetted hull: how fast it falls with speed", Dimension.RATIO, "1"),
@@ -292,6 +295,12 @@ def _closed(f: nodes.ClosedHull, t: Tongue) -> str:
 @says(values.ModelItself)
 def _itself(f: values.ModelItself, t: Tongue) -> str:
     return "the model is simpler than a real boat"
+
+
+@says(hull.TrimOfCentre)
+def _trim_of_centre(f: hull.TrimOfCentre, t: Tongue) -> str:
+    where = f"the centre of mass at {t.part(f.centre_part)} of the length"
+    return f"it should run {trimmed(f.trim_deg, 2)}° bow up with {where}"
 
 
 @says(hull.AtTrim)

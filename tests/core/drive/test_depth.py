@@ -166,8 +166,10 @@ def test_a_cup_works_like_pitch():
     assert cupped.current_a > plain.current_a
 
 
-def test_rake_takes_weight_off_the_hull():
-    plain, raked = forecast(propeller(), 0).point, forecast(propeller(rake=q(12, "deg")), 0).point
+def test_rake_takes_weight_off_a_hull_that_keeps_its_trim():
+    kept = {"hull": {**samples.MONO["hull"], "trim": q(4, "deg")}}
+    wheels = [{**samples.MONO["propeller"], "rake": q(r, "deg")} for r in (0, 12)]
+    plain, raked = (forecast(samples.setup(**kept, propeller=wheel), 0).point for wheel in wheels)
     assert raked.speed_mps > plain.speed_mps
     assert raked.useful_power_w + raked.losses_w == pytest.approx(raked.chemical_power_w, rel=1e-6)
 

@@ -19,6 +19,7 @@ from typing import Any, Final
 import numpy as np
 import numpy.typing as npt
 
+from kunstflug.core.laws.attitude import left_to_bottom, running_by_stern, wetted_by_stern
 from kunstflug.core.laws.electric import (
     copper_resistance_ohm,
     electrical_rpm,
@@ -88,10 +89,12 @@ def _immersed(p: Any, j: float, throttle: float, seam_pitch: float, froude_1: fl
 def _resistance_n(p: Any, speed: float, lift_n: float, froude_1: float) -> Any:
     """Resistance of the boat [N]: what carries and runs wet, less the lift of propeller and air; hardware; air."""
     froude = froude_1 * speed
-    ratio = running_drag_ratio(froude, p.planing_drag_ratio, p.hump_drag_ratio)
+    left = left_to_bottom(p.trims_freely * lift_n / (p.mass_kg * GRAVITY_MPS2))
+    on_plane = p.planing_drag_ratio * running_by_stern(left, p.pressure_share)
+    ratio = running_drag_ratio(froude, on_plane, p.hump_drag_ratio)
     carried = carried_n(p.mass_kg, lift_n + air_lift_n(speed, p.headwind_mps, p.air_lift_area_m2, p.air_kg_m3))
     volume = carried / (GRAVITY_MPS2 * p.water_kg_m3)
-    wet = wetted_area_m2(volume, froude, p.wetted_factor, p.wetted_exponent)
+    wet = wetted_area_m2(volume, froude, p.wetted_factor * wetted_by_stern(left), p.wetted_exponent)
     return p.discrepancy * (
         carried * ratio
         + appendage_drag_n(speed, p.appendage_area_m2 + wet, p.water_kg_m3)
@@ -182,10 +185,11 @@ def _over_limit(p: Any, j: float, throttle: float, cubics: Array, step: float, s
 @jitable
 def _held(p: Any, cubics: Array, step: float, seam_pitch: float, grid: Array) -> tuple[float, float]:
     """J and throttle of the point that the controller allows; bisection on the throttle where it holds a current."""
-    j = _crossing(p, 1.0, cubics, step, seam_pitch, grid)
-    if not _over_limit(p, j, 1.0, cubics, step, seam_pitch):
-        return j, 1.0
-    low, high = LEAST_THROTTLE, 1.0
+    full = p.full_throttle
+    j = _crossing(p, full, cubics, step, seam_pitch, grid)
+    if not _over_limit(p, j, full, cubics, step, seam_pitch):
+        return j, full
+    low, high = LEAST_THROTTLE, full
     for _ in range(30):
         tried = (low + high) / 2
         at = _crossing(p, tried, cubics, step, seam_pitch, grid)
@@ -204,7 +208,7 @@ def _fill(o: Any, p: Any, j: float, throttle: float, cubics: Array, step: float,
     )
     kv, rpm, omega, bus = p.kv_rpm_per_v * p.kv_factor, 60 * n, 2 * math.pi * n, current * throttle
     idle = no_load_current_a(rpm, p.no_load_current_a, p.no_load_rpm)
-    o.speed_mps, o.rpm, o.free_rpm, o.advance, o.throttle = speed, rpm, kv * p.pack_ocv_v, j, throttle
+    o.speed_mps, o.rpm, o.free_rpm, o.advance, o.throttle = speed, rpm, kv * p.pack_ocv_v * p.full_throttle, j, throttle
     o.slip = 1 - speed / (n * p.pitch_m)
     o.current_a, o.motor_current_a = bus, current
     o.pack_voltage_v = p.pack_ocv_v - bus * p.pack_resistance_ohm

@@ -54,7 +54,7 @@ def speed_curves(rows: Rows, curve: OpenWaterCurve, speed_mps: float) -> SpeedCu
     reach = 1.3 * speed_mps if np.isfinite(speed_mps) else 10.0
     speed = np.linspace(0.0, max(reach, 2.0), _SPEEDS)
     j = np.linspace(0.0, 1.0, _ADVANCES) * curve.j_end * rows["pitch_factor"][:, np.newaxis]
-    state = states(rows, curve, 1.0, j)
+    state = states(rows, curve, rows["full_throttle"], j)
     pairs = zip(state.speed_mps, state.thrust_n, strict=True)
     thrust = np.array([np.interp(speed, v, t, right=np.nan) for v, t in pairs])
     resistance = resistance_n(rows, speed)

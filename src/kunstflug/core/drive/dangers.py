@@ -1,4 +1,4 @@
-"""Dangers beside the limits of the parts: hump, blow-over, torque, porpoising, cavitation, shake."""
+"""Dangers beside the limits of the parts: hump, blow-over, torque, porpoising, hop, cavitation, shake."""
 
 from dataclasses import dataclass
 from typing import Final
@@ -7,8 +7,10 @@ import numpy as np
 
 from kunstflug.core.drive.curves import SpeedCurves
 from kunstflug.core.drive.point import OperatingPoint
+from kunstflug.core.drive.values import drive_values
 from kunstflug.core.drive.verdict import ORDER, Verdict, grade
 from kunstflug.core.laws import planing
+from kunstflug.core.laws.attitude import left_to_bottom
 from kunstflug.core.laws.mechanics import unbalance_force_n
 from kunstflug.core.laws.resistance import GRAVITY_MPS2, PLANING_FROUDE, blow_over_speed_mps, volume_froude
 from kunstflug.core.laws.water import air_density_kg_m3, water_density_kg_m3, water_viscosity_pa_s
@@ -66,6 +68,15 @@ class Porpoising(Fact):
     trim_deg: float
     boundary_deg: float
     slower_than_top: bool
+    hulls: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Hop(Fact):
+    """What the propeller lifts at the stern, and the part that is of the weight that rests there."""
+
+    lift_n: float
+    part: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -92,6 +103,7 @@ def dangers_of(setup: Setup, point: OperatingPoint, curves: SpeedCurves) -> tupl
         _blow_over(setup, point),
         _torque(setup, point),
         _porpoising(setup, point),
+        _hop(setup, point),
         _cavitation(setup, point),
         _shake(setup, point),
     ]
@@ -146,22 +158,53 @@ def _shake(setup: Setup, point: OperatingPoint) -> Danger | None:
     return Danger(finding=finding, verdict=grade(part, 0.25, 1.0))
 
 
-def _porpoising(setup: Setup, point: OperatingPoint) -> Danger | None:
-    """Trim against Savitsky's boundary at the fastest speed the method covers; monos with a V only."""
-    if setup.hull.hull_type is not hull.HullType.MONO:
+FRONT_PART: Final = 0.6  # of the length: where a boat that stands on bow and stern touches in front
+STERN_PART: Final = 0.25  # beam of one of two hulls over the boat's (both common practice, no source)
+HULLS: Final = {hull.HullType.MONO: 1, hull.HullType.CATAMARAN: 2, hull.HullType.TUNNEL: 2}
+"""Planing surfaces side by side; an outrigger stands on three points, for which there is no such limit."""
+
+
+def stern_part(setup: Setup, point: OperatingPoint) -> float:
+    """Part of the weight that the propeller lifts at the stern [1]."""
+    lift = drive_values(setup).lift_ratio.value * float(point.thrust_n)
+    return lift / (setup.all_up_mass_kg.value * GRAVITY_MPS2)
+
+
+def _hop(setup: Setup, point: OperatingPoint) -> Danger | None:
+    """What the propeller lifts against the weight that rests on the stern, moments about where the bow touches.
+
+    Statics; the grading is our own: a bounce does the rest.
+    """
+    lifted = stern_part(setup, point)
+    if lifted <= 0.0 or not np.isfinite(lifted):
         return None
-    celsius, beam = setup.conditions.water_c.value, hull.beam(setup.hull).value
+    front = FRONT_PART * setup.hull.length_m.value
+    rests = max(1.0 - centre_of_mass(setup).value / front, 0.1)
+    part, weight = lifted / rests, setup.all_up_mass_kg.value * GRAVITY_MPS2
+    return Danger(finding=Hop(lift_n=lifted * weight, part=part), verdict=grade(part, 0.3, 0.6))
+
+
+def _porpoising(setup: Setup, point: OperatingPoint) -> Danger | None:
+    """Trim against Savitsky's boundary at the fastest speed the method covers.
+
+    Two hulls carry half each on a quarter of the beam. What the propeller lifts at the stern, the bottom does not
+    carry: less weight, further forward. Neither is in the method; the rest is.
+    """
+    hulls = HULLS.get(setup.hull.hull_type)
+    if hulls is None:
+        return None
+    celsius = setup.conditions.water_c.value
+    beam = hull.beam(setup.hull).value * (1.0 if hulls == 1 else STERN_PART)
     density = float(water_density_kg_m3(celsius))
     viscosity = float(water_viscosity_pa_s(celsius)) / density
     deadrise, top = hull.deadrise(setup.hull).value, float(point.speed_mps)
     # The chart begins at sqrt(CL/2) = 0.15: faster than that there is no need to look.
-    weight = setup.all_up_mass_kg.value * GRAVITY_MPS2
+    carried = float(left_to_bottom(stern_part(setup, point)))
+    mass = setup.all_up_mass_kg.value * carried / hulls
+    centre, weight = centre_of_mass(setup).value / carried, mass * GRAVITY_MPS2
     chart_mps = float(np.sqrt(weight / (0.5 * density * beam**2 * 2 * 0.15**2)))
     for speed in np.linspace(1.0, 0.45, 7) * min(top, 0.999 * chart_mps):
-        found = planing.equilibrium(
-            float(speed), setup.all_up_mass_kg.value, beam, deadrise, centre_of_mass(setup).value, 0.25 * beam,
-            density, viscosity,
-        )  # fmt: skip
+        found = planing.equilibrium(float(speed), mass, beam, deadrise, centre, 0.25 * beam, density, viscosity)
         if found is None or not found.covered:
             continue
         if not 0.15 <= np.sqrt(found.lift_coefficient / 2) <= 0.35:  # past the chart's edge
@@ -172,6 +215,7 @@ def _porpoising(setup: Setup, point: OperatingPoint) -> Danger | None:
             trim_deg=found.trim_deg,
             boundary_deg=boundary,
             slower_than_top=bool(speed < top * 0.999),
+            hulls=hulls,
         )
         return Danger(finding=finding, verdict=grade(found.trim_deg / boundary, 0.9, 1.1))
     return None

@@ -23,7 +23,7 @@ from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.fields import Part
 from kunstflug.core.quantity.value import Array, Floats, Value, exact, guess, honest, known, scaled
 from kunstflug.core.setup.knowledge import OWNER, TOGETHER, Knowledge, Known, Owner
-from kunstflug.core.setup.setup import LIGHTEST_KG, Setup, wire_gauge
+from kunstflug.core.setup.setup import LIGHTEST_KG, Setup, centre_of_mass, centre_with, wire_gauge
 
 Rows: TypeAlias = npt.NDArray[np.void]
 """Drives as a structured array, one field for each of :class:`DriveValues`; see ``ROW``."""
@@ -58,7 +58,7 @@ class DriveValues:
     torque_part: Value  # of the blades' torque, by cup
     lift_ratio: Value  # the propeller's lift over its thrust
     mass_kg: Value
-    planing_drag_ratio: Value
+    planing_drag_ratio: Value  # before the stern is lifted
     hump_drag_ratio: Value
     wetted_factor: Value  # of the hull that runs wet
     wetted_exponent: Value
@@ -73,6 +73,9 @@ class DriveValues:
     poles: Value
     pack_ah: Value  # charge of the weaker pack
     discrepancy: Value  # of the real resistance over the computed one, when all else is known
+    pressure_share: Value  # part of the planing drag that is pressure
+    trims_freely: Value  # 1 where a lift at the stern turns the bow down, 0 where the trim was measured
+    full_throttle: Value  # part of the voltage that full stick gives
 
     def __iter__(self) -> Iterator[tuple[str, Value]]:
         return ((name, getattr(self, name)) for name in NAMES)
@@ -259,7 +262,7 @@ def as_bought(setup: Setup) -> DriveValues:
     volts = float(no_load_voltage_v(setup, cells))
     series = guess(1.0, 0.10 if setup.hull.drive is hull.Drive.JET else 0.05, None)
     ocv = float(cell_ocv_v(conditions.state_of_charge.value)) * cells
-    kv = setup.motor.kv_rpm_per_v
+    kv, trim = setup.motor.kv_rpm_per_v, hull.running_trim(setup.hull, centre_of_mass(setup))
     return DriveValues(
         pack_ocv_v=Value(
             value=ocv,
@@ -272,6 +275,7 @@ def as_bought(setup: Setup) -> DriveValues:
         controller_resistance_ohm=controller.loss_resistance(setup.controller, _commutation_ohm(setup, kv.value)),
         bus_limit_a=setup.controller.bus_limit_a or exact(float("inf")),
         phase_limit_a=setup.controller.phase_limit_a or exact(float("inf")),
+        full_throttle=setup.controller.full_throttle or exact(1.0),
         kv_factor=_kv_factor(setup, timing),
         kv_rpm_per_v=honest(kv, PRINTED_KV),
         winding_resistance_ohm=motor.winding_resistance(setup.motor),
@@ -292,9 +296,11 @@ def as_bought(setup: Setup) -> DriveValues:
         torque_part=exact(float(propellers.torque_part(wheel, wheel.diameter_m.value))),
         lift_ratio=propellers.lift_ratio(wheel, hull.shaft_angle_deg(setup.hull)),
         mass_kg=honest(setup.all_up_mass_kg, SCALE),
-        planing_drag_ratio=hull.planing_drag(setup.hull),
+        planing_drag_ratio=hull.planing_drag(setup.hull, trim),
+        pressure_share=exact(float(hull.by_trim(setup.hull, trim.value)[1])),
+        trims_freely=exact(0.0 if setup.hull.trim_deg else 1.0),
         hump_drag_ratio=hull.hump_drag(setup.hull),
-        wetted_factor=hull.wetted_factor(setup.hull),
+        wetted_factor=hull.wetted_factor(setup.hull, trim),
         wetted_exponent=hull.wetted_exponent(setup.hull),
         appendage_area_m2=hull.appendage_area(setup.hull),
         air_drag_area_m2=hull.air_drag_area(setup.hull),
@@ -374,6 +380,12 @@ def varied(
         "immersion": immersed,
         "mass_kg": np.maximum((base["mass_kg"] + packs_kg) * mass_factor, LIGHTEST_KG),
     }
+    if setup.hull.trim_deg is None:
+        centre = centre_with(setup, changed["mass_kg"], packs_kg)
+        trim = hull.trims_of(centre / (hull.CENTRE_PART * setup.hull.length_m.value))
+        changed["planing_drag_ratio"], changed["pressure_share"], changed["wetted_factor"] = hull.by_trim(
+            setup.hull, trim
+        )
     for name, values in changed.items():
         rows[name] = values
     if setup.knowledge is not None:

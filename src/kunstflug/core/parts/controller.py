@@ -40,6 +40,8 @@ class Controller(Part):
     hot_action: HotAction = choice(HotAction, HotAction.HALF)
     timing_deg: Value | None = quantity(Dimension.ANGLE, "deg", 0, 35, estimated=False)
     ramp_s: Value | None = quantity(Dimension.TIME, "s", 0.05, 10, estimated=False)
+    full_throttle: Value | None = quantity(Dimension.RATIO, "%", 40, 100, estimated=False)
+    half_throttle: Value | None = quantity(Dimension.RATIO, "%", 10, 90, estimated=False)
     burst_s: Value | None = quantity(Dimension.TIME, "s", 0.5, 120)
     supply: Supply = choice(Supply, Supply.SWITCHING)
     mass_kg: Value | None = mass(5, 2000)

@@ -6,11 +6,14 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
+import numpy as np
+
+from kunstflug.core.laws.attitude import planing_part, trim_by_centre, wetted_by_trim
 from kunstflug.core.laws.resistance import foil_drag_area_m2
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.fields import Part, choice, length, quantity
 from kunstflug.core.quantity.units import Dimension
-from kunstflug.core.quantity.value import Value, guess, known, scaled
+from kunstflug.core.quantity.value import Floats, Value, guess, known, scaled
 
 
 class HullType(StrEnum):
@@ -37,6 +40,23 @@ class Hardware(StrEnum):
     DAMAGED = "damaged"
 
 
+class Side(StrEnum):
+    """On which side a fin stands, looking forward."""
+
+    UNSAID = "unsaid"
+    RIGHT = "right"
+    LEFT = "left"
+    BOTH = "both"
+
+
+class Fitted(StrEnum):
+    """Whether something is on."""
+
+    UNSAID = "unsaid"
+    ON = "on"
+    OFF = "off"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Hull(Part):
     """A hull by its type and what a ruler says."""
@@ -58,6 +78,16 @@ class Hull(Part):
     rudder_offset_m: Value | None = length(-300, 300, estimated=False)
     fin_angle_deg: Value | None = quantity(Dimension.ANGLE, "deg", -8, 15, estimated=False)
     tab_angle_deg: Value | None = quantity(Dimension.ANGLE, "deg", -5, 15, estimated=False)
+    drive_offset_m: Value | None = length(-150, 150, estimated=False)
+    rudder_setback_m: Value | None = length(0, 300, estimated=False)
+    rudder_toe_deg: Value | None = quantity(Dimension.ANGLE, "deg", -6, 6, estimated=False)
+    steering_deg: Value | None = quantity(Dimension.ANGLE, "deg", 2, 70, estimated=False)
+    sponson_angle_deg: Value | None = quantity(Dimension.ANGLE, "deg", -3, 10, estimated=False)
+    air_tab_deg: Value | None = quantity(Dimension.ANGLE, "deg", -10, 45, estimated=False)
+    fin_side: Side = choice(Side, Side.UNSAID)
+    strakes: Fitted = choice(Fitted, Fitted.UNSAID)
+    ride_pads: Fitted = choice(Fitted, Fitted.UNSAID)
+    hatch_tape: Fitted = choice(Fitted, Fitted.UNSAID)
     hardware: Hardware = choice(Hardware, Hardware.SOUND)
 
 
@@ -89,6 +119,14 @@ class AtTrim(Fact):
     """A hull that runs with its bow up by an angle."""
 
     trim_deg: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TrimOfCentre(Fact):
+    """A hull whose bow is up by an angle that follows from its centre of mass, a part of its length."""
+
+    trim_deg: float
+    centre_part: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -135,7 +173,9 @@ SUBMERGED_APPENDAGE: Final = 1.3  # a whole strut and shaft in the water (common
 JET_APPENDAGE: Final = 0.5  # neither strut nor rudder (common practice, no source)
 CENTRE_PART: Final = 0.30
 USUAL_TRIM_DEG: Final = 4.0  # bow up on the plane (common practice, no source)
-BOTTOM_PART: Final = 0.5  # of that exponent, for the wetted hull (common practice, no source)
+LEAST_TRIM_DEG: Final = 1.0
+MOST_TRIM_DEG: Final = 9.0
+CENTRE_UNSURE: Final = 0.10  # of the trim by a centre of mass: how far a model boat follows the law
 RUDDER_SHARE: Final = 0.4  # of the drag of all hardware (common practice, no source)
 FIN_SHARE: Final = 0.2
 BENT_DRAG: Final = 1.25  # a rudder out of line, a bent strut or fin (common practice, no source)
@@ -168,19 +208,67 @@ WATER_KG_M3: Final = 1000.0
 WET_EXPONENT: Final = 1.0
 
 
-def wetted_factor(hull: Hull) -> Value:
-    """Drag area of the wetted hull over displaced volume^(2/3), at volume Froude number 20 [1].
+def running_trim(hull: Hull, centre: Value | None = None) -> Value:
+    """Bow up on the plane [deg], before a lift at the stern: as measured, by the centre of mass, or the usual one.
 
-    From a usual drag area and mass for the length: common practice, no source.
+    Parameters
+    ----------
+    centre : of mass ahead of the transom [m]; None for the usual one.
     """
+    usual = guess(USUAL_TRIM_DEG, 0.25, UsualForType(hull_type=hull.hull_type))
+    if hull.trim_deg is not None or centre is None:
+        return known(hull.trim_deg, usual)
+    ratio = centre.value / (CENTRE_PART * hull.length_m.value)
+    if abs(ratio - 1.0) < 1e-9:
+        return usual
+    trim = float(trims_of(ratio))
+    return guess(
+        trim,
+        math.hypot(0.25, CENTRE_UNSURE),
+        TrimOfCentre(trim_deg=trim, centre_part=centre.value / hull.length_m.value),
+    )
+
+
+def trims_of(centre_ratio: Floats) -> Floats:
+    """Bow up by a centre of mass over the usual one [deg]."""
+    found: Floats = np.clip(USUAL_TRIM_DEG * trim_by_centre(centre_ratio), LEAST_TRIM_DEG, MOST_TRIM_DEG)
+    return found
+
+
+def by_trim(hull: Hull, trim_deg: Floats) -> tuple[Floats, Floats, Floats]:
+    """At a trim: drag over weight of the running surfaces, the pressure's share of it, and the wetted factor [1]."""
+    character, usual = CHARACTERS[hull.hull_type], math.radians(USUAL_TRIM_DEG)
+    pressure = math.tan(usual)
+    ratio = trim_deg / USUAL_TRIM_DEG
+    pressed, rubbed = planing_part(ratio, pressure, character.planing_drag_ratio - pressure, usual)
+    return pressed + rubbed, pressed / (pressed + rubbed), _usual_wet(hull) * wetted_by_trim(ratio)
+
+
+def _usual_wet(hull: Hull) -> float:
     length, part = hull.length_m.value, CHARACTERS[hull.hull_type].drag_per_length2
     usual_m3 = USUAL_KG_M25 * length**2.5 / WATER_KG_M3
-    factor = SHARE_WET * part * length**2 / usual_m3 ** (2 / 3)
-    if hull.trim_deg is None:
+    return float(SHARE_WET * part * length**2 / usual_m3 ** (2 / 3))
+
+
+def wetted_factor(hull: Hull, trim: Value | None = None) -> Value:
+    """Drag area of the wetted hull over displaced volume^(2/3), at volume Froude number 20 [1].
+
+    From a usual drag area and mass for the length: common practice, no source. How much of the wet is bottom, which
+    goes with the trim, nobody has measured.
+
+    Parameters
+    ----------
+    trim : that it runs at, see ``running_trim``; None for the usual one, or as measured.
+    """
+    at = running_trim(hull) if trim is None else trim
+    factor = float(by_trim(hull, at.value)[2])
+    if isinstance(at.reason, UsualForType):
         return guess(factor, 0.30, UsualForType(hull_type=hull.hull_type))
-    # What a bottom wets for the same lift goes with trim^-1.1; how much of the wet is bottom, nobody has measured.
-    less = (USUAL_TRIM_DEG / hull.trim_deg.value) ** (1.1 * BOTTOM_PART)
-    return guess(factor * less, 0.35, AtTrim(trim_deg=hull.trim_deg.value))
+    return guess(factor, 0.35, _at(at))
+
+
+def _at(trim: Value) -> Fact:
+    return trim.reason if isinstance(trim.reason, TrimOfCentre) else AtTrim(trim_deg=trim.value)
 
 
 def wetted_exponent(hull: Hull) -> Value:
@@ -240,18 +328,18 @@ def rise_froude(hull: Hull) -> Value:
     return guess(CHARACTERS[hull.hull_type].rise_froude, 0.15, UsualForType(hull_type=hull.hull_type))
 
 
-def planing_drag(hull: Hull) -> Value:
-    """Drag over weight of the running surfaces on the plane [1].
+def planing_drag(hull: Hull, trim: Value | None = None) -> Value:
+    """Drag over weight of the running surfaces on the plane [1], see ``by_trim``.
 
-    At a given trim the pressure's part is its tangent, the friction's goes with what is wetted for the same lift,
-    trim^-1.1 [savitsky1964]; at the usual trim both make what is usual.
+    Parameters
+    ----------
+    trim : that it runs at, see ``running_trim``; None for the usual one, or as measured.
     """
-    usual = CHARACTERS[hull.hull_type].planing_drag_ratio
-    if hull.trim_deg is None:
-        return guess(usual, 0.15, UsualForType(hull_type=hull.hull_type))
-    trim, pressed = hull.trim_deg.value, math.tan(math.radians(USUAL_TRIM_DEG))
-    friction = (usual - pressed) * (USUAL_TRIM_DEG / trim) ** 1.1
-    return guess(math.tan(math.radians(trim)) + friction, 0.15, AtTrim(trim_deg=trim))
+    at = running_trim(hull) if trim is None else trim
+    ratio = float(by_trim(hull, at.value)[0])
+    if isinstance(at.reason, UsualForType):
+        return guess(ratio, 0.15, UsualForType(hull_type=hull.hull_type))
+    return guess(ratio, 0.15, _at(at))
 
 
 def hump_drag(hull: Hull) -> Value:

@@ -34,17 +34,6 @@ class Placed:
     place_m: float
 
 
-def centre_m(parts: tuple[Placed, ...]) -> float:
-    """Centre of mass of placed parts ahead of the transom [m]: moments over mass (statics).
-
-    Examples
-    --------
-    >>> centre_m((Placed(name="hull", mass_kg=1.0, place_m=0.2), Placed(name="pack", mass_kg=1.0, place_m=0.4)))
-    0.30000000000000004
-    """
-    return sum(p.mass_kg * p.place_m for p in parts) / sum(p.mass_kg for p in parts)
-
-
 def shift_to_restore_m(total_kg: float, moved_kg: float, now_m: float, wanted_m: float) -> float:
     """How far a part must move forward to bring the whole centre from ``now`` to ``wanted`` [m]; negative is aft.
 

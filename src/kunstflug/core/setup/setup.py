@@ -3,6 +3,8 @@
 from dataclasses import dataclass, field
 from typing import Final
 
+import numpy as np
+
 from kunstflug.core.parts import wiring
 from kunstflug.core.parts.conditions import Conditions
 from kunstflug.core.parts.controller import Controller, controller_mass
@@ -11,13 +13,13 @@ from kunstflug.core.parts.joining import Coupler, Jacket, Mount, Shaft
 from kunstflug.core.parts.learnt import Learnt
 from kunstflug.core.parts.motor import Motor, motor_mass
 from kunstflug.core.parts.pack import MOST_SERIES_CELLS, Pack, pack_mass, series_cells
-from kunstflug.core.parts.placement import Placed, Placement, centre_m
+from kunstflug.core.parts.placement import Placed, Placement
 from kunstflug.core.parts.propeller import Propeller
 from kunstflug.core.parts.wiring import Wiring
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import Amount, Between, Fact
 from kunstflug.core.quantity.units import Dimension
-from kunstflug.core.quantity.value import Value, guess
+from kunstflug.core.quantity.value import Floats, Value, guess
 from kunstflug.core.setup.knowledge import Knowledge
 
 LIGHTEST_KG: Final = 0.05
@@ -122,27 +124,48 @@ def placed_parts(setup: Setup) -> tuple[Placed, ...]:
 
     The empty hull weighs what was given, else what is left of the all-up mass.
     """
-    where, loads = setup.placement, []
-    if where.shell_m is None:
+    place, loads = setup.placement.shell_m, _loads(setup)
+    if place is None:
         return ()
-    for name, kg, place in (
-        ("motor", motor_mass(setup.motor).value, where.motor_m),
-        ("controller", controller_mass(setup.controller).value, where.controller_m),
-        ("pack", pack_mass(setup.pack).value, where.pack_m),
-        ("ballast", where.ballast_kg.value if where.ballast_kg else 0.0, where.ballast_place_m),
-    ):
-        if place is not None and kg > 0:
-            loads.append(Placed(name=name, mass_kg=kg, place_m=place.value))
-    rest = setup.all_up_mass_kg.value - sum(p.mass_kg for p in loads)
-    shell = where.shell_mass_kg.value if where.shell_mass_kg else max(rest, 0.05 * setup.all_up_mass_kg.value)
-    return (Placed(name="hull", mass_kg=shell, place_m=where.shell_m.value), *loads)
+    shell = float(_shell_kg(setup, setup.all_up_mass_kg.value, sum(p.mass_kg for p in loads)))
+    return (Placed(name="hull", mass_kg=shell, place_m=place.value), *loads)
+
+
+def _loads(setup: Setup) -> list[Placed]:
+    """What stands in the hull and whose place is known."""
+    where = setup.placement
+    return [
+        Placed(name=name, mass_kg=kg, place_m=place.value)
+        for name, kg, place in (
+            ("motor", motor_mass(setup.motor).value, where.motor_m),
+            ("controller", controller_mass(setup.controller).value, where.controller_m),
+            ("pack", pack_mass(setup.pack).value, where.pack_m),
+            ("ballast", where.ballast_kg.value if where.ballast_kg else 0.0, where.ballast_place_m),
+        )
+        if place is not None and kg > 0
+    ]
+
+
+def _shell_kg(setup: Setup, mass_kg: Floats, loads_kg: Floats) -> Floats:
+    given = setup.placement.shell_mass_kg
+    return given.value + 0.0 * mass_kg if given else np.maximum(mass_kg - loads_kg, 0.05 * mass_kg)
+
+
+def centre_with(setup: Setup, mass_kg: Floats, more_pack_kg: Floats = 0.0) -> Floats:
+    """Centre of mass ahead of the transom [m] at another all-up mass, and with more of a pack."""
+    loads, shell = _loads(setup), setup.placement.shell_m
+    if setup.hull.mass_centre_m is not None or shell is None or all(p.name != "pack" for p in loads):
+        return mass_centre(setup.hull).value + 0.0 * mass_kg
+    masses = [p.mass_kg + (more_pack_kg if p.name == "pack" else 0.0) for p in loads]
+    loaded = sum(masses[1:], masses[0])
+    moment = sum((kg * p.place_m for kg, p in zip(masses, loads, strict=True)), 0.0)
+    empty = _shell_kg(setup, mass_kg, loaded)
+    found: Floats = (moment + empty * shell.value) / (loaded + empty)
+    return found
 
 
 def centre_of_mass(setup: Setup) -> Value:
     """Centre of mass ahead of the transom [m]: measured, from the placed parts, or the usual guess."""
-    if setup.hull.mass_centre_m is not None:
-        return setup.hull.mass_centre_m
-    parts = placed_parts(setup)
-    if {"hull", "pack"} <= {p.name for p in parts}:
-        return guess(centre_m(parts), 0.03, FromPlaces())
-    return mass_centre(setup.hull)
+    if setup.hull.mass_centre_m is not None or not {"hull", "pack"} <= {p.name for p in placed_parts(setup)}:
+        return mass_centre(setup.hull)
+    return guess(float(centre_with(setup, setup.all_up_mass_kg.value)), 0.03, FromPlaces())

@@ -307,7 +307,7 @@ def _cool_down(setup: Setup, duty: Duty, schools: Schools, cooling: CoolingTable
 
 def _seconds_to_empty(setup: Setup, run: DutyRun) -> float:
     """The usable charge over the current at full throttle held [s]."""
-    full = (run.throttle[0] > 0.98) & (run.bus_current_a[0] > 0)
+    full = (run.throttle[0] > 0.98 * np.max(run.throttle[0])) & (run.bus_current_a[0] > 0)
     if not full.any():
         return math.nan
     current = float(np.median(run.bus_current_a[0][full]))

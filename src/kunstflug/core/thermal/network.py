@@ -41,7 +41,7 @@ NUMBERS: Final = np.dtype([
     for name in (
         "winding_ohm", "no_load_a", "no_load_rpm", "kv_rpm_per_v", "controller_ohm", "pack_ohm", "connector_ohm",
         "capacity_ah", "ocv_v", "soc", "mass_kg", "water_c", "air_c", "pack_c", "bus_limit_a", "hot_limit_c",
-        "phase_limit_a", "hot_level", "ramp_per_s", "receiver_a", "receiver_w", "full_mps",
+        "phase_limit_a", "hot_level", "ramp_per_s", "receiver_a", "receiver_w", "full_mps", "full_throttle",
         "winding_c", "case_still_w_k", "plate_still_w_k", "inside_j_k", "inside_w_k",
         "winding_j_k", "case_j_k", "controller_j_k", "pack_j_k", "connector_j_k",
         "winding_case_w_k", "case_air_w_k", "controller_air_w_k", "pack_air_w_k", "connector_air_w_k",
@@ -104,9 +104,9 @@ def _aim(p: Any, mode: int, level: float, speed: float, empty: bool) -> float:
     if empty:
         return 0.0
     if mode in (0, 3):
-        return 1.0
+        return p.full_throttle
     if mode == 1:
-        return min(max(HOLD_FROM + (level * p.full_mps - speed) * HOLD_PER_MPS, 0.0), HOLD_MOST)
+        return min(max(HOLD_FROM + (level * p.full_mps - speed) * HOLD_PER_MPS, 0.0), HOLD_MOST * p.full_throttle)
     return 0.0
 
 

@@ -111,6 +111,7 @@ def _numbers(setup: Setup, drives: Rows, heat: Rows, full_mps: Array) -> Rows:
         "receiver_a": load.current_a,
         "receiver_w": load.heat_w,
         "full_mps": full_mps,
+        "full_throttle": drives["full_throttle"],
         "case_still_w_k": (
             learnt.case_still_w_k.value
             if learnt.case_still_w_k

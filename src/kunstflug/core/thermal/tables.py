@@ -57,7 +57,7 @@ def throttle_tables(rows: Rows, curve: OpenWaterCurve) -> ThrottleTables:
     drag = resistance_n(rows, axes)
     return ThrottleTables(
         top_mps=top,
-        full_mps=_full_mps(axes, thrust[:, FULL] - drag),
+        full_mps=_full_mps(axes, _at_full_stick(rows["full_throttle"], thrust) - drag),
         thrust_n=np.maximum(thrust, OVERRUN_N),
         current_a=np.maximum(current, 0.0),
         shaft_rps=rps,
@@ -77,6 +77,15 @@ def _onto(axes: Array, speeds: Array, values: Array, right: float, out: Array) -
         out[n] = np.interp(axes[n], speeds[n], values[n])
         if not np.isnan(right):
             out[n][axes[n] > speeds[n, -1]] = right
+
+
+def _at_full_stick(throttle: Array, thrust: Array) -> Array:
+    """Thrust of shape (N, speeds) at the throttle that full stick gives, from that of (N, duties, speeds); linear."""
+    at = np.clip((throttle - DUTIES[0]) / (DUTIES[1] - DUTIES[0]), 0.0, FULL)
+    k, each = np.minimum(at.astype(int), FULL - 1), np.arange(len(thrust))
+    part = (at - k)[:, np.newaxis]
+    found: Array = (1.0 - part) * thrust[each, k] + part * thrust[each, k + 1]
+    return found
 
 
 def _full_mps(axes: Array, surplus: Array) -> Array:
