@@ -2,7 +2,8 @@
 
 import pytest
 from playwright.sync_api import expect
-from tests.browser.conftest import settled
+from tests import samples
+from tests.browser.conftest import look_with_axe, settled
 from tests.browser.test_interface import fresh_boat
 from tests.samples import q
 
@@ -89,3 +90,37 @@ def test_undone_before_the_answer_came_the_slider_goes_back(page, site):
     expect(knob).to_have_value("197.5")
     page.get_by_role("button", name="Undo").click()
     expect(knob).to_have_value("200")
+
+
+def test_a_rule_of_thumb_is_changed_and_put_back(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Rules', **WRITTEN)}/trim")
+    page.get_by_role("button", name="runs wet").click()
+    expect(page.get_by_role("heading", name="Likely causes")).to_be_visible()
+    page.get_by_role("button", name="Look at the rules").click()
+    rule = page.get_by_role("spinbutton", name="too much weight forward, runs wet, percent")
+    expect(rule).to_have_value("80")
+    page.evaluate("localStorage.setItem('kunstflug.look', 'paper')")  # what lies over the sheet covers the switch
+    look_with_axe(page, ("paper",))
+    rule.fill("2")
+    rule.press("Enter")
+    expect(page.get_by_text("1 of your own.")).to_be_visible()
+    page.get_by_role("button", name="Put the usual ones back").click()
+    expect(rule).to_have_value("80")
+    expect(page.get_by_text("of your own.")).to_have_count(0)
+
+
+def test_switches_and_the_plan_follow_the_draft(page, site):
+    written = {"hull": {**samples.MONO["hull"], "rudder_offset": q(20, "mm"), "fin_depth": q(40, "mm")}}
+    page.goto(f"/setups/{fresh_boat(site, 'Above', **written)}/trim")
+    expect(page.get_by_role("img", name="The boat from above")).to_be_visible()
+    expect(page.get_by_text("Fin and rudder hold a turn of about")).to_be_visible()
+    page.get_by_label("Strakes").select_option("on")
+    expect(page.get_by_role("region", name="Draft")).to_contain_text("Strakes")
+    page.get_by_role("slider", name="Rudder offset").press("ArrowRight")
+    expect(page.get_by_role("region", name="Draft")).to_contain_text("Rudder offset")
+
+
+def test_the_demos_runs_say_more_than_speed(page):
+    page.goto("/setups/8/trim")
+    page.get_by_role("button", name="motor temperature").click()
+    expect(page.get_by_role("img", name="motor temperature over pack position: 4 runs")).to_be_visible()

@@ -174,6 +174,7 @@ def good_bodies(api: Api) -> dict[tuple[str, str], Any]:
         ("POST", "/api/setups/{setup_id}/simulate"): {"seed": 3, "passes": 1, "water_c": 12},
         ("POST", "/api/runs/{run_id}/mended"): {"damage": "nicked blade"},
         ("POST", "/api/setups/{setup_id}/trim"): {"seen": ["hops", "wet"]},
+        ("PUT", "/api/trim/rules"): {"changes": {"sign.mass_forward.wet": 0.5}},
         ("POST", "/api/stopped"): {"signs": ["dead"], "swaps": [{"part": "pack", "runs": False}]},
         ("PATCH", "/api/runs/{run_id}"): {"setup_id": api.ids["setup_id"]},
         ("PUT", "/api/aside"): {"runs": [1], "aside": False},

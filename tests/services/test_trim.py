@@ -8,10 +8,11 @@ from tests import samples
 from tests.samples import q
 
 from kunstflug.core.drive.values import drive_values
+from kunstflug.core.quantity.errors import NotFound
 from kunstflug.core.trim.signs import Behaviour, Step
 from kunstflug.documents.run import TypedRun
 from kunstflug.documents.setup import setup_of
-from kunstflug.services import boats, learning, run, trim
+from kunstflug.services import boats, learning, run, trim, trim_rules
 from kunstflug.services.changes import Change, change_document
 from kunstflug.services.match import forecast_of
 
@@ -49,6 +50,10 @@ def ran(store, setup, factor, day, seen=()):
     run.set_notes(store, made.id, usual, "", list(seen), [], made.tag, words)
     learning.forget(store)
     return made.id
+
+
+def speed_of(knob):
+    return next(c for c in knob.curves if c.measure == "speed")
 
 
 def test_what_was_tapped_on_the_newest_run_is_answered(boat):
@@ -113,15 +118,16 @@ def test_runs_over_one_knob_make_a_curve_with_a_next_setting(boat):
             ran(store, one, 1.0 - 0.002 * (steps + 5) ** 2 + rng.normal(0, 0.003), day)
     found = trim.trim(store, setups[-2].id, None)
     knob = next(k for k in found.knobs if k.path == PACK)
-    assert knob.settings == 4
-    assert len(knob.points) == 8
-    middle = {round(p.value * 1000): p for p in knob.line}
+    curve = speed_of(knob)
+    assert curve.settings == 4
+    assert len(curve.points) == 8
+    middle = {round(p.at * 1000): p for p in curve.line}
     low, high = min(middle), max(middle)
     assert low < 185 < 200 < high
-    assert max(knob.line, key=lambda p: p.speed_mps).value < 0.189
-    assert all(p.low_mps <= p.speed_mps <= p.high_mps for p in knob.line)
-    inner = [p.high_mps - p.low_mps for p in knob.line if 0.185 <= p.value <= 0.2]
-    outer = [p.high_mps - p.low_mps for p in knob.line if p.value < 0.175]
+    assert max(curve.line, key=lambda p: p.middle).at < 0.189
+    assert all(p.low <= p.middle <= p.high for p in curve.line)
+    inner = [p.high - p.low for p in curve.line if 0.185 <= p.at <= 0.2]
+    outer = [p.high - p.low for p in curve.line if p.at < 0.175]
     assert np.mean(inner) < np.mean(outer)
     assert found.next.advice == "try"
     (change,) = found.next.changes
@@ -134,10 +140,10 @@ def test_runs_over_one_knob_make_a_curve_with_a_next_setting(boat):
     assert found.settings[0].setup_id == setups[-3].id
     assert found.settings[0].changes[0].value.value == 185
     for one in found.settings:
-        points = [p.speed_mps for p in knob.points if p.setup_id == one.setup_id]
+        points = [p.read for p in curve.points if p.setup_id == one.setup_id]
         assert one.speed_mps == pytest.approx(np.exp(np.mean(np.log(points))), rel=1e-3)
     # Of knobs that were never turned there is nothing to draw.
-    assert all(not k.line for k in found.knobs if k.path != PACK)
+    assert all(not k.curves for k in found.knobs if k.path != PACK)
 
 
 def test_a_frightening_setting_is_not_gone_to_again(boat):
@@ -160,8 +166,8 @@ def test_runs_of_another_propeller_do_not_count_in_the_curve(boat):
     ran(store, other, 0.9, 1)
     ran(store, aft, 0.92, 1)
     found = trim.trim(store, aft.id, None)
-    assert len(next(k for k in found.knobs if k.path == PACK).points) == 2
-    assert next(k for k in trim.trim(store, setup.id, None).knobs if k.path == PACK).points == []
+    assert len(speed_of(next(k for k in found.knobs if k.path == PACK)).points) == 2
+    assert next(k for k in trim.trim(store, setup.id, None).knobs if k.path == PACK).curves == []
 
 
 def test_a_shaft_that_slopes_lifts_the_stern():
@@ -170,3 +176,64 @@ def test_a_shaft_that_slopes_lifts_the_stern():
     assert drive_values(level).lift_ratio.value == 0
     assert drive_values(sloped).lift_ratio.value == pytest.approx(np.tan(np.radians(6)), rel=1e-12)
     assert drive_values(sloped).thrust_part.value == pytest.approx(np.cos(np.radians(6)), rel=1e-12)
+
+
+def test_every_knob_says_how_it_is_measured_and_how_far_it_is_safe(boat):
+    store, setup = boat
+    found = trim.trim(store, setup.id, [])
+    assert all(k.measured_by for k in found.knobs)
+    assert next(k for k in found.knobs if k.path == "propeller.rake").bound_to
+    pack = next(k for k in found.knobs if k.path == PACK)
+    assert pack.safe[0] <= pack.value <= pack.safe[1]
+    assert pack.safe[1] - pack.value == pytest.approx(2 * pack.step)
+    # What the model knows nothing of has no safe range, and one that nobody wrote down neither.
+    assert next(k for k in found.knobs if k.path == "hull.fin_angle").safe is None
+    assert next(k for k in found.knobs if k.path == "propeller.rake").safe is None
+
+
+def test_a_step_past_a_margin_is_not_in_the_safe_range(fresh_store):
+    hull = {"hull_type": "catamaran", "length": q(900, "mm"), "mass_centre": q(200, "mm"), "strut_angle": q(2, "deg")}
+    fast = samples.document(hull=hull, all_up_mass=q(1500, "g"), propeller__rake=q(10, "deg"))
+    setup = boats.new_boat(fresh_store, "Fast", fast)
+    strut = next(k for k in trim.trim(fresh_store, setup.id, []).knobs if k.path == "hull.strut_angle")
+    for value in (strut.safe[0], strut.safe[1]):
+        there = change_document(fast, [Change(path="hull.strut_angle", value=q(round(value, 4), "deg"))]).document
+        before, after = (trim.margins_of(setup_of(d)) for d in (fast, there))
+        assert after.blow_over <= max(before.blow_over, 0.8) + 1e-6
+
+
+def test_strakes_that_are_on_are_taken_off_by_a_tap(fresh_store):
+    on = samples.document(hull={**samples.MONO["hull"], "strakes": "on"})
+    setup = boats.new_boat(fresh_store, "Strakes", on)
+    found = trim.trim(fresh_store, setup.id, [Behaviour.WASHES_OUT, Behaviour.BOUNCES])
+    strakes = next(a for a in found.answers if a.step is Step.STRAKES_OFF)
+    assert (strakes.change.path, strakes.change.value, strakes.change.words) == ("hull.strakes", "off", "off")
+    assert change_document(on, [Change(path="hull.strakes", value="off")]).document.hull.strakes == "off"
+    assert {s.path: s.value for s in found.switches}["hull.strakes"] == "on"
+
+
+def test_what_fin_and_rudder_hold(fresh_store):
+    """m V^2 / r = rho V^2 A c / 2 (mechanics): by hand for one fin and no rudder."""
+    hull = {**samples.MONO["hull"], "fin_depth": q(40, "mm"), "fin_chord": q(25, "mm")}
+    setup = boats.new_boat(fresh_store, "Fin", samples.document(hull=hull))
+    turn = trim.trim(fresh_store, setup.id, []).turn
+    mass, density = setup_of(setup.document).all_up_mass_kg.value, 999.0
+    assert turn.radius_m == pytest.approx(2 * mass / (density * 0.040 * 0.025 * 0.45), rel=2e-3)
+    assert turn.low_m < turn.radius_m < turn.high_m
+    bare = boats.new_boat(fresh_store, "Bare", samples.document())
+    assert trim.trim(fresh_store, bare.id, []).turn is None
+
+
+def test_a_racers_own_rule_holds_until_it_is_put_back(boat):
+    store, setup = boat
+    before = trim.trim(store, setup.id, [Behaviour.WET]).causes[0]
+    key = "sign.mass_forward.wet"
+    assert next(r for r in trim_rules.rules(store).rules if r.key == key).usual == 0.8
+    own = trim_rules.set_rules(store, {key: 0.02})
+    assert own.own == 1
+    after = {c.reason: c.chance for c in trim.trim(store, setup.id, [Behaviour.WET]).causes}
+    assert after.get(before.reason, 0.0) < 0.5 * before.chance
+    assert trim_rules.set_rules(store, {key: None}).own == 0
+    assert trim.trim(store, setup.id, [Behaviour.WET]).causes[0] == before
+    with pytest.raises(NotFound):
+        trim_rules.set_rules(store, {"sign.nothing.wet": 0.5})

@@ -12,7 +12,7 @@ from kunstflug.core.tracks.log import LogNumbers
 from kunstflug.documents.base import Out, Strict, rounded
 from kunstflug.documents.quantity import SpeedQuantity
 
-TRACK_VERSION: Final = 2
+TRACK_VERSION: Final = 3
 LOG_VERSION: Final = 2
 
 GUN_ORDER: Final = ("controller", "motor front", "motor back", "pack", "connector", "water out")
@@ -110,7 +110,7 @@ class PassOut(Out):
 class TrackSummary(Out):
     """The numbers of a track."""
 
-    version: Literal[2] = TRACK_VERSION
+    version: Literal[2, 3] = TRACK_VERSION
     peak_mps: float | None
     best_1s_mps: float | None
     best_2s_mps: float | None
@@ -125,6 +125,11 @@ class TrackSummary(Out):
     speed_source: str
     rate_hz: float
     passes: list[PassOut]
+    speed_swing: float | None = Field(
+        default=None, description="spread of the speed held in a pass over its mean [1]; median"
+    )
+    course_swing_deg_s: float | None = Field(default=None, description="spread of the turn rate there; median")
+    turn_loss: float | None = Field(default=None, description="part of the speed that a turn took [1]; median")
 
 
 class PassLogOut(Out):
@@ -179,6 +184,9 @@ def track_summary(analysis: TrackAnalysis) -> TrackSummary:
             )
             for p in analysis.passes
         ],
+        speed_swing=rounded(analysis.steady.speed_swing),
+        course_swing_deg_s=rounded(analysis.steady.course_swing_deg_s),
+        turn_loss=rounded(analysis.steady.turn_loss),
     )
 
 
@@ -203,9 +211,10 @@ def log_summary(numbers: LogNumbers, aligned: Aligned | None, passes: tuple[dict
 def kept_track_summary(raw: object) -> TrackSummary | None:
     """Numbers that were kept; None where they are of another version and have to be worked out again."""
     try:
-        return TrackSummary.model_validate(raw)
+        found = TrackSummary.model_validate(raw)
     except ValidationError:
         return None
+    return found if found.version == TRACK_VERSION else None
 
 
 def kept_log_summary(raw: object) -> LogSummary | None:

@@ -1,9 +1,10 @@
 """Trim as it goes over the wire: signs, causes, answers, knobs and their curves."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
+from kunstflug.core.trim.measures import Measure
 from kunstflug.core.trim.signs import Behaviour, Reason, Step
 from kunstflug.documents.base import Out, Strict
 from kunstflug.documents.quantity import Quantity
@@ -22,6 +23,31 @@ class BehaviourOut(Out):
     words: str
 
 
+class RuleOut(Out):
+    """A rule of thumb: how often a cause brings a sign about, or a step helps against a cause [1]."""
+
+    key: str
+    kind: Literal["sign", "step"]
+    reason: Reason
+    words: str
+    then: str = Field(description="the sign, or the step, in words")
+    chance: float
+    usual: float = Field(description="common practice, no source")
+
+
+class RulesOut(Out):
+    """All rules of thumb, a racer's own among them."""
+
+    rules: list[RuleOut]
+    own: int
+
+
+class RulesIn(Strict):
+    """Chances of a racer's own by the rule's key; null puts the usual one back."""
+
+    changes: dict[str, Annotated[float, Field(ge=0, le=0.99)] | None] = Field(max_length=200)
+
+
 class ReasonOut(Out):
     """A cause and how likely it is."""
 
@@ -34,8 +60,9 @@ class TrimChange(Out):
     """A change that can be tried in the draft."""
 
     path: str
-    value: Quantity
+    value: Quantity | str = Field(description="a word where the knob is one of a few words")
     label: str
+    words: str = Field(description="the value as it is read")
 
 
 class TrimAnswerOut(Out):
@@ -61,21 +88,33 @@ class TriedOut(Out):
 
 
 class KnobPointOut(Out):
-    """A run on the curve: where the knob stood, and the speed in the conditions of today."""
+    """A run on the curve: where the knob stood, and what was read, in the conditions of today."""
 
-    value: float = Field(description="in the core's unit")
-    speed_mps: float
+    at: float = Field(description="in the core's unit")
+    read: float = Field(description="in the core's unit of the measure")
     run_id: int
     setup_id: int
 
 
 class KnobLineOut(Out):
-    """The curve at one place of the knob: middle and 80 % band [m/s]."""
+    """The curve at one place of the knob: middle and 80 % band, in the core's unit of the measure."""
 
-    value: float = Field(description="in the core's unit")
-    speed_mps: float
-    low_mps: float
-    high_mps: float
+    at: float = Field(description="in the core's unit")
+    middle: float
+    low: float
+    high: float
+
+
+class KnobCurveOut(Out):
+    """What runs say of a knob, in one measure."""
+
+    measure: Measure
+    words: str
+    dimension: str
+    more_is_better: bool
+    points: list[KnobPointOut]
+    line: list[KnobLineOut]
+    settings: int = Field(description="how many settings of it were run")
 
 
 class KnobOut(Out):
@@ -89,10 +128,33 @@ class KnobOut(Out):
     step: float = Field(description="in the core's unit")
     low: float
     high: float
+    safe: list[float] | None = Field(
+        description="from here, lowest and highest that keep the margins, at most two steps away; null where the model "
+        "does not know the knob"
+    )
+    begin: float = Field(description="where it starts when it is first written down, in the core's unit")
     measured_by: str
-    points: list[KnobPointOut]
-    line: list[KnobLineOut]
-    settings: int = Field(description="how many settings of it were run")
+    bound_to: str = Field(description="what has to be looked at after it was turned; empty for nothing")
+    curves: list[KnobCurveOut] = Field(description="speed first; empty until two settings of it were run")
+
+
+class SwitchOut(Out):
+    """Something that is on or off, or on which side."""
+
+    path: str
+    label: str
+    value: str
+    options: dict[str, str] = Field(description="each word and what it is called")
+
+
+class TurnGripOut(Out):
+    """How tight a turn fin and rudder hold, and what was turned."""
+
+    radius_m: float
+    low_m: float
+    high_m: float
+    lateral_g: float = Field(description="in that turn, at the speed of the forecast")
+    words: str
 
 
 class SettingOut(Out):
@@ -145,6 +207,8 @@ class TrimOut(Out):
     held_back: list[str] = Field(description="steps that would help, and the margin that speaks against them")
     tried: list[TriedOut]
     knobs: list[KnobOut]
+    switches: list[SwitchOut]
+    turn: TurnGripOut | None = Field(description="null where neither fin nor rudder has a size")
     settings: list[SettingOut] = Field(description="fastest first; those that frightened last")
     next: NextOut | None = Field(description="null until two settings were run")
     caution: str

@@ -111,7 +111,17 @@ DIPPER: dict[str, Any] = {
 }
 SHRIKE: dict[str, Any] = {
     "name": "spring",
-    "hull": {"name": "catamaran, 75 cm", "hull_type": "catamaran", "length": _q(750, "mm"), "beam": _q(255, "mm")},
+    "hull": {
+        "name": "catamaran, 75 cm",
+        "hull_type": "catamaran",
+        "length": _q(750, "mm"),
+        "beam": _q(255, "mm"),
+        "rudder_offset": _q(36, "mm"),
+        "rudder_setback": _q(72, "mm"),
+        "fin_angle": _q(1.2, "deg"),
+        "fin_side": "right",
+        "hatch_tape": "on",
+    },
     "motor": _motor(1650, 40, 74, 372, max_power=_q(2600, "W")),
     "controller": _controller(180, 240, 8, 165),
     "propeller": _propeller(45, 1.4),

@@ -79,10 +79,14 @@ def save_log(session: Session, run: RunRow, log: ControllerLog) -> None:
 
 
 def track_numbers(row: RunRow) -> TrackSummary | None:
-    """Numbers of a run's track: those that were kept, or worked out again where they are of another version."""
+    """Numbers of a run's track as they were kept; of another version, they are worked out again, and kept."""
     if row.track is None:
         return None
-    return kept_track_summary(row.track.summary) or track_summary(analyse(track_of(row.track.block)))
+    kept = kept_track_summary(row.track.summary)
+    if kept is None:
+        kept = track_summary(analyse(track_of(row.track.block)))
+        row.track.summary = kept.model_dump(mode="json")
+    return kept
 
 
 def log_numbers_of(row: RunRow) -> LogSummary | None:

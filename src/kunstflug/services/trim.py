@@ -1,7 +1,7 @@
 """Trim: what the boat did and why, which knob to turn and how far, and whether it helped. Nothing is saved."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Final
 
 from sqlalchemy import select
@@ -10,25 +10,32 @@ from sqlalchemy.orm import Session, selectinload
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.values import drive_values
 from kunstflug.core.laws.resistance import GRAVITY_MPS2
+from kunstflug.core.laws.turning import grip_m2, lateral_g, tightest_radius_m
+from kunstflug.core.laws.water import water_density_kg_m3
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.seen import What
 from kunstflug.core.parts import hull as hulls
-from kunstflug.core.parts.hull import CENTRE_PART, Hardware, HullType
+from kunstflug.core.parts.hull import CENTRE_PART, CHORD_PART, Hardware, HullType
 from kunstflug.core.parts.propeller import SHAKES
 from kunstflug.core.setup.setup import Setup, centre_of_mass
 from kunstflug.core.trim.knobs import KNOBS, barred, knob_of, step_of
+from kunstflug.core.trim.measures import KINDS, Measure, Read, read_of
 from kunstflug.core.trim.signs import Answer, Behaviour, Margins, Step, Tried, answers, causes
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.documents.trim import BehaviourOut, ReasonOut, SizesOut, TriedOut, TrimAnswerOut, TrimOut
+from kunstflug.documents.trim import BehaviourOut, ReasonOut, SizesOut, TriedOut, TrimAnswerOut, TrimOut, TurnGripOut
 from kunstflug.services.changes import differences
 from kunstflug.services.learning import learned_of
 from kunstflug.services.rows import document_of, local_racer, owned
-from kunstflug.services.trim_curves import Curves, TrimBoat, TrimRun, change_to, margin_uses, value_at
+from kunstflug.services.run_rows import track_numbers
+from kunstflug.services.trim_curves import Curves, TrimBoat, TrimRun, margin_uses
+from kunstflug.services.trim_paths import change_to, switch_to, switches_of, value_at
+from kunstflug.services.trim_rules import rules_of
 from kunstflug.store.database import Store
 from kunstflug.store.tables import RunRow, SetupRow
-from kunstflug.wording.trim import BEHAVIOURS, CAUTION, HELD_BACK, PRACTICE, REASONS, STEPS, TAPPED
+from kunstflug.wording.trim import BEHAVIOURS, CAUTION, HELD_BACK, PRACTICE, REASONS, STEPS, TAPPED, grip
 
 CAUSES_SHOWN: Final = 4
+LEAST_RISE_K: Final = 5.0  # below it a rise says nothing of heat
 CALM: Final = ("glass", "ripples")
 
 
@@ -45,18 +52,20 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
     """
     with store.transaction() as session:
         row = owned(session, SetupRow, setup_id, local_racer(session))
+        rules = rules_of(session)
         document = document_of(row)
-        rows = _rows(session, row.boat_id)
-    boat = _boat(store, *rows)
+        setups, rows = _rows(session, row.boat_id)
+        swings = {run.id: _swings(run) for run in rows}
+    boat = _boat(store, setups, rows, swings)
     last = next((run for run in reversed(boat.runs) if run.setup_id == setup_id), None)
     shown = tuple(sorted(last.seen)) if seen is None and last else tuple(dict.fromkeys(seen or ()))
     setup = setup_of(document)
     margins = margins_of(setup, waves=last.water_state not in CALM if last and last.water_state else None)
     tried = _tried(boat, frozenset(shown))
-    weighed = causes(shown, setup.hull.hull_type, margins, [t for t, _ in tried])
+    steps = [t for t, _ in tried]
+    weighed = causes(shown, setup.hull.hull_type, margins, steps, rules)
     past = barred(margins)
-    found = answers(weighed, [t for t, _ in tried], past)
-    free = answers(weighed, [t for t, _ in tried])
+    found, free = (answers(weighed, steps, no, rules=rules) for no in (past, frozenset[Step]()))
     curves = Curves(document, boat)
     return TrimOut(
         setup_id=setup_id,
@@ -72,6 +81,8 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
         held_back=[_held_back(a.step, margins) for a in free if a.step in past],
         tried=[TriedOut(do=STEPS[t.step].do, helped=t.helped, setup_id=where) for t, where in tried],
         knobs=curves.knobs(),
+        switches=switches_of(document),
+        turn=_turn(setup),
         settings=curves.settings(),
         next=curves.next(),
         caution=CAUTION,
@@ -90,10 +101,40 @@ def _sizes(setup: Setup) -> SizesOut:
         beam_m=beam.value,
         deadrise_deg=deadrise.value,
         centre_m=centre.value,
-        trim_deg=boat.trim_deg.value if boat.trim_deg else hulls.USUAL_TRIM_DEG,
+        trim_deg=hulls.running_trim(boat, centre).value,
         propeller_m=setup.propeller.diameter_m.value,
         mass_kg=setup.all_up_mass_kg.value,
         guessed=guessed + (["centre"] if boat.mass_centre_m is None else []),
+    )
+
+
+GRIP_SPREAD: Final = 1.5
+"""Factor either way of the grip of a fin at which it draws air (common practice, no source)."""
+
+
+def _turn(setup: Setup) -> TurnGripOut | None:
+    """How tight a turn fin and rudder hold; None where neither has a size."""
+    hull, speed = setup.hull, float(forecast(setup, 0, explained=False).point.speed_mps)
+    area = 0.0
+    for depth, chord, angle in (
+        (hull.fin_depth_m, hull.fin_chord_m, None),
+        (hull.rudder_depth_m, hull.rudder_chord_m, hull.steering_deg),
+    ):
+        if depth is not None and depth.value > 0:
+            along = chord.value if chord is not None else CHORD_PART * depth.value
+            area += grip_m2(depth.value, along, angle.value if angle is not None else None)
+    if area <= 0 or not math.isfinite(speed):
+        return None
+    radius = tightest_radius_m(
+        setup.all_up_mass_kg.value, area, float(water_density_kg_m3(setup.conditions.water_c.value))
+    )
+    low, high, pull = radius / GRIP_SPREAD, radius * GRIP_SPREAD, lateral_g(speed, radius)
+    return TurnGripOut(
+        radius_m=round(radius, 2),
+        low_m=round(low, 2),
+        high_m=round(high, 2),
+        lateral_g=round(pull, 2),
+        words=grip(radius, low, high, pull),
     )
 
 
@@ -126,36 +167,65 @@ def _rows(session: Session, boat_id: int) -> tuple[list[SetupRow], list[RunRow]]
     runs = session.scalars(
         select(RunRow)
         .where(RunRow.boat_id == boat_id, RunRow.deleted_at.is_(None))
-        .options(selectinload(RunRow.observations))
+        .options(selectinload(RunRow.observations), selectinload(RunRow.track))
         .order_by(RunRow.started_at, RunRow.id)
     )
     return list(setups), list(runs)
 
 
-def _boat(store: Store, setups: Sequence[SetupRow], rows: Sequence[RunRow]) -> TrimBoat:
+def _boat(
+    store: Store, setups: Sequence[SetupRow], rows: Sequence[RunRow], swings: Mapping[int, dict[Measure, Read]]
+) -> TrimBoat:
     learned, seen = learned_of(store)
     told = {int(run.key): run for run in judged(learned)} if learned is not None else {}
     evidence = {int(run.key): run for run in seen}
     runs = []
     for row in rows:
-        over, spread, outing = None, math.nan, str(row.started_at.date())
+        read, rise, outing = dict(swings[row.id]), math.nan, str(row.started_at.date())
         for reading in told[row.id].readings if row.id in told else ():
-            if reading.what is What.SPEED and reading.weight > 0.5 and math.isfinite(reading.bought.value):
-                over = math.log(reading.read / reading.bought.value)
-                spread = next(r.spread for r in evidence[row.id].readings if r.what is What.SPEED)
-                outing = evidence[row.id].outing
+            seen_run = evidence[row.id]
+            if reading.weight <= 0.5 or not math.isfinite(reading.bought.value):
+                continue
+            if reading.what is What.SPEED:
+                spread = next(r.spread for r in seen_run.readings if r.what is What.SPEED)
+                read[Measure.SPEED] = Read(over=math.log(reading.read / reading.bought.value), spread=spread)
+                outing = seen_run.outing
+            elif reading.what is What.CASE:
+                water = seen_run.setup.conditions.water_c.value
+                was, told_k = reading.read - water, reading.bought.value - water
+                if was > LEAST_RISE_K and told_k > LEAST_RISE_K:
+                    read[Measure.HEAT] = Read(over=math.log(was / told_k), spread=KINDS[Measure.HEAT].spread)
+                    rise = told_k
         tapped = frozenset(TAPPED[o.words] for o in row.observations if o.words in TAPPED)
         runs.append(
             TrimRun(
-                id=row.id, setup_id=row.setup_id, seen=tapped, over=over, spread=spread, outing=outing,
+                id=row.id,
+                setup_id=row.setup_id,
+                seen=tapped,
+                outing=outing,
                 water_state=str(row.conditions.get("water_state") or ""),
+                read=read,
+                rise_k=rise,
             )
-        )  # fmt: skip
+        )
     return TrimBoat(
         documents={row.id: document_of(row) for row in setups},
         parents={row.id: row.parent_id for row in setups},
         runs=tuple(runs),
     )
+
+
+def _swings(row: RunRow) -> dict[Measure, Read]:
+    """What the track of a run says of its turns and of how steadily it ran."""
+    numbers = track_numbers(row)
+    if numbers is None:
+        return {}
+    found = {
+        Measure.TURN_LOSS: read_of(Measure.TURN_LOSS, numbers.turn_loss),
+        Measure.SPEED_SWING: read_of(Measure.SPEED_SWING, numbers.speed_swing),
+        Measure.COURSE_SWING: read_of(Measure.COURSE_SWING, numbers.course_swing_deg_s),
+    }
+    return {measure: read for measure, read in found.items() if read is not None}
 
 
 def _tried(boat: TrimBoat, seen: frozenset[Behaviour]) -> list[tuple[Tried, int]]:
@@ -199,6 +269,7 @@ def _answer(document: SetupDocument, answer: Answer) -> TrimAnswerOut:
             # A rudder goes further off to the side it stands on already.
             way = -1 if knob.path == "hull.rudder_offset" and value < 0 else way
             change = change_to(document, knob.path, value + way * knob.step)
+    change = change or switch_to(document, answer.step)
     return TrimAnswerOut(
         step=answer.step,
         do=words.do,

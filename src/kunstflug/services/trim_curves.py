@@ -2,6 +2,7 @@
 
 import json
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Final
 
@@ -11,20 +12,25 @@ from kunstflug.core.drive import dangers as d
 from kunstflug.core.drive.dangers import dangers_of
 from kunstflug.core.drive.forecast import Forecast, forecast
 from kunstflug.core.quantity.errors import InvalidValue
-from kunstflug.core.quantity.fields import QuantitySpec
-from kunstflug.core.quantity.units import number_in
 from kunstflug.core.quantity.value import Array
-from kunstflug.core.setup.setup import Setup
+from kunstflug.core.setup.setup import Setup, centre_of_mass
 from kunstflug.core.trim.curve import Curve, Points, curve_of, days_of
-from kunstflug.core.trim.knobs import KNOBS, MOST_USED, TrimKnob
-from kunstflug.core.trim.next_setting import Knob, next_setting
+from kunstflug.core.trim.knobs import KNOBS, KNOWN_TO_MODEL, MOST_USED, TrimKnob
+from kunstflug.core.trim.measures import KINDS, Measure, Read, shown
+from kunstflug.core.trim.next_setting import SAFE_STEPS, Knob, next_setting
 from kunstflug.core.trim.signs import Behaviour
-from kunstflug.documents.quantity import Quantity, si
-from kunstflug.documents.setup import SetupDocument, dimension_of, part_in, setup_of, spec_of
-from kunstflug.documents.trim import KnobLineOut, KnobOut, KnobPointOut, NextOut, SettingOut, TrimChange
-from kunstflug.services.changes import Change, change_document
+from kunstflug.documents.setup import SetupDocument, setup_of
+from kunstflug.documents.trim import (
+    KnobCurveOut,
+    KnobLineOut,
+    KnobOut,
+    KnobPointOut,
+    NextOut,
+    SettingOut,
+)
+from kunstflug.services.trim_paths import change_to, spec_at, value_at, with_changes
 from kunstflug.wording.fields import FIELDS
-from kunstflug.wording.trim import ADVICE, BEHAVIOURS, MEASURED_BY, why
+from kunstflug.wording.trim import ADVICE, BEHAVIOURS, BOUND_TO, MEASURED_BY, MEASURES, why
 
 FRIGHTENING: Final = (Behaviour.BLEW_OVER, Behaviour.PORPOISES, Behaviour.LIGHT_BOW)
 LINE: Final = 25
@@ -32,19 +38,30 @@ BESIDE_STEPS: Final = 3.0
 """So far past what was run a curve is drawn."""
 Z80: Final = 1.2816
 MOST_KNOBS: Final = 4
+WATER_C: Final = 16.0  # where a setup does not say
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TrimRun:
-    """A run of the boat: what it did, and its speed over what was forecast as bought; None where nobody read it."""
+    """A run of the boat: what it did, and what was read, speed and heat over what was forecast as bought.
+
+    Parameters
+    ----------
+    rise_k : of the motor's case over the water, as forecast; NaN where it was not read.
+    """
 
     id: int
     setup_id: int
     seen: frozenset[Behaviour]
     water_state: str
-    over: float | None
-    spread: float
     outing: str
+    read: Mapping[Measure, Read]
+    rise_k: float = math.nan
+
+    @property
+    def over(self) -> float:
+        """Of the speed; only of runs whose speed was read."""
+        return self.read[Measure.SPEED].over
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,37 +71,6 @@ class TrimBoat:
     documents: dict[int, SetupDocument]
     parents: dict[int, int | None]
     runs: tuple[TrimRun, ...]
-
-
-def quantity_at(document: SetupDocument, path: str) -> Quantity | None:
-    """What stands at a path of a document."""
-    kind, _, key = path.partition(".")
-    return part_in(document, kind).quantity(key)
-
-
-def spec_at(path: str) -> QuantitySpec:
-    """What a knob may be."""
-    spec = spec_of(path)
-    assert isinstance(spec, QuantitySpec)
-    return spec
-
-
-def value_at(document: SetupDocument, path: str) -> float | None:
-    """The same in the core's unit; None where nothing was given."""
-    given = quantity_at(document, path)
-    return None if given is None else si(given, dimension_of(path))
-
-
-def change_to(document: SetupDocument, path: str, value: float) -> TrimChange | None:
-    """A knob at a value, in the unit in which it was given; None past what it can be."""
-    given, spec = quantity_at(document, path), spec_at(path)
-    if not spec.low - 1e-9 <= value <= spec.high + 1e-9:
-        return None
-    unit = given.unit if given is not None else spec.unit
-    kind, _, key = path.partition(".")
-    number = round(number_in(value, unit, spec.dimension), 4)
-    quantity = Quantity.model_validate({"value": number, "unit": unit, "source": "typed"})
-    return TrimChange(path=path, value=quantity, label=FIELDS[kind][key].label)
 
 
 def _but_trim(document: SetupDocument) -> str:
@@ -99,6 +85,15 @@ def _but_trim(document: SetupDocument) -> str:
     return json.dumps(data, sort_keys=True)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Series:
+    """One measure: the runs that have it, and the curve through them."""
+
+    measure: Measure
+    runs: list[TrimRun]
+    curve: Curve
+
+
 class Curves:
     """Curves over the knobs that were turned, all else alike."""
 
@@ -107,13 +102,15 @@ class Curves:
         same = _but_trim(document)
         alike = {key for key, other in boat.documents.items() if _but_trim(other) == same}
         self.documents = boat.documents
-        self.runs = [run for run in boat.runs if run.setup_id in alike and run.over is not None]
+        self.runs = [run for run in boat.runs if run.setup_id in alike and Measure.SPEED in run.read]
         self.turned = [knob for knob in KNOBS if self._turned(knob)][:MOST_KNOBS]
         self.here = np.array([self._at(document, knob) for knob in self.turned])
         now = _forecast_of(document)
         self._uses_here = (margin_uses(*now) if now is not None else None) or {}
         self._asked: dict[tuple[float, ...], tuple[Setup, Forecast] | None] = {}
-        self.curve = self._curve()
+        self.series = {one.measure: one for one in (self._series(measure) for measure in Measure) if one is not None}
+        speed = self.series.get(Measure.SPEED)
+        self.curve = speed.curve if speed is not None else None
 
     def _turned(self, knob: TrimKnob) -> bool:
         """Whether a knob was run at several settings, and stands in all of them."""
@@ -129,18 +126,21 @@ class Curves:
         assert value is not None
         return value / knob.step
 
-    def _curve(self) -> Curve | None:
+    def _series(self, measure: Measure) -> Series | None:
+        """A curve through what was read; None unless it was read at two settings or more."""
+        runs = [run for run in self.runs if measure in run.read]
         if not self.turned:
             return None
-        at = [[self._at(self.documents[run.setup_id], knob) for knob in self.turned] for run in self.runs]
-        return curve_of(
-            Points(
-                at=np.array(at) - self.here,
-                read=np.array([run.over for run in self.runs], dtype=np.float64),
-                spread=np.array([run.spread for run in self.runs]),
-                day=days_of([run.outing for run in self.runs]),
-            )
+        at = [[self._at(self.documents[run.setup_id], knob) for knob in self.turned] for run in runs]
+        if len({tuple(np.round(row, 3)) for row in at}) < 2:
+            return None
+        points = Points(
+            at=np.array(at) - self.here,
+            read=np.array([run.read[measure].over for run in runs], dtype=np.float64),
+            spread=np.array([run.read[measure].spread for run in runs]),
+            day=days_of([run.outing for run in runs]),
         )
+        return Series(measure=measure, runs=runs, curve=curve_of(points))
 
     def _changed(self, at: Array) -> SetupDocument | None:
         """The setup with its knobs some steps from here; None past what they can be."""
@@ -149,8 +149,8 @@ class Curves:
             change = change_to(self.document, knob.path, float(here + steps) * knob.step)
             if change is None:
                 return None
-            changes.append(Change(path=change.path, value=change.value.model_dump(mode="json")))
-        return change_document(self.document, changes).document
+            changes.append(change)
+        return with_changes(self.document, changes)
 
     def _found(self, at: Array) -> tuple[Setup, Forecast] | None:
         """Setup and forecast, as bought, some steps from here, asked for once; None where no drive runs so."""
@@ -170,7 +170,9 @@ class Curves:
 
     def _allowed(self, at: Array) -> bool:
         """Whether a setting keeps the margins that the model knows, or takes no more of one that is past already."""
-        found = self._found(at)
+        return self._keeps(self._found(at))
+
+    def _keeps(self, found: tuple[Setup, Forecast] | None) -> bool:
         uses = None if found is None else margin_uses(*found)
         here = self._uses_here
         return uses is not None and all(
@@ -184,7 +186,6 @@ class Curves:
     def _knob(self, knob: TrimKnob) -> KnobOut:
         spec = spec_at(knob.path)
         kind, _, key = knob.path.partition(".")
-        points = self._points(knob) if knob in self.turned else []
         return KnobOut(
             path=knob.path,
             label=FIELDS[kind][key].label,
@@ -194,50 +195,82 @@ class Curves:
             step=knob.step,
             low=spec.low,
             high=spec.high,
+            safe=self._safe(knob),
+            begin=centre_of_mass(setup_of(self.document)).value if kind == "placement" else knob.begin,
             measured_by=MEASURED_BY[knob.path],
-            points=points,
-            line=self._line(knob) if points else [],
-            settings=len({round(p.value / knob.step, 3) for p in points}),
+            bound_to=BOUND_TO.get(knob.path, ""),
+            curves=[self._drawn(knob, one) for one in self.series.values()] if knob in self.turned else [],
         )
 
-    def _points(self, knob: TrimKnob) -> list[KnobPointOut]:
-        """Runs of the knob, each at the speed that it would have in today's conditions."""
-        assert self.curve is not None
-        k = self.turned.index(knob)
-        return [
-            KnobPointOut(
-                value=round(float(at[k] + self.here[k]) * knob.step, 6),
-                speed_mps=round(self._speed(at) * math.exp(run.over or 0.0), 3),
-                run_id=run.id,
-                setup_id=run.setup_id,
-            )
-            for run, at in zip(self.runs, self.curve.points.at, strict=True)
-        ]
+    def _safe(self, knob: TrimKnob) -> list[float] | None:
+        """How far from here a knob keeps the margins, in its unit; None where nobody wrote it or the model is blind."""
+        here = value_at(self.document, knob.path)
+        if here is None or knob.path not in KNOWN_TO_MODEL:
+            return None
+        ends = []
+        for way in (-1, 1):
+            reach = 0
+            while reach < SAFE_STEPS:
+                change = change_to(self.document, knob.path, here + way * (reach + 1) * knob.step)
+                if change is None or not self._keeps(_forecast_of(with_changes(self.document, [change]))):
+                    break
+                reach += 1
+            ends.append(here + way * reach * knob.step)
+        return [round(end, 6) for end in ends]
 
-    def _line(self, knob: TrimKnob) -> list[KnobLineOut]:
-        """The curve over one knob, the others as they stand."""
-        assert self.curve is not None
-        k, spec = self.turned.index(knob), spec_at(knob.path)
-        run = self.curve.points.at[:, k]
+    def _shown(self, measure: Measure, at: Array, over: float, rise_k: float) -> float:
+        """What a logarithm stands for, in the conditions of the setup on the sheet."""
+        if measure is Measure.SPEED:
+            return self._speed(at) * math.exp(over)
+        if measure is Measure.HEAT:
+            given = value_at(self.document, "conditions.water")
+            water = WATER_C if given is None else given
+            return water + rise_k * math.exp(over)
+        return shown(measure, over)
+
+    def _drawn(self, knob: TrimKnob, series: Series) -> KnobCurveOut:
+        """The curve over one knob, the others as they stand, and the runs on it."""
+        k, spec, points = self.turned.index(knob), spec_at(knob.path), series.curve.points
+        rises = [run.rise_k for run in series.runs if math.isfinite(run.rise_k)]
+        rise = float(np.median(rises)) if rises else math.nan
+
+        def place(steps: float) -> float:
+            return round(float(steps + self.here[k]) * knob.step, 6)
+
+        run = points.at[:, k]
         low = max(min(run.min(), 0.0) - BESIDE_STEPS, spec.low / knob.step - self.here[k])
         high = min(max(run.max(), 0.0) + BESIDE_STEPS, spec.high / knob.step - self.here[k])
         where = np.zeros((LINE, len(self.turned)))
         where[:, k] = np.linspace(low, high, LINE)
-        mean, covariance = self.curve.at(where)
-        spread = np.sqrt(np.maximum(np.diag(covariance), 0.0))
-        found = []
-        for at, middle, half in zip(where, mean, Z80 * spread, strict=True):
-            speed = self._speed(at)
-            if math.isfinite(speed):
-                found.append(
+        mean, covariance = series.curve.at(where)
+        half = Z80 * np.sqrt(np.maximum(np.diag(covariance), 0.0))
+        line = []
+        for at, middle, wide in zip(where, mean, half, strict=True):
+            three = [self._shown(series.measure, at, over, rise) for over in (middle, middle - wide, middle + wide)]
+            if all(math.isfinite(v) for v in three):
+                line.append(
                     KnobLineOut(
-                        value=round(float(at[k] + self.here[k]) * knob.step, 6),
-                        speed_mps=round(speed * math.exp(middle), 3),
-                        low_mps=round(speed * math.exp(middle - half), 3),
-                        high_mps=round(speed * math.exp(middle + half), 3),
+                        at=place(at[k]), middle=round(three[0], 5), low=round(min(three), 5), high=round(max(three), 5)
                     )
                 )
-        return found
+        kind = KINDS[series.measure]
+        return KnobCurveOut(
+            measure=series.measure,
+            words=MEASURES[series.measure],
+            dimension=kind.dimension.value,
+            more_is_better=kind.more_is_better,
+            points=[
+                KnobPointOut(
+                    at=place(at[k]),
+                    read=round(self._shown(series.measure, at, over, rise), 5),
+                    run_id=one.id,
+                    setup_id=one.setup_id,
+                )
+                for one, at, over in zip(series.runs, points.at, points.read, strict=True)
+            ],
+            line=line,
+            settings=len({round(float(at), 3) for at in run}),
+        )
 
     def settings(self) -> list[SettingOut]:
         """Setups that were run and differ in their trim only, fastest first; those that frightened last."""
@@ -250,7 +283,7 @@ class Curves:
                 for path, value in there.items()
                 if value is not None and value != value_at(self.document, path)
             ]
-            speed = _speed_of(self.document, document) * math.exp(sum(run.over or 0.0 for run in runs) / len(runs))
+            speed = _speed_of(self.document, document) * math.exp(sum(run.over for run in runs) / len(runs))
             seen = frozenset().union(*(run.seen for run in runs))
             if math.isfinite(speed):
                 found.append(

@@ -57,6 +57,7 @@ class Racer(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(120), unique=True)
     demo: Mapped[str] = mapped_column(String(20), default="")  # "loading" while it is made, then "loaded"
+    trim_rules: Mapped[dict[str, Any] | None]  # the racer's own chances, by the rule's key
     created_at: Mapped[datetime] = mapped_column(default=now)
 
 

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Final
 
+from kunstflug.core.trim.measures import Measure
 from kunstflug.core.trim.next_setting import Advice, Proposal
 from kunstflug.core.trim.signs import Behaviour, Reason, Step
 
@@ -196,6 +197,31 @@ def why(found: Proposal, runs: int) -> str:
     return "Another run can be expected to win less than 0.1 % of the speed."
 
 
+def grip(radius_m: float, low_m: float, high_m: float, lateral_g: float) -> str:
+    """How tight a turn fin and rudder hold."""
+    return (
+        f"Fin and rudder hold a turn of about {radius_m:.0f} m ({low_m:.0f} to {high_m:.0f} m), {lateral_g:.0f} g at "
+        "full speed. Tighter than that it slides. The hull's sides hold some more; nobody has measured how much."
+    )
+
+
+MEASURES: Final = {
+    Measure.SPEED: "speed",
+    Measure.HEAT: "motor temperature",
+    Measure.TURN_LOSS: "speed lost in turns",
+    Measure.SPEED_SWING: "swing of the speed",
+    Measure.COURSE_SWING: "swing of the course, a second",
+}
+UNIT_WORDS: Final = {"deg": "°", "1": ""}
+BOUND_TO: Final = {
+    "propeller.rake": "Set the turn fin and the tabs anew: another rake lifts the stern otherwise.",
+    "hull.strut_angle": "Look at the propeller's depth: the strut turns about its bolt.",
+    "hull.shaft_depth": "Look at the strut's angle, and read the temperatures after the next pass.",
+    "propeller.cup": "Read the current: cup works like pitch.",
+    "hull.drive_offset": "Set the rudder at rest anew.",
+    "hull.fin_depth": "Set its angle anew.",
+    "controller.full_throttle": "A controller at part throttle runs hotter than its current says.",
+}
 MEASURED_BY: Final = {
     "placement.pack": "Ruler from the transom to the middle of the pack.",
     "placement.ballast_place": "Ruler from the transom to the middle of the ballast.",
@@ -207,4 +233,13 @@ MEASURED_BY: Final = {
     "hull.rudder_depth": "Ruler from the bottom to the rudder's tip.",
     "hull.fin_angle": "Angle gauge, in tenths of a degree; count the turns of its screw.",
     "hull.fin_depth": "Ruler from the bottom to the fin's tip.",
+    "hull.drive_offset": "Ruler from the middle line to the shaft at the transom.",
+    "hull.rudder_setback": "Ruler from the transom to the rudder's pivot.",
+    "hull.rudder_toe": "Straight edge along rudder and strut, stick let go.",
+    "hull.steering": "Angle gauge on the rudder at full stick.",
+    "hull.sponson_angle": "Angle gauge on the running surface; count its shims.",
+    "hull.air_tab": "Angle gauge against the deck; 0 lies flat.",
+    "propeller.cup": "Cup gauge, or a straight edge across the blade's rear edge.",
+    "controller.full_throttle": "End point of the radio; look at the logger's throttle, or count rpm.",
+    "controller.half_throttle": "Curve of the radio, at half stick.",
 }

@@ -25,18 +25,32 @@ def test_nothing_seen_is_nothing_said():
 def test_two_causes_by_hand(monkeypatch):
     """Noisy-or with two causes and one sign (Pearl 1988, ch. 4.3.2), written out."""
     a, b = Reason.STERN_LIFT, Reason.DRIVE_SHALLOW
-    monkeypatch.setattr(s, "PRIOR", dict.fromkeys(Reason, 0.0) | {a: 0.1, b: 0.2})
     monkeypatch.setattr(s, "BY_TYPE", {kind: {} for kind in HullType})
-    monkeypatch.setattr(s, "SEEN", {r: {} for r in Reason} | {a: {Behaviour.HOPS: 0.8}, b: {Behaviour.HOPS: 0.3}})
     monkeypatch.setattr(s, "NOT_TAPPED", 0.0)
+    rules = s.Rules(
+        prior=dict.fromkeys(Reason, 0.0) | {a: 0.1, b: 0.2},
+        seen={r: {} for r in Reason} | {a: {Behaviour.HOPS: 0.8}, b: {Behaviour.HOPS: 0.3}},
+        helps=s.HELPS,
+        harms=s.HARMS,
+    )
     leak, both = 1 - s.FROM_NOTHING, s.SECOND
     wa = 0.1 * (1 - leak * 0.2)
     wb = 0.2 * (1 - leak * 0.7)
     wab = both * 0.1 * 0.2 * (1 - leak * 0.2 * 0.7)
-    found = causes([Behaviour.HOPS], HullType.MONO, NOTHING)
+    found = causes([Behaviour.HOPS], HullType.MONO, NOTHING, rules=rules)
     assert chance(found, a) == pytest.approx((wa + wab) / (wa + wb + wab), rel=1e-12)
     assert chance(found, b) == pytest.approx((wb + wab) / (wa + wb + wab), rel=1e-12)
     assert [w.reason for w in found[:2]] == [a, b]
+
+
+def test_a_racers_own_rule_moves_the_chance_and_the_step():
+    own = s.USUAL.changed({(Reason.STERN_LIFT, Behaviour.WET): 0.0}, {(Step.PACK_AFT, Reason.MASS_FORWARD): 0.05})
+    usual, mine = (causes([Behaviour.WET], HullType.MONO, NOTHING, rules=r) for r in (s.USUAL, own))
+    assert chance(mine, Reason.STERN_LIFT) < chance(usual, Reason.STERN_LIFT)
+    steps = [[a.step for a in answers(usual, rules=r)] for r in (s.USUAL, own)]
+    assert steps[0][0] is Step.PACK_AFT
+    assert steps[1][0] is not Step.PACK_AFT
+    assert s.USUAL.seen[Reason.STERN_LIFT][Behaviour.WET] == 0.4  # the usual ones stay as they are
 
 
 @pytest.mark.parametrize(

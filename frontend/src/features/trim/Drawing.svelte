@@ -191,7 +191,7 @@
       class="half"
     />
     <text x={flat([1.0 * L, 0])[0] - 4} y={water - 6} class="words end"
-      >bow {sizes.trim_deg.toFixed(1)}° up{sizes.guessed.includes('trim') ? ' (usual)' : ''}</text
+      >bow {sizes.trim_deg.toFixed(1)}° up{sizes.guessed.includes('trim') ? ' (forecast)' : ''}</text
     >
 
     <path d={drawn(behind.hull, turned)} class="hull" />

@@ -11,11 +11,13 @@
     seen,
     ontap,
     ontry,
+    onrules,
   }: {
     told: Trim;
     seen: Behaviour[];
     ontap: (sign: Behaviour) => void;
     ontry: (answer: Trim['answers'][number]) => void;
+    onrules: () => void;
   } = $props();
   let open = $state('');
   const percent = (part: number): string => `${Math.round(100 * part)} %`;
@@ -56,8 +58,7 @@
             >
             {#if answer.change}
               <Button color="alternative" class="flex-none" onclick={() => ontry(answer)}
-                >Try {answer.change.value.value}
-                {answer.change.value.unit}<span class="visually-hidden">: {answer.do}</span></Button
+                >Try {answer.change.words}<span class="visually-hidden">: {answer.do}</span></Button
               >
             {/if}
           </div>
@@ -87,7 +88,10 @@
           .join(', ')}.
       </p>
     {/if}
-    <p class="quiet mt-2 text-[0.85rem]">{told.practice}</p>
+    <p class="quiet mt-2 text-[0.85rem]">
+      {told.practice}
+      <Button class={[link, 'text-[0.85rem]']} onclick={onrules}>Look at the rules</Button>
+    </p>
   {:else}
     <p class="quiet mt-2">Tap what you saw. Causes and steps follow at once.</p>
   {/if}

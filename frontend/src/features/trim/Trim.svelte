@@ -1,7 +1,8 @@
 <script lang="ts">
   import Button from 'flowbite-svelte/Button.svelte';
+  import Select from 'flowbite-svelte/Select.svelte';
 
-  import type { Trim } from '$lib/api/client';
+  import type { Trim, TrimKnob } from '$lib/api/client';
   import { aim } from '$lib/state/aim.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { type ChangeValue, DraftState } from '$lib/state/draft.svelte';
@@ -14,14 +15,18 @@
   import { choice, link } from '$lib/ui/theme';
   import Verdict from '$lib/ui/Verdict.svelte';
   import Wait from '$lib/ui/Wait.svelte';
-  import { fromSi, units } from '$lib/units/units.svelte';
+  import { fromSi, toSi, units } from '$lib/units/units.svelte';
 
   import Curve from './Curve.svelte';
   import Drawing from './Drawing.svelte';
+  import Plan from './Plan.svelte';
+  import Rules from './Rules.svelte';
   import Signs from './Signs.svelte';
   import { begin, knobSpec, quantity, si } from './trim';
   import { TrimState } from './trim.svelte';
 
+  let measure = $state('speed');
+  let rules = $state(false);
   const draft = new DraftState();
   const trim = new TrimState();
 
@@ -52,17 +57,25 @@
     for (const change of changes) draft.change(change.path, change.value as ChangeValue);
   }
 
+  function safeOf(one: TrimKnob, unit: string): [number, number] | undefined {
+    return one.safe ? (one.safe.map((v) => fromSi(v, unit)) as [number, number]) : undefined;
+  }
+  function switched(one: Trim['switches'][number]): string {
+    return String(draft.changes[one.path] ?? one.value);
+  }
+
   const told = $derived(trim.told);
   const known = $derived(told?.knobs.filter((k) => draft.now && quantity(draft.now.document, k.path)) ?? []);
   const unknown = $derived(told?.knobs.filter((k) => draft.now && !quantity(draft.now.document, k.path)) ?? []);
   const knob = $derived(told?.knobs.find((k) => k.path === trim.path));
-  const RISKS = ['Blow-over', 'Torque', 'Porpoising'];
+  const curve = $derived(knob?.curves.find((c) => c.measure === measure) ?? knob?.curves[0]);
+  const RISKS = ['Blow-over', 'Torque', 'Porpoising', 'Hop'];
   const dangers = $derived(
     draft.now?.forecast.dangers.filter((d) => RISKS.some((risk) => d.title.startsWith(risk))) ?? [],
   );
   const nextAt = $derived.by(() => {
     const change = told?.next?.changes.find((c) => c.path === knob?.path);
-    return change ? change.value.value / fromSi(1, change.value.unit) : undefined;
+    return change && typeof change.value !== 'string' && curve?.measure === 'speed' ? toSi(change.value) : undefined;
   });
 </script>
 
@@ -95,6 +108,13 @@
         forecast={now.forecast}
         onpull={pull}
       />
+      <Plan
+        document={now.document}
+        saved={draft.setup.document}
+        sizes={told.sizes}
+        forecast={now.forecast}
+        onpull={pull}
+      />
       <dl class="mt-2 mb-0 grid grid-cols-[repeat(auto-fit,minmax(15rem,1fr))] gap-x-8 gap-y-2">
         {#each dangers as danger (danger.title)}
           <div>
@@ -103,6 +123,7 @@
           </div>
         {/each}
       </dl>
+      {#if told.turn}<p class="mt-2 mb-0 text-sm"><b class="font-semibold">In a turn.</b> {told.turn.words}</p>{/if}
       <h2 class="mt-6 mb-1">Knobs</h2>
       <div class="grid grid-cols-[repeat(auto-fill,minmax(12rem,1fr))] gap-x-6 gap-y-2">
         {#each known as one (one.path)}
@@ -117,10 +138,28 @@
                 reach={spec.reach}
                 step={spec.step}
                 allowed={spec.allowed}
+                safe={safeOf(one, quantity(now.document, one.path)?.unit ?? one.unit)}
                 onpull={(value) => draft.change(one.path, value)}
               />
+              {#if draft.changes[one.path] && one.bound_to}<p class="m-0 text-[0.82rem] text-ochre">
+                  {one.bound_to}
+                </p>{/if}
             </div>
           {/if}
+        {/each}
+      </div>
+      <div class="mt-3 flex flex-wrap gap-x-6 gap-y-2">
+        {#each told.switches as one (one.path)}
+          <label class="flex items-baseline gap-2 text-[0.84rem] text-ink-2"
+            >{one.label}
+            <Select
+              size="sm"
+              items={Object.entries(one.options).map(([value, name]) => ({ value, name }))}
+              value={switched(one)}
+              onchange={(e) => draft.change(one.path, (e.currentTarget as HTMLSelectElement).value)}
+              placeholder=""
+            /></label
+          >
         {/each}
       </div>
       {#if unknown.length}
@@ -129,21 +168,29 @@
           {#each unknown as one, k (one.path)}{k ? ', ' : ''}<Button
               class={[link, 'text-sm']}
               title={one.measured_by}
-              onclick={() => draft.change(one.path, begin(one, told.sizes) as ChangeValue)}
-              >{one.label.toLowerCase()}</Button
+              onclick={() => draft.change(one.path, begin(one) as ChangeValue)}>{one.label.toLowerCase()}</Button
             >{/each}. Tap one and set it to what you measure.
         </p>
       {/if}
-      {#if knob?.line.length}
+      {#if knob && curve}
         <h2 class="mt-6 mb-1">What the runs say</h2>
         <div class="mb-1 flex flex-wrap gap-1" role="group" aria-label="Knob">
-          {#each told.knobs.filter((k) => k.line.length) as one (one.path)}
+          {#each told.knobs.filter((k) => k.curves.length) as one (one.path)}
             <Button class={choice} aria-pressed={one.path === knob.path} onclick={() => (trim.path = one.path)}
               >{one.label}</Button
             >
           {/each}
         </div>
-        <Curve {knob} at={si(now.document, knob.path)} next={nextAt} />
+        {#if knob.curves.length > 1}
+          <div class="mb-1 flex flex-wrap gap-1" role="group" aria-label="Measure">
+            {#each knob.curves as one (one.measure)}
+              <Button class={choice} aria-pressed={one === curve} onclick={() => (measure = one.measure)}
+                >{one.words}</Button
+              >
+            {/each}
+          </div>
+        {/if}
+        <Curve {knob} {curve} at={si(now.document, knob.path)} next={nextAt} />
       {/if}
       {#if told.settings.length > 1}
         <section>
@@ -155,9 +202,7 @@
                   {#if one.setup_id === draft.setup.id}<b>{one.name}</b> <span class="quiet">on the sheet</span>
                   {:else}<a href={pathTo('trim', one.setup_id)}>{one.name}</a>
                     <span class="quiet text-sm"
-                      >{one.changes
-                        .map((c) => `${c.label.toLowerCase()} ${c.value.value} ${c.value.unit}`)
-                        .join(', ')}</span
+                      >{one.changes.map((c) => `${c.label.toLowerCase()} ${c.words}`).join(', ')}</span
                     >{/if}
                   {#if one.seen.length}<span class="text-sm text-ochre">{one.seen.join(', ')}</span>{/if}
                 </span>
@@ -176,7 +221,7 @@
           <p class="m-0">
             <b>{told.next.words}{told.next.advice === 'try' ? ':' : ''}</b>
             {#if told.next.advice === 'try' || told.next.advice === 'back'}
-              {told.next.changes.map((c) => `${c.label.toLowerCase()} ${c.value.value} ${c.value.unit}`).join(', ')}
+              {told.next.changes.map((c) => `${c.label.toLowerCase()} ${c.words}`).join(', ')}
               {#if told.next.changes.length}
                 <Button color="alternative" onclick={() => told.next && tryAll(told.next.changes)}>Set it</Button>
               {/if}
@@ -196,11 +241,13 @@
         {told}
         seen={trim.seen ?? told.seen}
         ontap={(sign) => trim.tap(sign)}
+        onrules={() => (rules = true)}
         ontry={(answer) => answer.change && draft.change(answer.change.path, answer.change.value as ChangeValue)}
       />
     </div>
   </div>
   <p class="quiet mt-6 max-w-[80ch] text-[0.85rem]">{told.caution}</p>
+  <Rules bind:open={rules} onchanged={() => trim.again()} />
   <DraftBar match={draft} onadopt={adopt} />
 {:else}
   <Wait>Loading the boat…</Wait>

@@ -33,6 +33,11 @@ export class TrimState {
     return this.newest.settled();
   }
 
+  /** After a rule of thumb was changed. */
+  again(): void {
+    this.newest.ask({ id: this.setupId, seen: $state.snapshot(this.seen) ?? null });
+  }
+
   tap(sign: Behaviour): void {
     const now = this.seen ?? this.told?.seen ?? [];
     this.seen = now.includes(sign) ? now.filter((one) => one !== sign) : [...now, sign];
@@ -42,6 +47,7 @@ export class TrimState {
 
 /** The knob with the most settings, else the first that stands in the setup. */
 function first(told: Trim): string {
-  const by = [...told.knobs].sort((a, b) => b.settings - a.settings);
-  return (by.find((k) => k.settings) ?? told.knobs.find((k) => k.value !== null) ?? told.knobs[0])?.path ?? '';
+  const settings = (knob: Trim['knobs'][number]): number => knob.curves[0]?.settings ?? 0;
+  const by = [...told.knobs].sort((a, b) => settings(b) - settings(a));
+  return (by.find(settings) ?? told.knobs.find((k) => k.value !== null) ?? told.knobs[0])?.path ?? '';
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 
 import type { SetupDocument, TrimKnob, TrimSizes } from '$lib/api/client';
 
-import { begin, knobSpec, side, stern } from './trim';
+import { begin, knobSpec, plan, shownAs, side, stern } from './trim';
 
 const SIZES: TrimSizes = {
   hull_type: 'mono', length_m: 0.6, beam_m: 0.18, deadrise_deg: 20, centre_m: 0.18, trim_deg: 4, propeller_m: 0.04,
@@ -57,9 +57,39 @@ describe('a knob', () => {
     expect(knobSpec(knob, boat({}, {}), saved)).toBeUndefined();
   });
 
-  it('begins at the centre of mass for a place and at nothing for an angle', () => {
-    expect(begin(knob, SIZES)).toMatchObject({ value: 180, unit: 'mm' });
-    const angle = { ...knob, path: 'hull.fin_angle', unit: 'deg', low: -8 } as TrimKnob;
-    expect(begin(angle, SIZES)).toMatchObject({ value: 0, unit: 'deg' });
+  it('begins where it is usual, in its own unit', () => {
+    expect(begin({ ...knob, begin: 0.1803 })).toMatchObject({ value: 180, unit: 'mm' });
+    const angle = { ...knob, path: 'hull.fin_angle', unit: 'deg', low: -8, begin: 0 } as TrimKnob;
+    expect(begin(angle)).toMatchObject({ value: 0, unit: 'deg' });
+    const stick = { ...knob, path: 'controller.full_throttle', unit: '%', begin: 1 } as TrimKnob;
+    expect(begin(stick)).toMatchObject({ value: 100, unit: '%' });
+  });
+});
+
+describe('from above', () => {
+  it('has rudder, drive and fin on their sides', () => {
+    const hull = { rudder_offset: mm(30), rudder_setback: mm(70), drive_offset: mm(-4), fin_depth: mm(40) };
+    const drawn = plan(boat({ ...hull, fin_side: 'left' }, { pack: mm(200) }), SIZES);
+    const middle = (points: [number, number][], k: 0 | 1): number =>
+      points.reduce((sum, p) => sum + p[k], 0) / points.length;
+    expect(middle(drawn.rudder, 1)).toBeCloseTo(0.03, 9);
+    expect(drawn.propeller[1]).toBeCloseTo(-0.004, 9);
+    expect(middle(drawn.fins[0]!, 1)).toBeLessThan(-0.08);
+    expect(middle(drawn.pack!, 0)).toBeCloseTo(0.2, 9);
+    expect(drawn.behind).toBeGreaterThan(0.07);
+    expect(plan(boat({ ...hull, fin_side: 'both' }, {}), SIZES).fins).toHaveLength(2);
+    expect(plan(boat({}, {}), SIZES).fins).toEqual([]);
+  });
+
+  it('turns the rudder at rest about its pivot', () => {
+    const drawn = plan(boat({ rudder_toe: deg(5) }, {}), SIZES);
+    const [front, rear] = [drawn.rudder[0]!, drawn.rudder[3]!];
+    expect(rear[1]).toBeGreaterThan(front[1]); // its rear edge to the right turns to the right
+  });
+
+  it('shows what has no unit of its own in percent and degrees a second', () => {
+    expect(shownAs({ dimension: 'ratio' } as never)).toMatchObject({ dimension: 'percent' });
+    expect(shownAs({ dimension: 'angle' } as never).unit).toBe('°/s');
+    expect(shownAs({ dimension: 'speed' } as never)).toEqual({ dimension: 'speed', digits: 1 });
   });
 });

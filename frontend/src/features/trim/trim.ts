@@ -1,5 +1,5 @@
 /** The boat on the water, to scale: places in metres become places on the sheet. */
-import type { Quantity, SetupDocument, TrimKnob, TrimSizes } from '$lib/api/client';
+import type { Quantity, SetupDocument, TrimCurve, TrimKnob, TrimSizes } from '$lib/api/client';
 import type { KnobSpec } from '$lib/ui/knob';
 import { fromSi, toSi } from '$lib/units/units.svelte';
 
@@ -38,11 +38,18 @@ export function knobSpec(knob: TrimKnob, now: SetupDocument, saved: SetupDocumen
   };
 }
 
-/** Where a knob that nobody wrote down starts: the middle of the hull for a place, 0 for an angle or a depth. */
-export function begin(knob: TrimKnob, sizes: TrimSizes): Quantity {
-  const metres = knob.path.startsWith('placement.') ? sizes.centre_m : knob.low > 0 ? knob.low : 0;
-  const value = knob.path.startsWith('placement.') ? Math.round(fromSi(metres, knob.unit)) : fromSi(metres, knob.unit);
-  return { value: Number(value.toFixed(2)), unit: knob.unit, source: 'typed' } as Quantity;
+/** A knob that nobody wrote down yet, where it starts. */
+export function begin(knob: TrimKnob): Quantity {
+  const value = fromSi(knob.begin, knob.unit);
+  const shown = knob.path.startsWith('placement.') ? Math.round(value) : Number(value.toFixed(2));
+  return { value: shown, unit: knob.unit, source: 'typed' } as Quantity;
+}
+
+/** How a measure is shown: its dimension on the page, its digits, and a unit where the page has none. */
+export function shownAs(curve: TrimCurve): { dimension: string; digits: number; unit?: string } {
+  if (curve.dimension === 'ratio') return { dimension: 'percent', digits: 1 };
+  if (curve.dimension === 'angle') return { dimension: 'angle', digits: 1, unit: '°/s' };
+  return { dimension: curve.dimension, digits: curve.dimension === 'speed' ? 1 : 0 };
 }
 
 export type Point = [number, number];
@@ -112,6 +119,11 @@ export function side(document: SetupDocument, sizes: TrimSizes): Side {
   };
 }
 
+/** How deep a turn fin stands; one whose angle is written has a usual depth. */
+function finDepth(document: SetupDocument, length: number): number {
+  return si(document, 'hull.fin_depth') ?? (si(document, 'hull.fin_angle') === undefined ? 0 : 0.06 * length);
+}
+
 export type Stern = { hull: Point[]; propeller: Point; radius: number; rudder: Point[]; fin: Point[] | undefined };
 
 /** The same from behind; metres, y up. */
@@ -123,8 +135,7 @@ export function stern(document: SetupDocument, sizes: TrimSizes): Stern {
   const tunnel = 0.35 * half;
   const offset = si(document, 'hull.rudder_offset') ?? 0;
   const depth = si(document, 'hull.rudder_depth') ?? 0.07 * sizes.length_m;
-  const fin =
-    si(document, 'hull.fin_depth') ?? (si(document, 'hull.fin_angle') === undefined ? 0 : 0.06 * sizes.length_m);
+  const fin = finDepth(document, sizes.length_m);
   const lean = ((si(document, 'hull.fin_angle') ?? 0) * Math.PI) / 180;
   const thick = 0.006 * sizes.length_m;
   return {
@@ -135,5 +146,78 @@ export function stern(document: SetupDocument, sizes: TrimSizes): Stern {
     radius: sizes.propeller_m / 2,
     rudder: [[offset - thick, 0.04 * sizes.length_m], [offset + thick, 0.04 * sizes.length_m], [offset + thick, -depth], [offset - thick, -depth]], // prettier-ignore
     fin: fin > 0 ? [[half, rise], [half + 2 * thick, rise], [half + 2 * thick - fin * Math.sin(lean), rise - fin * Math.cos(lean)], [half - fin * Math.sin(lean), rise - fin * Math.cos(lean)]] : undefined, // prettier-ignore
+  };
+}
+
+export type Plan = {
+  hull: Point[][];
+  propeller: Point;
+  radius: number;
+  rudder: Point[];
+  fins: Point[][];
+  tabs: Point[][];
+  pack: Point[] | undefined;
+  /** How far the rudder stands behind the transom. */
+  behind: number;
+};
+
+const mirrored = (points: Point[]): Point[] => points.map(([x, y]) => [x, -y]);
+
+/** The hull from above, as parts of length and half beam; x from transom to bow, y to the right. */
+const OUTLINES: Record<string, Point[][]> = {
+  mono: [[[0, -0.86], [0.5, -1], [0.8, -0.72], [0.93, -0.35], [1, 0], [0.93, 0.35], [0.8, 0.72], [0.5, 1], [0, 0.86]]],
+  catamaran: [[[0, -1], [0.72, -1], [0.9, -0.86], [1, -0.66], [0.84, -0.34], [0.84, 0.34], [1, 0.66], [0.9, 0.86], [0.72, 1], [0, 1]]],
+  tunnel: [[[0.04, -0.5], [0.3, -1], [0.8, -1], [1, -0.78], [0.86, -0.5], [0.86, 0.5], [1, 0.78], [0.8, 1], [0.3, 1], [0.04, 0.5]]],
+  outrigger: [
+    [[0.44, -1], [0.44, -0.72], [0.72, -0.72], [0.78, -0.86], [0.72, -1]],
+    [[0.44, 1], [0.44, 0.72], [0.72, 0.72], [0.78, 0.86], [0.72, 1]],
+    [[0.5, -0.72], [0.53, -0.72], [0.53, 0.72], [0.5, 0.72]],
+    [[0.64, -0.72], [0.67, -0.72], [0.67, 0.72], [0.64, 0.72]],
+    [[0, -0.26], [0.7, -0.28], [1, -0.08], [1, 0.08], [0.7, 0.28], [0, 0.26]],
+  ],
+}; // prettier-ignore
+
+/** The boat from above; metres, x forward from the transom, y to the right. */
+export function plan(document: SetupDocument, sizes: TrimSizes): Plan {
+  const [length, half] = [sizes.length_m, sizes.beam_m / 2];
+  const setback = si(document, 'hull.rudder_setback') ?? 0.12 * length;
+  const offset = si(document, 'hull.rudder_offset') ?? 0;
+  const aside = si(document, 'hull.drive_offset') ?? 0;
+  const toe = ((si(document, 'hull.rudder_toe') ?? 0) * Math.PI) / 180;
+  const chord = si(document, 'hull.rudder_chord') ?? 0.035 * length;
+  const thick = 0.006 * length;
+  // Turned about its pivot, at a quarter of its chord: a rudder that turns to the right has its rear edge to the right.
+  const turned = ([x, y]: Point): Point => [
+    -setback + x * Math.cos(toe) + y * Math.sin(toe),
+    offset - x * Math.sin(toe) + y * Math.cos(toe),
+  ];
+  const side = document.hull.fin_side;
+  const depth = finDepth(document, length);
+  const along = si(document, 'hull.fin_chord') ?? 0.06 * length;
+  const wide = half * (sizes.hull_type === 'outrigger' ? 0.86 : 0.94);
+  const lean = Math.max(
+    (depth ?? 0) * Math.tan((Math.abs(si(document, 'hull.fin_angle') ?? 0) * Math.PI) / 180),
+    thick,
+  );
+  const at = sizes.hull_type === 'outrigger' ? 0.44 * length : 0.16 * length;
+  const fin: Point[] = [[at - along, wide], [at, wide], [at, wide - lean], [at - along, wide - lean]]; // prettier-ignore
+  const tab: Point[] = [[-0.035 * length, 0.3 * half], [0, 0.3 * half], [0, 0.62 * half], [-0.035 * length, 0.62 * half]]; // prettier-ignore
+  const pack = si(document, 'placement.pack');
+  const [lengthwise, across] = [0.11 * length, sizes.hull_type === 'outrigger' ? 0.2 * half : 0.3 * half];
+  const rear = 0.09 * length;
+  return {
+    hull: (OUTLINES[sizes.hull_type] ?? OUTLINES.mono!).map((part) =>
+      part.map(([x, y]): Point => [x * length, y * half]),
+    ),
+    propeller: [-rear, aside],
+    radius: sizes.propeller_m / 2,
+    rudder: ([[0.25 * chord, -thick / 2], [0.25 * chord, thick / 2], [-0.75 * chord, thick], [-0.75 * chord, -thick]] as Point[]).map(turned), // prettier-ignore
+    fins: depth <= 0 ? [] : side === 'both' ? [fin, mirrored(fin)] : [side === 'left' ? mirrored(fin) : fin],
+    tabs: si(document, 'hull.tab_angle') === undefined ? [] : [tab, mirrored(tab)],
+    pack:
+      pack === undefined
+        ? undefined
+        : [[pack - lengthwise, -across], [pack + lengthwise, -across], [pack + lengthwise, across], [pack - lengthwise, across]], // prettier-ignore
+    behind: Math.max(setback + 0.75 * chord, rear + 0.02 * length),
   };
 }

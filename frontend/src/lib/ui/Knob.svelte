@@ -16,6 +16,7 @@
     reach,
     step,
     allowed,
+    safe,
     onpull,
   }: {
     label: string;
@@ -28,6 +29,8 @@
     step: number;
     /** What the core allows, in the value's unit, for a typed number. */
     allowed?: [number, number] | undefined;
+    /** Between which it keeps the margins, in the value's unit. */
+    safe?: [number, number] | undefined;
     onpull: (value: ChangeValue) => void;
   } = $props();
 
@@ -44,7 +47,8 @@
   const unit = $derived(typeof value === 'number' ? '' : value.unit);
   const shown = $derived(typeof value === 'number' ? { text: trimmed(value), unit: '' } : units.typed(value));
   const guess = $derived(typeof value !== 'number' && value.source === 'guessed');
-  const at = $derived(Math.min(Math.max((ghost - reach[0]) / (reach[1] - reach[0]), 0), 1) * 100);
+  const part = (v: number): number => Math.min(Math.max((v - reach[0]) / (reach[1] - reach[0]), 0), 1) * 100;
+  const at = $derived(part(ghost));
   const moved = $derived(Math.abs(number - ghost) > 1e-9);
 
   let editing = $state(false);
@@ -115,6 +119,14 @@
     </p>
   {/if}
   <div class="rule">
+    {#if safe}
+      <span
+        class="pointer-events-none absolute top-[55%] h-[5px] bg-water/40"
+        style:left="{part(safe[0])}%"
+        style:width="{part(safe[1]) - part(safe[0])}%"
+        title="keeps the margins: {trimmed(safe[0])} to {trimmed(safe[1])} {unitLabel(unit)}"
+      ></span>
+    {/if}
     <span
       class="absolute top-[12%] h-[76%] border-l-2 border-dashed border-l-ghost pointer-events-none"
       style:left="{at}%"

@@ -7,6 +7,7 @@ import numpy as np
 from kunstflug.core.tracks.cleaning import CleanTrack, clean
 from kunstflug.core.tracks.passes import Pass, Window, best_window, both_ways_mps, find_passes, stretches
 from kunstflug.core.tracks.samples import TrackSamples
+from kunstflug.core.tracks.steadiness import Steadiness, steadiness
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -30,6 +31,7 @@ class TrackAnalysis:
     best_2s_spread_mps: float
     distance_m: float
     duration_s: float
+    steady: Steadiness
 
 
 def analyse(samples: TrackSamples) -> TrackAnalysis:
@@ -51,6 +53,7 @@ def analyse(samples: TrackSamples) -> TrackAnalysis:
         raw_peak_mps=float(np.max(raw)) if raw.size else float("nan"),
         distance_m=_distance_m(track),
         duration_s=float(samples.time_s[-1] - samples.time_s[0]) if len(samples) else 0.0,
+        steady=steadiness(track, passes),
     )
 
 

@@ -15,12 +15,14 @@ class TrimKnob:
     path : of the setup document.
     step : of one small change, in the core's unit.
     up, down : what a larger, a smaller number means.
+    begin : where it starts when somebody first writes it down.
     """
 
     path: str
     step: float
     up: Step | None = None
     down: Step | None = None
+    begin: float = 0.0
 
 
 KNOBS: Final[tuple[TrimKnob, ...]] = (
@@ -31,11 +33,32 @@ KNOBS: Final[tuple[TrimKnob, ...]] = (
     TrimKnob(path="propeller.rake", step=2.0, up=Step.MORE_LIFT, down=Step.LESS_LIFT),
     TrimKnob(path="hull.shaft_depth", step=1e-3, up=Step.DRIVE_DOWN, down=Step.DRIVE_UP),
     TrimKnob(path="hull.rudder_offset", step=10e-3, up=Step.RUDDER_ASIDE),
-    TrimKnob(path="hull.rudder_depth", step=5e-3, up=Step.RUDDER_DEEPER),
+    TrimKnob(path="hull.rudder_depth", step=5e-3, up=Step.RUDDER_DEEPER, begin=40e-3),
     TrimKnob(path="hull.fin_angle", step=0.3, up=Step.FIN_MORE, down=Step.FIN_LESS),
-    TrimKnob(path="hull.fin_depth", step=3e-3, up=Step.FIN_MORE, down=Step.FIN_LESS),
+    TrimKnob(path="hull.fin_depth", step=3e-3, up=Step.FIN_MORE, down=Step.FIN_LESS, begin=30e-3),
+    TrimKnob(path="hull.drive_offset", step=1e-3),
+    TrimKnob(path="hull.rudder_setback", step=5e-3, begin=60e-3),
+    TrimKnob(path="hull.rudder_toe", step=0.3),
+    TrimKnob(path="hull.steering", step=2.0, begin=30.0),
+    TrimKnob(path="hull.sponson_angle", step=0.3),
+    TrimKnob(path="hull.air_tab", step=2.0),
+    TrimKnob(path="propeller.cup", step=0.2e-3),
+    TrimKnob(path="controller.full_throttle", step=0.02, begin=1.0),
+    TrimKnob(path="controller.half_throttle", step=0.05, begin=0.5),
 )
 """Steps are common practice, no source."""
+KNOWN_TO_MODEL: Final = frozenset((
+    "placement.pack", "placement.ballast_place", "hull.strut_angle", "propeller.rake", "propeller.cup",
+    "hull.shaft_depth", "controller.full_throttle",
+))  # fmt: skip
+"""What moves the forecast or a margin."""
+SWITCHES: Final[dict[str, dict[str, Step]]] = {
+    "hull.strakes": {"off": Step.STRAKES_OFF},
+    "hull.ride_pads": {},
+    "hull.hatch_tape": {},
+    "hull.fin_side": {},
+}
+"""What is on or off, or on which side, and which step a word of it is."""
 MOST_USED: Final = {"blow_over": 0.8, "torque": 0.9, "porpoising": 1.0}
 """So much of a margin may be used by what is proposed; our own choice."""
 

@@ -8,7 +8,7 @@ this boat move them.
 
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
@@ -109,6 +109,37 @@ FROM_NOTHING: Final = 0.03  # a sign that no cause brought about
 NOT_TAPPED: Final = 0.75  # of a sign that was not tapped: how much that tells; racers tap what struck them
 SECOND: Final = 0.5  # what a second cause beside the first counts
 WIDEST: Final = 4.0  # by which the boat's own numbers move the odds of a cause, at most
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rules:
+    """Rules of thumb, as chances [1]; a racer may have their own.
+
+    Parameters
+    ----------
+    prior : how often a cause is there.
+    seen : how often a cause alone brings a sign about.
+    helps, harms : how often a step helps, or makes worse, where a cause is the one.
+    """
+
+    prior: Mapping[Reason, float]
+    seen: Mapping[Reason, Mapping[Behaviour, float]]
+    helps: Mapping["Step", Mapping[Reason, float]]
+    harms: Mapping["Step", Mapping[Reason, float]]
+
+    def changed(
+        self,
+        seen: Mapping[tuple[Reason, Behaviour], float],
+        helps: Mapping[tuple["Step", Reason], float],
+    ) -> "Rules":
+        """The same with some chances of a racer's own."""
+        signs = {reason: dict(found) for reason, found in self.seen.items()}
+        steps = {step: dict(found) for step, found in self.helps.items()}
+        for (reason, sign), chance in seen.items():
+            signs[reason][sign] = chance
+        for (step, reason), chance in helps.items():
+            steps[step][reason] = chance
+        return Rules(prior=self.prior, seen=signs, helps=steps, harms=self.harms)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -227,6 +258,8 @@ HARMS: Final[dict[Step, dict[Reason, float]]] = {
 }
 """How often a step makes it worse where a cause is the one."""
 HELPED_BY_CHANCE: Final = 0.12
+USUAL: Final = Rules(prior=PRIOR, seen=SEEN, helps=HELPS, harms=HARMS)
+"""Common practice, no source."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -256,7 +289,7 @@ class Answer:
 
 
 def causes(
-    seen: Sequence[Behaviour], kind: HullType, margins: Margins, tried: Sequence[Tried] = ()
+    seen: Sequence[Behaviour], kind: HullType, margins: Margins, tried: Sequence[Tried] = (), rules: Rules = USUAL
 ) -> tuple[Weighed, ...]:
     """Why a boat did what it did, likeliest first; empty where nothing was seen.
 
@@ -267,12 +300,12 @@ def causes(
     if not seen:
         return ()
     moved, by_type = leanings(margins), BY_TYPE[kind]
-    odds = {r: PRIOR[r] * by_type.get(r, 1.0) * moved.get(r, 1.0) for r in Reason}
+    odds = {r: rules.prior[r] * by_type.get(r, 1.0) * moved.get(r, 1.0) for r in Reason}
     weights = dict.fromkeys(Reason, 0.0)
     total = 0.0
     for world in itertools.chain(((r,) for r in Reason), itertools.combinations(Reason, 2)):
         weight = math.prod(odds[r] for r in world) * (SECOND if len(world) == 2 else 1.0)
-        weight *= _chance_of_signs(world, frozenset(seen)) * _chance_of_tries(world, tried)
+        weight *= _chance_of_signs(world, frozenset(seen), rules) * _chance_of_tries(world, tried, rules)
         total += weight
         for reason in world:
             weights[reason] += weight
@@ -280,24 +313,28 @@ def causes(
     return tuple(sorted(found, key=lambda w: -w.chance))
 
 
-def _chance_of_signs(world: Sequence[Reason], seen: frozenset[Behaviour]) -> float:
+def _chance_of_signs(world: Sequence[Reason], seen: frozenset[Behaviour], rules: Rules) -> float:
     chance = 1.0
     for sign in Behaviour:
-        not_seen = (1 - FROM_NOTHING) * math.prod(1 - SEEN[reason].get(sign, 0.0) for reason in world)
+        not_seen = (1 - FROM_NOTHING) * math.prod(1 - rules.seen[reason].get(sign, 0.0) for reason in world)
         chance *= 1 - not_seen if sign in seen else not_seen**NOT_TAPPED
     return chance
 
 
-def _chance_of_tries(world: Sequence[Reason], tried: Sequence[Tried]) -> float:
+def _chance_of_tries(world: Sequence[Reason], tried: Sequence[Tried], rules: Rules) -> float:
     chance = 1.0
     for one in tried:
-        helps = max(HELPED_BY_CHANCE, *(HELPS[one.step].get(reason, 0.0) for reason in world))
+        helps = max(HELPED_BY_CHANCE, *(rules.helps[one.step].get(reason, 0.0) for reason in world))
         chance *= helps if one.helped else 1 - helps
     return chance
 
 
 def answers(
-    weighed: Sequence[Weighed], tried: Sequence[Tried] = (), barred: frozenset[Step] = frozenset(), most: int = 4
+    weighed: Sequence[Weighed],
+    tried: Sequence[Tried] = (),
+    barred: frozenset[Step] = frozenset(),
+    most: int = 4,
+    rules: Rules = USUAL,
 ) -> tuple[Answer, ...]:
     """Single steps worth trying, best first: likely to help, and unlikely to make it worse.
 
@@ -310,12 +347,12 @@ def answers(
     chance = {w.reason: w.chance for w in weighed}
     last = {one.step: one.helped for one in tried}
     found = []
-    for step, helped in HELPS.items():
+    for step, helped in rules.helps.items():
         if step in barred:
             continue
         against = max(helped, key=lambda r: chance.get(r, 0.0) * helped[r])
         helps = 1 - math.prod(1 - chance.get(r, 0.0) * p for r, p in helped.items())
-        harms = 1 - math.prod(1 - chance.get(r, 0.0) * p for r, p in HARMS.get(step, {}).items())
+        harms = 1 - math.prod(1 - chance.get(r, 0.0) * p for r, p in rules.harms.get(step, {}).items())
         if helps > 0.05 and last.get(step) is not False:
             found.append(Answer(step=step, helps=helps, harms=harms, against=against))
     return tuple(sorted(found, key=lambda a: a.harms - a.helps)[:most])

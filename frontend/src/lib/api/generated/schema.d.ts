@@ -988,6 +988,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trim/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Trim Rules
+         * @description All rules of thumb for trim, the racer's own among them.
+         */
+        get: operations["get_trim_rules"];
+        /**
+         * Set Trim Rules
+         * @description Chances of the racer's own; null puts the usual one back.
+         */
+        put: operations["set_trim_rules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logbook": {
         parameters: {
             query?: never;
@@ -2159,6 +2183,16 @@ export interface components {
              */
             ramp?: components["schemas"]["TimeQuantity"] | null;
             /**
+             * Throttle at full stick
+             * @description 40 to 100 %
+             */
+            full_throttle?: components["schemas"]["RatioQuantity"] | null;
+            /**
+             * Throttle at half stick
+             * @description 10 to 90 %
+             */
+            half_throttle?: components["schemas"]["RatioQuantity"] | null;
+            /**
              * Burst time
              * @description 0.5 to 120 s
              */
@@ -2615,6 +2649,12 @@ export interface components {
             done: boolean;
         };
         /**
+         * Fitted
+         * @description Whether something is on.
+         * @enum {string}
+         */
+        Fitted: "unsaid" | "on" | "off";
+        /**
          * ForecastOut
          * @description What a setup will do at steady full throttle.
          */
@@ -3003,6 +3043,56 @@ export interface components {
              */
             tab_angle?: components["schemas"]["AngleQuantity"] | null;
             /**
+             * Drive offset
+             * @description −150 to 150 mm
+             */
+            drive_offset?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Rudder behind the transom
+             * @description 0 to 300 mm
+             */
+            rudder_setback?: components["schemas"]["LengthQuantity"] | null;
+            /**
+             * Rudder at rest
+             * @description −6 to 6 °
+             */
+            rudder_toe?: components["schemas"]["AngleQuantity"] | null;
+            /**
+             * Steering travel
+             * @description 2 to 70 °
+             */
+            steering?: components["schemas"]["AngleQuantity"] | null;
+            /**
+             * Sponson angle
+             * @description −3 to 10 °
+             */
+            sponson_angle?: components["schemas"]["AngleQuantity"] | null;
+            /**
+             * Air tab angle
+             * @description −10 to 45 °
+             */
+            air_tab?: components["schemas"]["AngleQuantity"] | null;
+            /**
+             * Turn fin side
+             * @default unsaid
+             */
+            fin_side: components["schemas"]["Side"];
+            /**
+             * Strakes
+             * @default unsaid
+             */
+            strakes: components["schemas"]["Fitted"];
+            /**
+             * Ride pads
+             * @default unsaid
+             */
+            ride_pads: components["schemas"]["Fitted"];
+            /**
+             * Hatch tape
+             * @default unsaid
+             */
+            hatch_tape: components["schemas"]["Fitted"];
+            /**
              * Rudder, strut and fin
              * @default sound
              */
@@ -3242,21 +3332,43 @@ export interface components {
             pack: boolean;
         };
         /**
+         * KnobCurveOut
+         * @description What runs say of a knob, in one measure.
+         */
+        KnobCurveOut: {
+            measure: components["schemas"]["Measure"];
+            /** Words */
+            words: string;
+            /** Dimension */
+            dimension: string;
+            /** More Is Better */
+            more_is_better: boolean;
+            /** Points */
+            points: components["schemas"]["KnobPointOut"][];
+            /** Line */
+            line: components["schemas"]["KnobLineOut"][];
+            /**
+             * Settings
+             * @description how many settings of it were run
+             */
+            settings: number;
+        };
+        /**
          * KnobLineOut
-         * @description The curve at one place of the knob: middle and 80 % band [m/s].
+         * @description The curve at one place of the knob: middle and 80 % band, in the core's unit of the measure.
          */
         KnobLineOut: {
             /**
-             * Value
+             * At
              * @description in the core's unit
              */
-            value: number;
-            /** Speed Mps */
-            speed_mps: number;
-            /** Low Mps */
-            low_mps: number;
-            /** High Mps */
-            high_mps: number;
+            at: number;
+            /** Middle */
+            middle: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
         };
         /**
          * KnobOut
@@ -3288,30 +3400,44 @@ export interface components {
             low: number;
             /** High */
             high: number;
+            /**
+             * Safe
+             * @description from here, lowest and highest that keep the margins, at most two steps away; null where the model does not know the knob
+             */
+            safe: number[] | null;
+            /**
+             * Begin
+             * @description where it starts when it is first written down, in the core's unit
+             */
+            begin: number;
             /** Measured By */
             measured_by: string;
-            /** Points */
-            points: components["schemas"]["KnobPointOut"][];
-            /** Line */
-            line: components["schemas"]["KnobLineOut"][];
             /**
-             * Settings
-             * @description how many settings of it were run
+             * Bound To
+             * @description what has to be looked at after it was turned; empty for nothing
              */
-            settings: number;
+            bound_to: string;
+            /**
+             * Curves
+             * @description speed first; empty until two settings of it were run
+             */
+            curves: components["schemas"]["KnobCurveOut"][];
         };
         /**
          * KnobPointOut
-         * @description A run on the curve: where the knob stood, and the speed in the conditions of today.
+         * @description A run on the curve: where the knob stood, and what was read, in the conditions of today.
          */
         KnobPointOut: {
             /**
-             * Value
+             * At
              * @description in the core's unit
              */
-            value: number;
-            /** Speed Mps */
-            speed_mps: number;
+            at: number;
+            /**
+             * Read
+             * @description in the core's unit of the measure
+             */
+            read: number;
             /** Run Id */
             run_id: number;
             /** Setup Id */
@@ -3754,6 +3880,12 @@ export interface components {
              */
             spread?: number | null;
         };
+        /**
+         * Measure
+         * @description What was read of a run.
+         * @enum {string}
+         */
+        Measure: "speed" | "heat" | "turn_loss" | "speed_swing" | "course_swing";
         /**
          * MeasureIn
          * @description Readings of an instrument, in the core's units, and better spreads where they are known.
@@ -4938,6 +5070,54 @@ export interface components {
          */
         RpmSchool: "low" | "high";
         /**
+         * RuleOut
+         * @description A rule of thumb: how often a cause brings a sign about, or a step helps against a cause [1].
+         */
+        RuleOut: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "sign" | "step";
+            reason: components["schemas"]["Reason"];
+            /** Words */
+            words: string;
+            /**
+             * Then
+             * @description the sign, or the step, in words
+             */
+            then: string;
+            /** Chance */
+            chance: number;
+            /**
+             * Usual
+             * @description common practice, no source
+             */
+            usual: number;
+        };
+        /**
+         * RulesIn
+         * @description Chances of a racer's own by the rule's key; null puts the usual one back.
+         */
+        RulesIn: {
+            /** Changes */
+            changes: {
+                [key: string]: number | null;
+            };
+        };
+        /**
+         * RulesOut
+         * @description All rules of thumb, a racer's own among them.
+         */
+        RulesOut: {
+            /** Rules */
+            rules: components["schemas"]["RuleOut"][];
+            /** Own */
+            own: number;
+        };
+        /**
          * Ruling
          * @description What may be said of a change.
          * @enum {string}
@@ -5359,6 +5539,12 @@ export interface components {
             spread: number;
         };
         /**
+         * Side
+         * @description On which side a fin stands, looking forward.
+         * @enum {string}
+         */
+        Side: "unsaid" | "right" | "left" | "both";
+        /**
          * Sign
          * @description What was seen of a boat that stopped.
          * @enum {string}
@@ -5624,6 +5810,25 @@ export interface components {
             runs: boolean;
         };
         /**
+         * SwitchOut
+         * @description Something that is on or off, or on which side.
+         */
+        SwitchOut: {
+            /** Path */
+            path: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+            /**
+             * Options
+             * @description each word and what it is called
+             */
+            options: {
+                [key: string]: string;
+            };
+        };
+        /**
          * TaughtView
          * @description One thermal parameter before and after a tub test.
          */
@@ -5708,10 +5913,10 @@ export interface components {
         TrackSummary: {
             /**
              * Version
-             * @default 2
-             * @constant
+             * @default 3
+             * @enum {integer}
              */
-            version: 2;
+            version: 2 | 3;
             /** Peak Mps */
             peak_mps: number | null;
             /** Best 1S Mps */
@@ -5746,6 +5951,21 @@ export interface components {
             rate_hz: number;
             /** Passes */
             passes: components["schemas"]["PassOut"][];
+            /**
+             * Speed Swing
+             * @description spread of the speed held in a pass over its mean [1]; median
+             */
+            speed_swing?: number | null;
+            /**
+             * Course Swing Deg S
+             * @description spread of the turn rate there; median
+             */
+            course_swing_deg_s?: number | null;
+            /**
+             * Turn Loss
+             * @description part of the speed that a turn took [1]; median
+             */
+            turn_loss?: number | null;
         };
         /**
          * TrackView
@@ -5857,9 +6077,18 @@ export interface components {
         TrimChange: {
             /** Path */
             path: string;
-            value: components["schemas"]["Quantity"];
+            /**
+             * Value
+             * @description a word where the knob is one of a few words
+             */
+            value: components["schemas"]["Quantity"] | string;
             /** Label */
             label: string;
+            /**
+             * Words
+             * @description the value as it is read
+             */
+            words: string;
         };
         /**
          * TrimIn
@@ -5899,6 +6128,10 @@ export interface components {
             tried: components["schemas"]["TriedOut"][];
             /** Knobs */
             knobs: components["schemas"]["KnobOut"][];
+            /** Switches */
+            switches: components["schemas"]["SwitchOut"][];
+            /** @description null where neither fin nor rudder has a size */
+            turn: components["schemas"]["TurnGripOut"] | null;
             /**
              * Settings
              * @description fastest first; those that frightened last
@@ -5995,6 +6228,25 @@ export interface components {
             taught: components["schemas"]["TaughtView"][];
             /** Changes */
             changes: components["schemas"]["Change"][];
+        };
+        /**
+         * TurnGripOut
+         * @description How tight a turn fin and rudder hold, and what was turned.
+         */
+        TurnGripOut: {
+            /** Radius M */
+            radius_m: number;
+            /** Low M */
+            low_m: number;
+            /** High M */
+            high_m: number;
+            /**
+             * Lateral G
+             * @description in that turn, at the speed of the forecast
+             */
+            lateral_g: number;
+            /** Words */
+            words: string;
         };
         /**
          * TurnView
@@ -13944,6 +14196,266 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrimOut"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_trim_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesOut"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    set_trim_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RulesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesOut"];
                 };
             };
             /** @description Bad request */
