@@ -11,7 +11,7 @@ import numpy as np
 
 from kunstflug.pond.trim_world import TrimWorld
 from tests.core.trim.searching import coordinate, grid, ours
-from tests.core.trim.test_signs import diagnosed
+from tests.core.trim.test_signs import diagnosed, two_at_once
 
 
 def main(boats: int = 200) -> None:
@@ -30,6 +30,8 @@ def main(boats: int = 200) -> None:
             print(f"{'':12}median after 18 runs {np.median([f.parts[17] for f in found]):.2f}; 95 % in {done:.0%}")
     first, two, usual = diagnosed(300, 4)
     print(f"faults: the cause first {first:.0%}, among the first two {two:.0%}; by one sign alone {usual:.0%}")
+    one, both = two_at_once(300, 6)
+    print(f"two faults at once: one of them first {one:.0%}, both among the first four {both:.0%}")
 
 
 def _gain(worlds: list[TrimWorld]) -> float:

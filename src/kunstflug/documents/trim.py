@@ -83,7 +83,7 @@ class TriedOut(Out):
     """A step that was taken on this boat."""
 
     do: str
-    helped: bool
+    helped: bool | None = Field(description="whether the sign went; null where it stayed but the boat was faster")
     setup_id: int
 
 

@@ -6,6 +6,7 @@ then does follows from sums of those numbers, not from chances.
 """
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -63,7 +64,7 @@ class TrimWorld:
         return float(self.edge @ at) / self.edge_at
 
 
-_PUSHED: dict[Reason, tuple[str, float]] = {
+PUSHED: dict[Reason, tuple[str, float]] = {
     Reason.MASS_FORWARD: ("centre", 1.0),
     Reason.MASS_AFT: ("centre", -1.0),
     Reason.STERN_LIFT: ("lift", 1.0),
@@ -83,11 +84,11 @@ _PUSHED: dict[Reason, tuple[str, float]] = {
 }
 
 
-def signs_of(fault: Reason, rng: np.random.Generator) -> tuple[set[Behaviour], dict[str, float]]:
-    """What a boat with one fault does, as somebody taps it, and its hidden numbers (spreads off their middle)."""
-    name, way = _PUSHED[fault]
-    hidden = {key: float(rng.normal(0, 0.35)) for key, _ in _PUSHED.values()}
-    hidden[name] += way * float(rng.uniform(1.6, 2.8))
+def signs_of(faults: Sequence[Reason], rng: np.random.Generator) -> tuple[set[Behaviour], dict[str, float]]:
+    """What a boat with some faults does, as somebody taps it, and its hidden numbers (spreads off their middle)."""
+    hidden = {key: float(rng.normal(0, 0.35)) for key, _ in PUSHED.values()}
+    for name, way in (PUSHED[fault] for fault in faults):
+        hidden[name] += way * float(rng.uniform(1.6, 2.8))
     h = hidden
     bow = 0.9 * h["centre"] + 0.5 * h["lift"]  # pressed down
     indices = {

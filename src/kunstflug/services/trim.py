@@ -20,6 +20,7 @@ from kunstflug.core.parts.propeller import SHAKES
 from kunstflug.core.setup.setup import Setup, centre_of_mass
 from kunstflug.core.trim.knobs import KNOBS, barred, knob_of, step_of
 from kunstflug.core.trim.measures import KINDS, Measure, Read, read_of
+from kunstflug.core.trim.next_setting import SAFE_STEPS
 from kunstflug.core.trim.signs import Answer, Behaviour, Margins, Step, Tried, answers, causes
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.trim import BehaviourOut, ReasonOut, SizesOut, TriedOut, TrimAnswerOut, TrimOut, TurnGripOut
@@ -27,7 +28,7 @@ from kunstflug.services.changes import differences
 from kunstflug.services.learning import learned_of
 from kunstflug.services.rows import document_of, local_racer, owned
 from kunstflug.services.run_rows import track_numbers
-from kunstflug.services.trim_curves import Curves, TrimBoat, TrimRun, margin_uses
+from kunstflug.services.trim_curves import Curves, TrimBoat, TrimRun, margin_uses, speed_of
 from kunstflug.services.trim_paths import change_to, switch_to, switches_of, value_at
 from kunstflug.services.trim_rules import rules_of
 from kunstflug.store.database import Store
@@ -36,6 +37,7 @@ from kunstflug.wording.trim import BEHAVIOURS, CAUTION, HELD_BACK, PRACTICE, REA
 
 CAUSES_SHOWN: Final = 4
 LEAST_RISE_K: Final = 5.0  # below it a rise says nothing of heat
+CLEAR_M: Final = 5e-3  # a rudder stands clear of the propeller's turn by so much (common practice, no source)
 CALM: Final = ("glass", "ripples")
 
 
@@ -77,7 +79,7 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
             ReasonOut(reason=w.reason, words=REASONS[w.reason], chance=round(w.chance, 3))
             for w in weighed[:CAUSES_SHOWN]
         ],
-        answers=[_answer(document, answer) for answer in found],
+        answers=[_answer(document, answer, _reach(steps, answer.step)) for answer in found],
         held_back=[_held_back(a.step, margins) for a in free if a.step in past],
         tried=[TriedOut(do=STEPS[t.step].do, helped=t.helped, setup_id=where) for t, where in tried],
         knobs=curves.knobs(),
@@ -231,7 +233,8 @@ def _swings(row: RunRow) -> dict[Measure, Read]:
 def _tried(boat: TrimBoat, seen: frozenset[Behaviour]) -> list[tuple[Tried, int]]:
     """Steps that were taken on this boat against what was seen, each with the setup that came of it.
 
-    A step is a setup that differs from the one before it in one knob; it helped where fewer of the signs came back.
+    A step is a setup that differs from the one before it in one knob; it helped where fewer of the signs came back. One
+    that made the boat faster while the signs stayed went the right way, and not far enough.
     """
     found = []
     for child, parent in boat.parents.items():
@@ -245,8 +248,21 @@ def _tried(boat: TrimBoat, seen: frozenset[Behaviour]) -> list[tuple[Tried, int]
         values = [value_at(boat.documents[setup], knob.path) for setup in (parent, child)]
         step = step_of(knob, values[1] - values[0]) if values[0] is not None and values[1] is not None else None
         if step is not None:
-            found.append((Tried(step=step, helped=len(after & before) < len(before)), child))
+            gone = len(after & before) < len(before)
+            helped = None if not gone and _faster(boat, parent, child) else gone
+            found.append((Tried(step=step, helped=helped), child))
     return found
+
+
+def _faster(boat: TrimBoat, before: int, after: int) -> bool:
+    """Whether the boat was faster after a step, conditions taken out; not where nobody read its speed."""
+    speeds = []
+    for setup in (before, after):
+        over = [run.over for run in boat.runs if run.setup_id == setup and Measure.SPEED in run.read]
+        if not over:
+            return False
+        speeds.append(speed_of(boat.documents[before], boat.documents[setup]) * math.exp(sum(over) / len(over)))
+    return speeds[1] > speeds[0]
 
 
 def _held_back(step: Step, margins: Margins) -> str:
@@ -260,15 +276,23 @@ def _signs(boat: TrimBoat, setup_id: int) -> frozenset[Behaviour] | None:
     return frozenset().union(*runs) if runs else None
 
 
-def _answer(document: SetupDocument, answer: Answer) -> TrimAnswerOut:
+def _reach(tried: Sequence[Tried], step: Step) -> int:
+    """How many small steps at once: one, or two where the last one went the right way and not far enough."""
+    last = next((one for one in reversed(tried) if one.step is step), None)
+    return SAFE_STEPS if last is not None and last.helped is not False else 1
+
+
+def _answer(document: SetupDocument, answer: Answer, reach: int) -> TrimAnswerOut:
     words, change = STEPS[answer.step], None
     for knob in KNOBS:
         way = 1 if knob.up is answer.step else -1 if knob.down is answer.step else 0
         value = value_at(document, knob.path)
         if way and value is not None and change is None:
-            # A rudder goes further off to the side it stands on already.
-            way = -1 if knob.path == "hull.rudder_offset" and value < 0 else way
-            change = change_to(document, knob.path, value + way * knob.step)
+            to = value + way * reach * knob.step
+            if knob.path == "hull.rudder_offset":  # out of the wash, further off to the side it stands on already
+                clear = setup_of(document).propeller.diameter_m.value / 2 + CLEAR_M
+                to = math.copysign(max(abs(value) + knob.step, clear), value)
+            change = change_to(document, knob.path, to)
     change = change or switch_to(document, answer.step)
     return TrimAnswerOut(
         step=answer.step,

@@ -283,7 +283,7 @@ class Curves:
                 for path, value in there.items()
                 if value is not None and value != value_at(self.document, path)
             ]
-            speed = _speed_of(self.document, document) * math.exp(sum(run.over for run in runs) / len(runs))
+            speed = speed_of(self.document, document) * math.exp(sum(run.over for run in runs) / len(runs))
             seen = frozenset().union(*(run.seen for run in runs))
             if math.isfinite(speed):
                 found.append(
@@ -335,7 +335,7 @@ def _forecast_of(document: SetupDocument | None) -> tuple[Setup, Forecast] | Non
     return (setup, found) if setup is not None and found is not None and found.runs else None
 
 
-def _speed_of(here: SetupDocument, other: SetupDocument) -> float:
+def speed_of(here: SetupDocument, other: SetupDocument) -> float:
     """Speed of a setup as bought in the conditions of another, m/s; NaN where nothing drives."""
     found = _forecast_of(other.model_copy(update={"conditions": here.conditions}))
     return math.nan if found is None else float(found[1].point.speed_mps)

@@ -103,7 +103,7 @@ def test_side_slope_of_a_short_foil(aspect, slope):
 
 
 def test_side_slope_has_the_known_ends():
-    """A slender foil has pi A / 2 (R. T. Jones 1946), a long one 2 pi (thin section)."""
+    """A slender foil has pi A / 2 [jones1946], a long one 2 pi (thin section)."""
     assert turning.side_slope_per_rad(1e-3) == pytest.approx(math.pi * 1e-3 / 2, rel=1e-3)
     assert turning.side_slope_per_rad(1e4) == pytest.approx(2 * math.pi, rel=1e-3)
 

@@ -9,7 +9,7 @@ import pytest
 from kunstflug.core.parts.hull import HullType
 from kunstflug.core.trim import signs as s
 from kunstflug.core.trim.signs import Behaviour, Margins, Reason, Step, Tried, answers, causes, leanings
-from kunstflug.pond.trim_world import signs_of
+from kunstflug.pond.trim_world import PUSHED, signs_of
 
 NOTHING = Margins()
 
@@ -99,13 +99,17 @@ def test_the_boats_own_numbers_move_the_chances_and_not_too_far(field, low, high
     assert found[1] > found[0]
 
 
-def test_what_did_not_help_counts_against_its_cause_and_is_not_said_again():
+def test_what_did_not_help_counts_against_its_cause_and_twice_is_not_said_again():
     seen = [Behaviour.HOPS]
     before = causes(seen, HullType.MONO, NOTHING)
-    tried = [Tried(step=Step.LESS_LIFT, helped=False)]
-    after = causes(seen, HullType.MONO, NOTHING, tried)
+    once = [Tried(step=Step.LESS_LIFT, helped=False)]
+    twice = [*once, *once]
+    after = causes(seen, HullType.MONO, NOTHING, twice)
     assert chance(after, Reason.STERN_LIFT) < 0.6 * chance(before, Reason.STERN_LIFT)
-    assert Step.LESS_LIFT not in [a.step for a in answers(after, tried)]
+    assert Step.LESS_LIFT in [a.step for a in answers(causes(seen, HullType.MONO, NOTHING, once), once)]
+    assert Step.LESS_LIFT not in [a.step for a in answers(after, twice)]
+    again = [*twice, Tried(step=Step.LESS_LIFT, helped=True)]
+    assert Step.LESS_LIFT in [a.step for a in answers(causes(seen, HullType.MONO, NOTHING, again), again)]
     helped = causes(seen, HullType.MONO, NOTHING, [Tried(step=Step.DRIVE_DOWN, helped=True)])
     assert chance(helped, Reason.DRIVE_SHALLOW) > 1.6 * chance(before, Reason.DRIVE_SHALLOW)
 
@@ -160,7 +164,7 @@ def diagnosed(count, seed):
         kind = HullType.CATAMARAN if fault is Reason.RUDDER_CENTRED else rng.choice([HullType.MONO, HullType.OUTRIGGER])
         seen: set[Behaviour] = set()
         while not seen:
-            seen, hidden = signs_of(fault, rng)
+            seen, hidden = signs_of([fault], rng)
         found = [w.reason for w in causes(sorted(seen), kind, known_of(hidden, fault, rng))]
         first += fault is found[0]
         two += fault in found[:2]
@@ -176,3 +180,29 @@ def test_the_true_cause_is_among_the_first_two():
     print(f"first {first:.2f}, among the first two {two:.2f}; by the one most striking sign {usual:.2f}")
     assert two >= 0.80
     assert two > usual + 0.15
+
+
+def two_at_once(count, seed):
+    """Of boats with two faults at once, how often one of them is first, and both are among the first four."""
+    rng = np.random.default_rng(seed)
+    faults = [reason for reason in Reason if reason not in (Reason.STRAKES, Reason.RUDDER_CENTRED)]
+    one = both = 0
+    for _ in range(count):
+        pair: list[Reason] = []
+        while len({PUSHED[r][0] for r in pair}) < 2:  # not two that undo each other
+            pair = list(rng.choice(np.array(faults, dtype=object), 2, replace=False))
+        seen: set[Behaviour] = set()
+        while not seen:
+            seen, hidden = signs_of(pair, rng)
+        known = known_of(hidden, Reason.ROUGH_WATER if Reason.ROUGH_WATER in pair else pair[0], rng)
+        found = [w.reason for w in causes(sorted(seen), HullType.MONO, known)]
+        one += found[0] in pair
+        both += set(pair) <= set(found[:4])
+    return one / count, both / count
+
+
+def test_of_two_faults_at_once_one_is_first_and_both_are_on_the_sheet():
+    one, both = two_at_once(200, 6)
+    print(f"one of two faults first {one:.2f}, both among the first four {both:.2f}")
+    assert one >= 0.80
+    assert both >= 0.60

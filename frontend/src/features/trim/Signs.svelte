@@ -84,7 +84,10 @@
     {#if told.tried.length}
       <p class="mt-2 mb-0 text-sm">
         Tried on this boat: {told.tried
-          .map((t) => `${t.do.toLowerCase()} (${t.helped ? 'helped' : 'did not help'})`)
+          .map(
+            (t) =>
+              `${t.do.toLowerCase()} (${t.helped === null ? 'faster, not enough' : t.helped ? 'helped' : 'did not help'})`,
+          )
           .join(', ')}.
       </p>
     {/if}

@@ -258,16 +258,19 @@ HARMS: Final[dict[Step, dict[Reason, float]]] = {
 }
 """How often a step makes it worse where a cause is the one."""
 HELPED_BY_CHANCE: Final = 0.12
+SHOWS: Final = 0.6  # of one small step the right way: how often it is enough to be seen (common practice, no source)
+GIVEN_UP: Final = 2
+"""After so many tries in a row that did not help, a step is not said again."""
 USUAL: Final = Rules(prior=PRIOR, seen=SEEN, helps=HELPS, harms=HARMS)
 """Common practice, no source."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tried:
-    """A step that was taken on this boat, and whether the sign went."""
+    """A step that was taken on this boat, and whether the sign went; None where it stayed but the boat was faster."""
 
     step: Step
-    helped: bool
+    helped: bool | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -324,7 +327,9 @@ def _chance_of_signs(world: Sequence[Reason], seen: frozenset[Behaviour], rules:
 def _chance_of_tries(world: Sequence[Reason], tried: Sequence[Tried], rules: Rules) -> float:
     chance = 1.0
     for one in tried:
-        helps = max(HELPED_BY_CHANCE, *(rules.helps[one.step].get(reason, 0.0) for reason in world))
+        if one.helped is None:
+            continue
+        helps = max(HELPED_BY_CHANCE, *(SHOWS * rules.helps[one.step].get(reason, 0.0) for reason in world))
         chance *= helps if one.helped else 1 - helps
     return chance
 
@@ -338,14 +343,16 @@ def answers(
 ) -> tuple[Answer, ...]:
     """Single steps worth trying, best first: likely to help, and unlikely to make it worse.
 
-    What did not help on this boat and was last tried so is not said again.
+    What did not help on this boat when it was last tried, twice in a row, is not said again.
 
     Parameters
     ----------
     barred : steps past a margin.
     """
     chance = {w.reason: w.chance for w in weighed}
-    last = {one.step: one.helped for one in tried}
+    failed: dict[Step, int] = {}
+    for one in tried:
+        failed[one.step] = 0 if one.helped is not False else failed.get(one.step, 0) + 1
     found = []
     for step, helped in rules.helps.items():
         if step in barred:
@@ -353,6 +360,6 @@ def answers(
         against = max(helped, key=lambda r: chance.get(r, 0.0) * helped[r])
         helps = 1 - math.prod(1 - chance.get(r, 0.0) * p for r, p in helped.items())
         harms = 1 - math.prod(1 - chance.get(r, 0.0) * p for r, p in rules.harms.get(step, {}).items())
-        if helps > 0.05 and last.get(step) is not False:
+        if helps > 0.05 and failed.get(step, 0) < GIVEN_UP:
             found.append(Answer(step=step, helps=helps, harms=harms, against=against))
     return tuple(sorted(found, key=lambda a: a.harms - a.helps)[:most])

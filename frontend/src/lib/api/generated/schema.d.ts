@@ -6036,8 +6036,11 @@ export interface components {
         TriedOut: {
             /** Do */
             do: string;
-            /** Helped */
-            helped: boolean;
+            /**
+             * Helped
+             * @description whether the sign went; null where it stayed but the boat was faster
+             */
+            helped: boolean | null;
             /** Setup Id */
             setup_id: number;
         };
