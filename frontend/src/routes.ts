@@ -24,6 +24,7 @@ export const { navigate } = createRouter({
   '/settings': () => import('$features/data/Settings.svelte'),
   '/measure': () => import('$features/measure/Measure.svelte'),
   '/setups/:id/fit': () => import('$features/fit/Fit.svelte'),
+  '/setups/:id/launch': () => import('$features/launch/Launch.svelte'),
   '/setups/:id/run': () => import('$features/run/Run.svelte'),
   '/setups/:id/compare': () => import('$features/compare/Compare.svelte'),
   '/setups/:id/trim': () => import('$features/trim/Trim.svelte'),

@@ -82,6 +82,8 @@ class Maker:
     def _text(self, schema: dict[str, Any]) -> str:
         if schema.get("format") == "binary":
             return "some file"
+        if schema.get("format") == "date":
+            return self.random.choice(["2026-05-04", "2026-12-31", "1999-02-28", "9999-12-31", "2026-02-30", "today"])
         low, high = schema.get("minLength", 0), min(schema.get("maxLength", 40), 40)
         if self.random.random() < 0.3:
             return self.random.choice(ODD_TEXTS)[: max(high, low)].ljust(low, "x")

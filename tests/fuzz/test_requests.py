@@ -45,6 +45,7 @@ class Api:
         self.document = boat["document"]
         self.circuit = client.get(f"/api/boats/{boat['boat_id']}/circuit").json()
         self.ids = {"boat_id": boat["boat_id"], "setup_id": boat["id"], "run_id": driven["id"], "part_id": part["id"]}
+        self.ids["day"] = "2026-05-04"
         outing = run_outing(samples.setup(), seed=1, start_unix_s=1.78e9, passes=1)
         self.files = [
             write_gpx(outing.track, "x"), write_controller_csv(outing.controller), client.get("/api/parts.csv").content,
@@ -56,6 +57,7 @@ class Api:
             "key": rng.choice(["kv", "shim", "wire", "1", "none"]),
             "kind": rng.choice(["boat", "run", "part", "setup", "controller-log", "tub-test", "shoe"]),
             "test_id": "1",
+            "day": rng.choice(["2026-02-30", "today", "20260504", "0001-01-01"]),
         }
         for name in [p[1:-1] for p in path.split("/") if p.startswith("{")]:
             there = self.ids.get(name)
@@ -146,6 +148,14 @@ def test_requests_made_from_the_description(api, seed):
         api.check(method, path, operation, answer, took, json.dumps(request.get("json"))[:600])
 
 
+A_DAY = {
+    "starts_min": 480, "water_min": 600, "hands_min": 10,
+    "chargers": [{"name": "c", "most_current_a": 10, "power_w": None, "most_cells": 8}],
+    "packs": [{"name": "p", "cells": 3, "capacity_ah": 5, "cell_ohm": 0.002, "charge": 0.4, "most_c": 1}],
+    "runs": [{"setup_id": 1, "pack": "p", "late_min": 5, "not_before_min": 0}],
+}  # fmt: skip
+
+
 def good_bodies(api: Api) -> dict[tuple[str, str], Any]:
     """A good request for every operation that takes JSON."""
     document, plan = api.document, {"document": api.document}
@@ -174,6 +184,10 @@ def good_bodies(api: Api) -> dict[tuple[str, str], Any]:
         ("POST", "/api/setups/{setup_id}/simulate"): {"seed": 3, "passes": 1, "water_c": 12},
         ("POST", "/api/runs/{run_id}/mended"): {"damage": "nicked blade"},
         ("POST", "/api/setups/{setup_id}/trim"): {"seen": ["hops", "wet"]},
+        ("POST", "/api/setups/{setup_id}/launch"): {"day": "2026-05-04", "wind_mps": 3, "waves": "chop"},
+        ("PUT", "/api/days/{day}/ticks"): {"boat_id": 1, "key": "drain", "done": True},
+        ("PUT", "/api/days/{day}"): A_DAY,
+        ("POST", "/api/days"): A_DAY,
         ("PUT", "/api/trim/rules"): {"changes": {"sign.mass_forward.wet": 0.5}},
         ("POST", "/api/stopped"): {"signs": ["dead"], "swaps": [{"part": "pack", "runs": False}]},
         ("PATCH", "/api/runs/{run_id}"): {"setup_id": api.ids["setup_id"]},

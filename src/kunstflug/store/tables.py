@@ -127,6 +127,26 @@ class SetupTick(Base):
     done: Mapped[bool]
 
 
+class DayTick(Base):
+    """A check of a pond day that was ticked, or was and is no more; a row each, so that ticks add up."""
+
+    __tablename__ = "day_ticks"
+    owner_id: Mapped[int] = mapped_column(ForeignKey("racers.id"), primary_key=True)
+    day: Mapped[str] = mapped_column(String(10), primary_key=True)
+    boat_id: Mapped[int] = mapped_column(ForeignKey("boats.id"), primary_key=True)
+    check: Mapped[str] = mapped_column(String(40), primary_key=True)
+    done: Mapped[bool]
+
+
+class PondDay(Base):
+    """A planned day: packs, chargers and runs as they were asked for."""
+
+    __tablename__ = "pond_days"
+    owner_id: Mapped[int] = mapped_column(ForeignKey("racers.id"), primary_key=True)
+    day: Mapped[str] = mapped_column(String(10), primary_key=True)
+    plan: Mapped[dict[str, Any]]
+
+
 class SetupPart(Base):
     """Which part from the shelf a setup uses."""
 

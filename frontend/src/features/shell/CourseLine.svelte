@@ -12,6 +12,7 @@
     aim: Boolean(here.boat) && aim.stated,
     match: Boolean(here.boat),
     fit: here.fitted,
+    launch: here.ready,
     run: (here.boat?.runs ?? 0) > 0,
     compare: Boolean(here.boat?.compared),
     trim: here.trimmed,
@@ -53,7 +54,7 @@
 </nav>
 {#if setupId}
   <nav class="md:hidden" aria-label="Course">
-    <BottomNav class="z-5 border-ink bg-sheet" classes={{ inner: 'grid-cols-6 max-w-none' }}>
+    <BottomNav class="z-5 border-ink bg-sheet" classes={{ inner: 'grid-cols-7 max-w-none' }}>
       {#each MARKS as { mark, name } (mark)}
         <BottomNavItem
           btnName={name}
@@ -76,9 +77,9 @@
   li:not(:last-child)::after {
     content: '';
     align-self: center;
-    width: clamp(4px, 6vw - 66px, 48px);
+    width: clamp(4px, 6vw - 70px, 48px);
     border-top: 1.5px dashed var(--water);
-    margin: 12px 6px 0;
+    margin: 12px 3px 0;
   }
   .buoy {
     fill: var(--paper);

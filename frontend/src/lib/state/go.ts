@@ -1,10 +1,11 @@
 /** Where things are, and how to get there; the router hands in the how. */
-export type Mark = 'aim' | 'match' | 'fit' | 'run' | 'compare' | 'trim';
+export type Mark = 'aim' | 'match' | 'fit' | 'launch' | 'run' | 'compare' | 'trim';
 
 export const MARKS: { mark: Mark; name: string; question: string; key: string }[] = [
   { mark: 'aim', name: 'Aim', question: 'what for?', key: '1' },
   { mark: 'match', name: 'Match', question: 'what will it do?', key: '2' },
   { mark: 'fit', name: 'Fit', question: 'does it go together?', key: '3' },
+  { mark: 'launch', name: 'Launch', question: 'all ready?', key: '4' },
   { mark: 'run', name: 'Run', question: 'what did it do?', key: '5' },
   { mark: 'compare', name: 'Compare', question: 'was it the change?', key: '6' },
   { mark: 'trim', name: 'Trim', question: 'what shall I turn?', key: '7' },

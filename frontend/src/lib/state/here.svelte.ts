@@ -14,6 +14,9 @@ class Here {
   /** Whether the setup on the sheet goes together, as Fit last said. */
   fitted = $state(false);
 
+  /** Whether all checks before the start are ticked, as Launch last said. */
+  ready = $state(false);
+
   /** Whether runs with two settings of a knob are there, as Trim last said. */
   trimmed = $state(false);
 

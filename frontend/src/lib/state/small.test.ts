@@ -46,7 +46,7 @@ describe('kept', () => {
 describe('the course', () => {
   it('has a key of its own for every mark', () => {
     expect(new Set(MARKS.map((m) => m.key)).size).toBe(MARKS.length);
-    expect(MARKS.map((m) => m.mark)).toEqual(['aim', 'match', 'fit', 'run', 'compare', 'trim']);
+    expect(MARKS.map((m) => m.mark)).toEqual(['aim', 'match', 'fit', 'launch', 'run', 'compare', 'trim']);
   });
 
   it('reads where one is from the address it writes', () => {

@@ -9,6 +9,7 @@
     value,
     placeholder,
     wide = false,
+    ariaLabel,
     ...rest
   }: {
     label?: string;
@@ -16,10 +17,12 @@
     value: string | number | null | undefined;
     placeholder?: string;
     wide?: boolean;
+    /** Where its words do not say all of it. */
+    ariaLabel?: string;
     step?: number | string;
     min?: number;
     max?: number;
-    type?: 'text' | 'number';
+    type?: 'text' | 'number' | 'date';
     inputmode?: 'decimal' | 'numeric' | 'text';
     onchange?: (event: Event) => void;
     oninput?: (event: Event) => void;
@@ -33,8 +36,12 @@
     autocomplete="off"
     value={value ?? ''}
     {placeholder}
+    aria-label={ariaLabel}
     {...rest}
-    class={['min-h-[calc(var(--target)*0.8)] bg-transparent px-1 text-right font-semibold', wide ? 'w-20!' : 'w-14!']}
+    class={[
+      'min-h-[calc(var(--target)*0.8)] bg-transparent px-1 text-right font-semibold',
+      rest.type === 'date' ? 'w-36!' : wide ? 'w-20!' : 'w-14!',
+    ]}
   />
   {unit}
 </Label>

@@ -552,6 +552,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{setup_id}/launch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Launch
+         * @description Is everything ready: checks with their ticks, go or wait, the plan of a pass; nothing is saved.
+         */
+        post: operations["launch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/days/{day}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Tick Day
+         * @description Ticks a check of a boat on a day off, or back.
+         */
+        put: operations["tick_day"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/days/{day}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Day
+         * @description A day as it was planned, or a proposal.
+         */
+        get: operations["get_day"];
+        /**
+         * Save Day
+         * @description Keeps a day's plan.
+         */
+        put: operations["save_day"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Day
+         * @description Charges and runs of a day that is being planned; nothing is saved.
+         */
+        post: operations["try_day"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/csv/look": {
         parameters: {
             query?: never;
@@ -2382,6 +2466,231 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * DayChargeOut
+         * @description A charge on the time line; minutes after midnight.
+         */
+        DayChargeOut: {
+            /** Pack */
+            pack: string;
+            /** Charger */
+            charger: string;
+            /** Start Min */
+            start_min: number;
+            /** End Min */
+            end_min: number;
+            /** Current A */
+            current_a: number;
+            /** From Charge */
+            from_charge: number;
+            /** To Charge */
+            to_charge: number;
+        };
+        /**
+         * DayChargerIn
+         * @description A charger.
+         */
+        DayChargerIn: {
+            /** Name */
+            name: string;
+            /** Most Current A */
+            most_current_a: number | null;
+            /** Power W */
+            power_w: number | null;
+            /** Most Cells */
+            most_cells: number;
+        };
+        /**
+         * DayCheckOut
+         * @description One check.
+         */
+        DayCheckOut: {
+            /** Key */
+            key: string;
+            phase: components["schemas"]["Phase"];
+            /** Do */
+            do: string;
+            /**
+             * Look
+             * @description what to see, in one clause; may be empty
+             */
+            look: string;
+            /** Caution */
+            caution: boolean;
+            /** Done */
+            done: boolean;
+        };
+        /**
+         * DayIn
+         * @description Packs, chargers and runs of a day, in the order of the runs.
+         */
+        DayIn: {
+            /**
+             * Starts Min
+             * @description charging begins, minutes after midnight
+             */
+            starts_min: number;
+            /**
+             * Water Min
+             * @description boats may run, minutes after midnight
+             */
+            water_min: number;
+            /**
+             * Hands Min
+             * @description between landing and the next start
+             */
+            hands_min: number;
+            /** Chargers */
+            chargers: components["schemas"]["DayChargerIn"][];
+            /** Packs */
+            packs: components["schemas"]["DayPackIn"][];
+            /** Runs */
+            runs: components["schemas"]["DayRunIn"][];
+        };
+        /**
+         * DayOut
+         * @description A day as it comes out.
+         */
+        DayOut: {
+            /** Charges */
+            charges: components["schemas"]["DayChargeOut"][];
+            /** Runs */
+            runs: components["schemas"]["DayRunOut"][];
+            /** End Min */
+            end_min: number;
+            /**
+             * Words
+             * @description what holds it up, what stays full, what cannot be
+             */
+            words: string[];
+            /** Cautions */
+            cautions: string[];
+        };
+        /**
+         * DayPackIn
+         * @description A pack and how full it is in the morning.
+         */
+        DayPackIn: {
+            /** Name */
+            name: string;
+            /** Cells */
+            cells: number;
+            /** Capacity Ah */
+            capacity_ah: number;
+            /** Cell Ohm */
+            cell_ohm: number;
+            /**
+             * Charge
+             * @description state of charge [1]
+             */
+            charge: number;
+            /**
+             * Most C
+             * @description charging current over capacity that the maker allows
+             * @default 1
+             */
+            most_c: number;
+        };
+        /**
+         * DayPhaseOut
+         * @description Checks of one phase.
+         */
+        DayPhaseOut: {
+            phase: components["schemas"]["Phase"];
+            /** Title */
+            title: string;
+            /** Checks */
+            checks: components["schemas"]["DayCheckOut"][];
+        };
+        /**
+         * DayRunIn
+         * @description A run that is planned.
+         */
+        DayRunIn: {
+            /** Setup Id */
+            setup_id: number;
+            /** Pack */
+            pack: string;
+            /**
+             * Late Min
+             * @description how much longer it takes than planned
+             */
+            late_min: number;
+            /**
+             * Not Before Min
+             * @description minutes after midnight; 0 for any time
+             */
+            not_before_min: number;
+        };
+        /**
+         * DayRunOut
+         * @description A run on the time line; minutes after midnight, null where it never comes to be.
+         */
+        DayRunOut: {
+            /** Setup Id */
+            setup_id: number;
+            /** Boat */
+            boat: string;
+            /** Setup */
+            setup: string;
+            /** Pack */
+            pack: string;
+            /** Ready Min */
+            ready_min: number | null;
+            /** Start Min */
+            start_min: number | null;
+            /** End Min */
+            end_min: number | null;
+            /**
+             * Cool Min
+             * @description the boat cools for so long afterwards
+             */
+            cool_min: number;
+            waits_for: components["schemas"]["WaitsFor"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * DaySaidOut
+         * @description One word and its reason.
+         */
+        DaySaidOut: {
+            word: components["schemas"]["Word"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * DayTickIn
+         * @description A check, done or not.
+         */
+        DayTickIn: {
+            /** Boat Id */
+            boat_id: number;
+            /** Key */
+            key: string;
+            /** Done */
+            done: boolean;
+        };
+        /**
+         * DayView
+         * @description A day: what was planned and what comes of it.
+         */
+        DayView: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Saved */
+            saved: boolean;
+            /**
+             * Kept
+             * @enum {string}
+             */
+            kept: "asked" | "saved" | "proposed";
+            input: components["schemas"]["DayIn"];
+            plan: components["schemas"]["DayOut"];
         };
         /**
          * Difference
@@ -4523,6 +4832,39 @@ export interface components {
             distance_m: number;
         };
         /**
+         * PassPlanOut
+         * @description How to drive a pass; null where the model has no number.
+         */
+        PassPlanOut: {
+            /** Standing */
+            standing: boolean;
+            /** Run Up M */
+            run_up_m: number | null;
+            /** Run Up S */
+            run_up_s: number | null;
+            /** Held M */
+            held_m: number;
+            /** Lift M */
+            lift_m: number | null;
+            /** Short M */
+            short_m: number;
+            /** Full S */
+            full_s: number;
+            /** Cool S */
+            cool_s: number | null;
+            /** Passes */
+            passes: number;
+            /** Come In S */
+            come_in_s: number;
+            /**
+             * Used
+             * @description of the pack's charge [1]
+             */
+            used: number;
+            /** Words */
+            words: string[];
+        };
+        /**
          * PeakIn
          * @description A peak as a display showed it.
          */
@@ -4535,6 +4877,12 @@ export interface components {
              */
             instrument: string;
         };
+        /**
+         * Phase
+         * @description When.
+         * @enum {string}
+         */
+        Phase: "home" | "tub" | "pond" | "landed" | "back";
         /**
          * PhaseOut
          * @description One phase of the duty.
@@ -4740,6 +5088,16 @@ export interface components {
             endurance_s: components["schemas"]["Banded"];
             useful_power_w: components["schemas"]["Banded"];
             chemical_power_w: components["schemas"]["Banded"];
+        };
+        /**
+         * PondLengthOut
+         * @description A straight that was run before.
+         */
+        PondLengthOut: {
+            /** Words */
+            words: string;
+            /** Length M */
+            length_m: number;
         };
         /** PowerQuantity */
         PowerQuantity: {
@@ -4979,6 +5337,68 @@ export interface components {
             celsius: number;
             /** Minutes After */
             minutes_after: number;
+        };
+        /**
+         * ReadyIn
+         * @description What is planned with a boat, and what the pond is like.
+         */
+        ReadyIn: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            duty?: components["schemas"]["DutyIn"];
+            schools?: components["schemas"]["SchoolsIn"];
+            /**
+             * Standing
+             * @description starts from rest; else flying, out of a turn
+             * @default false
+             */
+            standing: boolean;
+            /**
+             * Wind Mps
+             * @default 2
+             */
+            wind_mps: number;
+            /**
+             * Water C
+             * @description null for the setup's
+             */
+            water_c?: number | null;
+            /** @default ripples */
+            waves: components["schemas"]["Waves"];
+        };
+        /**
+         * ReadyOut
+         * @description Is everything ready?
+         */
+        ReadyOut: {
+            /** Setup Id */
+            setup_id: number;
+            /** Boat Id */
+            boat_id: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            word: components["schemas"]["Word"];
+            /** Said */
+            said: components["schemas"]["DaySaidOut"][];
+            /** Phases */
+            phases: components["schemas"]["DayPhaseOut"][];
+            /**
+             * Asked
+             * @description what was skipped before something went wrong
+             */
+            asked: string[];
+            /** @description null where the duty has no passes or nothing drives */
+            plan: components["schemas"]["PassPlanOut"] | null;
+            /** Ponds */
+            ponds: components["schemas"]["PondLengthOut"][];
+            /** Cautions */
+            cautions: string[];
         };
         /**
          * Reason
@@ -6392,6 +6812,18 @@ export interface components {
             spread?: number | null;
         };
         /**
+         * WaitsFor
+         * @description What a run waits for last.
+         * @enum {string}
+         */
+        WaitsFor: "start" | "hands" | "pack" | "cooling" | "told" | "never";
+        /**
+         * Waves
+         * @description How the water lies.
+         * @enum {string}
+         */
+        Waves: "glass" | "ripples" | "chop" | "waves";
+        /**
          * WiringDocument
          * @description All conductor between pack and motor, by gauge and length.
          */
@@ -6452,6 +6884,12 @@ export interface components {
             /** Most Mass Kg */
             most_mass_kg?: number | null;
         };
+        /**
+         * Word
+         * @description What to do.
+         * @enum {string}
+         */
+        Word: "go" | "wait" | "no";
         /**
          * WriteIn
          * @description A measured value for a field of a part, in the core's unit.
@@ -10894,6 +11332,695 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TubTestView"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    launch: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyOut"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    tick_day: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
+            };
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayTickIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_day: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
+            };
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayView"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    save_day: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
+            };
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayView"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    try_day: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayOut"];
                 };
             };
             /** @description Bad request */

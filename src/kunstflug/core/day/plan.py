@@ -1,0 +1,214 @@
+"""The runs of a day on a time line: each waits for its pack, a cool boat, and hands; and what holds the day up."""
+
+import math
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+from kunstflug.core.day.charging import BALANCE_S, FULL, ChargerOf, Charging, PackOf, Wanted, schedule, seconds
+
+PACK_COOLS_S: Final = 1200.0
+"""A pack cools for so long before it is charged again (common practice, no source)."""
+
+
+class WaitsFor(StrEnum):
+    """What a run waits for last."""
+
+    START = "start"  # the hour at which the day on the water begins
+    HANDS = "hands"  # landing, reading, changing packs
+    PACK = "pack"  # its charge
+    COOLING = "cooling"  # of the boat
+    TOLD = "told"  # an hour that the racer set
+    NEVER = "never"  # no charger can charge its pack
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RunOf:
+    """A run that is planned.
+
+    Parameters
+    ----------
+    boat : whose parts have to cool after it.
+    run_s, cool_s : on the water, and until the boat may run again [s].
+    used : part of the pack's charge that it takes [1].
+    late_s : how much longer it took than planned, or will [s].
+    not_before_s : not earlier than this, from the day's start [s].
+    """
+
+    name: str
+    boat: str
+    pack: str
+    run_s: float
+    cool_s: float
+    used: float
+    late_s: float = 0.0
+    not_before_s: float = 0.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Placed:
+    """A run on the time line [s] from the day's start; infinite where it never comes to be."""
+
+    run: RunOf
+    ready_s: float
+    start_s: float
+    end_s: float
+    waits_for: WaitsFor
+    waited_s: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DayPlan:
+    """A day.
+
+    Parameters
+    ----------
+    bottleneck : what held most of it up; None where nothing did.
+    waited_s : what that took [s].
+    left_full : packs that no run takes: they go back to storage.
+    """
+
+    charges: tuple[Charging, ...]
+    runs: tuple[Placed, ...]
+    end_s: float
+    bottleneck: WaitsFor | None
+    waited_s: float
+    left_full: tuple[str, ...]
+
+
+def day_plan(
+    packs: Sequence[PackOf],
+    chargers: Sequence[ChargerOf],
+    runs: Sequence[RunOf],
+    *,
+    water_s: float = 0.0,
+    hands_s: float = 600.0,
+    balance_s: float = BALANCE_S,
+) -> DayPlan:
+    """Charges and runs of a day, in the racer's order of runs.
+
+    Parameters
+    ----------
+    water_s : from when boats may run, from the day's start [s].
+    hands_s : between landing and the next start: readings, notes, another pack [s].
+    """
+    by_name = {pack.name: pack for pack in packs}
+    tails = _tails(runs, hands_s)
+    first: dict[str, float] = {}
+    for run, tail in zip(runs, tails, strict=True):
+        first.setdefault(run.pack, tail)
+    wanted = [
+        Wanted(pack=by_name[name], release_s=0.0, tail_s=tail)
+        for name, tail in first.items()
+        if by_name[name].soc < FULL
+    ]
+    charges = list(schedule(wanted, chargers, balance_s))
+    ready: dict[str, float] = {pack.name: 0.0 for pack in packs if pack.soc >= FULL}
+    ready |= {c.pack: c.end_s for c in charges}
+    free = {
+        charger.name: max((c.end_s for c in charges if c.charger == charger.name), default=0.0) for charger in chargers
+    }
+    placed: list[Placed] = []
+    cool: dict[str, float] = {}
+    flown: set[str] = set()
+    hands = 0.0
+    for run in runs:
+        if run.pack in flown:
+            charges += _again(by_name[run.pack], ready, free, chargers, balance_s)
+        flown.add(run.pack)
+        at, why = _start(run, ready.get(run.pack, math.inf), water_s, hands, cool.get(run.boat, 0.0), not placed)
+        end = at + run.run_s + run.late_s
+        before = max(water_s, hands)
+        waited = at - before if math.isfinite(at) else math.inf
+        placed.append(
+            Placed(
+                run=run,
+                ready_s=ready.get(run.pack, math.inf),
+                start_s=at,
+                end_s=end,
+                waits_for=why,
+                waited_s=max(waited, 0.0),
+            )
+        )
+        if math.isfinite(at):
+            hands, cool[run.boat] = end + hands_s, end + run.cool_s
+            # What is left of the pack, and when it may go on the charger.
+            by_name[run.pack] = _used(by_name[run.pack], run.used)
+            ready[run.pack] = end
+    real = [p for p in placed if math.isfinite(p.end_s)]
+    waits = Counter[WaitsFor]()
+    for p in real:
+        if p.waits_for in (WaitsFor.PACK, WaitsFor.COOLING, WaitsFor.TOLD):
+            waits[p.waits_for] += round(p.waited_s)
+    top = waits.most_common(1)
+    return DayPlan(
+        charges=tuple(sorted(charges, key=lambda c: c.start_s)),
+        runs=tuple(placed),
+        end_s=max((p.end_s for p in real), default=water_s),
+        bottleneck=top[0][0] if top and top[0][1] > 0 else None,
+        waited_s=float(top[0][1]) if top else 0.0,
+        left_full=tuple(pack.name for pack in packs if pack.name not in flown),
+    )
+
+
+def _tails(runs: Sequence[RunOf], hands_s: float) -> list[float]:
+    """Of each run, what the day still takes from its start on [s]."""
+    found: list[float] = []
+    after = 0.0
+    for run in reversed(runs):
+        after += run.run_s + run.late_s + (hands_s if found else 0.0)
+        found.append(after)
+    return found[::-1]
+
+
+def _start(
+    run: RunOf, ready_s: float, water_s: float, hands_s: float, cool_s: float, is_first: bool
+) -> tuple[float, WaitsFor]:
+    """When a run starts, and the last thing that it waited for."""
+    if math.isinf(ready_s):
+        return math.inf, WaitsFor.NEVER
+    ends = {
+        WaitsFor.START if is_first else WaitsFor.HANDS: max(water_s, hands_s),
+        WaitsFor.PACK: ready_s,
+        WaitsFor.COOLING: cool_s,
+        WaitsFor.TOLD: run.not_before_s,
+    }
+    why = max(ends, key=lambda kind: ends[kind])  # the first of equals: hands before the rest
+    return ends[why], why
+
+
+def _again(
+    pack: PackOf,
+    ready: dict[str, float],
+    free: dict[str, float],
+    chargers: Sequence[ChargerOf],
+    balance_s: float,
+) -> list[Charging]:
+    """A pack that ran goes back on the charger that has it ready first, once it has cooled."""
+    release = ready[pack.name] + PACK_COOLS_S
+    ends: Mapping[str, float] = {
+        c.name: max(free[c.name], release) + seconds(pack, c, balance_s)
+        for c in chargers
+        if math.isfinite(seconds(pack, c, balance_s))
+    }
+    if not ends:
+        ready[pack.name] = math.inf
+        return []
+    best = min(ends, key=lambda name: ends[name])
+    charger = next(c for c in chargers if c.name == best)
+    made = schedule([Wanted(pack=pack, release_s=max(free[best], release), tail_s=0.0)], [charger], balance_s)
+    free[best] = ready[pack.name] = made[0].end_s
+    return list(made)
+
+
+def _used(pack: PackOf, part: float) -> PackOf:
+    return PackOf(
+        name=pack.name,
+        cells=pack.cells,
+        capacity_ah=pack.capacity_ah,
+        cell_ohm=pack.cell_ohm,
+        soc=max(1.0 - part, 0.0),  # it was full when it went out
+        most_c=pack.most_c,
+    )

@@ -1,0 +1,83 @@
+"""Launch in the browser: checks ticked with a thumb, go or wait, the pass, the day re-planned and kept."""
+
+import pytest
+from playwright.sync_api import expect
+from tests.browser.conftest import look_with_axe, settled
+from tests.browser.test_interface import fresh_boat
+
+pytestmark = pytest.mark.browser
+
+
+def test_checks_are_ticked_with_a_thumb_and_stay(phone, site):
+    setup = fresh_boat(site, "Ready")
+    phone.goto(f"/setups/{setup}/launch")
+    drain = phone.get_by_role("checkbox", name="Put the drain plug in")
+    drain.scroll_into_view_if_needed()
+    with phone.expect_response("**/ticks"):
+        drain.tap()
+    expect(drain).to_be_checked()
+    phone.reload()
+    expect(phone.get_by_role("checkbox", name="Put the drain plug in")).to_be_checked()
+    box = phone.get_by_role("listitem").filter(has=phone.get_by_role("checkbox")).first.bounding_box()
+    assert box["height"] >= 47.5
+    settled(phone)
+    look_with_axe(phone)
+
+
+def test_wind_and_waves_turn_go_into_wait_and_no(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Windy')}/launch")
+    expect(page.get_by_role("heading", name="Go", exact=True)).to_be_visible()
+    page.get_by_role("button", name="chop").click()
+    expect(page.get_by_role("heading", name="Wait", exact=True)).to_be_visible()
+    page.get_by_role("button", name="waves", exact=True).click()
+    expect(page.get_by_role("heading", name="No", exact=True)).to_be_visible()
+    page.get_by_role("button", name="flat").click()
+    wind = page.get_by_role("textbox", name="wind m/s")
+    wind.fill("28")
+    wind.press("Enter")
+    expect(page.get_by_role("heading", name="Go", exact=True)).to_have_count(0)
+    expect(page.get_by_text("into a gust of")).to_be_visible()
+    look_with_axe(page)
+
+
+def test_a_short_pond_says_so_on_the_pass(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Short')}/launch")
+    expect(page.get_by_role("img", name="The straight")).to_be_visible()
+    water = page.get_by_label("straight water")
+    water.fill("50")
+    water.press("Enter")
+    expect(page.get_by_text("too short for that")).to_be_visible()
+    expect(page.get_by_role("img", name="of 50 m")).to_be_visible()
+    page.get_by_role("button", name="standing start").click()
+    expect(page.get_by_text("From a standing start it takes")).to_be_visible()
+
+
+def test_a_day_is_planned_pulled_and_kept(page, site):
+    setup = fresh_boat(site, "Planned")
+    page.goto(f"/setups/{setup}/launch")
+    line = page.get_by_role("group", name="The day:")
+    expect(line).to_be_visible()
+    runs = page.get_by_role("button", name="Add a run of this boat")
+    before = page.get_by_role("slider", name="starts").count()
+    runs.click()
+    expect(page.get_by_role("slider", name="starts")).to_have_count(before + 1)
+    last = page.get_by_role("slider", name=f"Run {before + 1},")
+    start = int(last.get_attribute("aria-valuenow"))
+    last.press("ArrowRight")
+    expect(last).not_to_have_attribute("aria-valuenow", str(start))
+    expect(page.get_by_role("button", name=f"Run {before + 1} at any hour")).to_be_visible()
+    moved = last.get_attribute("aria-valuenow")
+    page.get_by_role("button", name="Save the day").click()
+    expect(page.get_by_text("The day is saved.")).to_be_visible()
+    page.reload()
+    expect(page.get_by_role("slider", name=f"Run {before + 1},")).to_have_attribute("aria-valuenow", moved)
+
+
+def test_four_leads_there_and_the_sheet_prints(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Four')}/match")
+    settled(page)
+    page.keyboard.press("4")
+    expect(page.get_by_role("heading", name="At the pond, before the start")).to_be_visible()
+    page.evaluate("window.print = () => (window.printed = true)")
+    page.get_by_role("button", name="Print the sheet").click()
+    assert page.evaluate("window.printed") is True
