@@ -1,6 +1,5 @@
 """Makes the pictures in docs/screenshots from the demo: ``make pictures``; ``-m tests.pictures run fit`` makes some."""
 
-import math
 import shutil
 import sys
 import tempfile
@@ -90,18 +89,17 @@ def run_typed(page: Page) -> None:
     page.evaluate("scrollTo(0, 170)")
 
 
-def run_columns(page: Page) -> None:
-    """A controller's log with German headings and no units."""
-    lines = ["Zeit;Spannung;Strom;Drehzahl;Gas;Regler Temperatur"]
-    for k in range(900):
-        swing = math.sin(k / 60)
-        row = (k / 10, 15 - swing / 2, 40 + 30 * swing, round(22_000 + 9_000 * swing), 60 + 40 * swing, 28 + k / 80)
-        lines.append(";".join(f"{v:.1f}".replace(".", ",") for v in row))
-    page.goto("/setups/3/run")
-    page.get_by_test_id("both-ways").wait_for()
-    file = {"name": "regler.csv", "mimeType": "text/csv", "buffer": "\n".join(lines).encode()}
-    page.locator("input[type=file]").first.set_input_files(file)
-    page.get_by_role("heading", name="What is in regler.csv?").wait_for()
+def launch(page: Page) -> None:
+    """Checks, go or wait, the pass and the day; some ticked."""
+    page.goto("/setups/8/launch")
+    for words in ("Measure every cell", "Look at and feel", "Charge the transmitter", "Try every screw"):
+        page.get_by_role("checkbox", name=words).check()
+    water = page.get_by_label("straight water")
+    water.fill("180")
+    water.press("Enter")
+    page.get_by_role("button", name="Add a run of this boat").click()
+    page.get_by_role("slider", name="Run 4,").wait_for()
+    page.evaluate("scrollTo(0, 0)")
 
 
 def logbook(page: Page) -> None:
@@ -150,12 +148,12 @@ PICTURES: dict[str, tuple[Callable[[Page], None], tuple[int, int, str]]] = {
     "run": (run, DESK),
     "run-phone": (run, PHONE),
     "compare": (compare, (1280, 1640, "paper")),
+    "launch": (launch, (1280, 1000, "paper")),
     "trim": (trim, (1280, 1060, "paper")),
     "shelf": (shelf, DESK),
     "measure": (measure, DESK),
     "new-boat": (new_boat, DESK),
     "logbook": (logbook, DESK),
-    "run-columns": (run_columns, DESK),
     "run-typed": (run_typed, (390, 844, "paper")),
 }
 

@@ -7,6 +7,7 @@ import pytest
 from tests import samples
 from tests.samples import q
 
+from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.values import drive_values
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.core.trim.signs import Behaviour, Step
@@ -50,6 +51,11 @@ def ran(store, setup, factor, day, seen=()):
     run.set_notes(store, made.id, usual, "", list(seen), [], made.tag, words)
     learning.forget(store)
     return made.id
+
+
+def margins_of(document):
+    setup = setup_of(document)
+    return trim.margins_of(setup, forecast(setup, explained=False))
 
 
 def speed_of(knob):
@@ -105,7 +111,7 @@ def test_nothing_that_lifts_the_bow_is_said_near_blowing_over(fresh_store):
     fast = samples.document(hull=hull, all_up_mass=q(1500, "g"))
     setup = boats.new_boat(fresh_store, "Light", fast)
     found = trim.trim(fresh_store, setup.id, [Behaviour.WET])
-    margins = trim.margins_of(setup_of(fast))
+    margins = margins_of(fast)
     assert margins.blow_over > 0.8
     assert not {Step.PACK_AFT, Step.LESS_LIFT} & {a.step for a in found.answers}
     assert any(words.startswith("Move the pack aft: no, it runs at ") for words in found.held_back)
@@ -203,7 +209,7 @@ def test_a_step_past_a_margin_is_not_in_the_safe_range(fresh_store):
     strut = next(k for k in trim.trim(fresh_store, setup.id, []).knobs if k.path == "hull.strut_angle")
     for value in (strut.safe[0], strut.safe[1]):
         there = change_document(fast, [Change(path="hull.strut_angle", value=q(round(value, 4), "deg"))]).document
-        before, after = (trim.margins_of(setup_of(d)) for d in (fast, there))
+        before, after = (margins_of(d) for d in (fast, there))
         assert after.blow_over <= max(before.blow_over, 0.8) + 1e-6
 
 
@@ -242,3 +248,21 @@ def test_a_racers_own_rule_holds_until_it_is_put_back(boat):
     assert trim.trim(store, setup.id, [Behaviour.WET]).causes[0] == before
     with pytest.raises(NotFound):
         trim_rules.set_rules(store, {"sign.nothing.wet": 0.5})
+
+
+def test_margins_by_practice_are_wide_and_follow_fin_rudder_and_torque(fresh_store):
+    sizes = {"fin_depth": q(45, "mm"), "fin_chord": q(28, "mm"), "rudder_depth": q(45, "mm"), "steering": q(25, "deg")}
+
+    def told(**hull):
+        made = boats.new_boat(fresh_store, "P", samples.document(hull={**samples.MONO["hull"], **sizes, **hull}))
+        return {one.key: one for one in trim.trim(fresh_store, made.id, []).by_practice}
+
+    usual, big, none = told(), told(fin_depth=q(70, "mm")), told(fin_depth=q(0, "mm"))
+    assert set(usual) == {"chine_walk", "hook", "washout"}
+    assert big["hook"].part > usual["hook"].part
+    assert big["washout"].part < usual["washout"].part < none["washout"].part
+    assert "hook" not in none
+    assert told(deadrise=q(24, "deg"))["chine_walk"].part > usual["chine_walk"].part
+    for one in usual.values():
+        assert one.high == pytest.approx(4 * one.low, rel=0.02)
+        assert "%" in one.words

@@ -23,6 +23,16 @@ class BehaviourOut(Out):
     words: str
 
 
+class PracticeOut(Out):
+    """A margin whose form is practice only: part of the limit with a wide band [1]."""
+
+    key: Literal["chine_walk", "hook", "washout"]
+    part: float
+    low: float
+    high: float
+    words: str
+
+
 class RuleOut(Out):
     """A rule of thumb: how often a cause brings a sign about, or a step helps against a cause [1]."""
 
@@ -208,6 +218,7 @@ class TrimOut(Out):
     tried: list[TriedOut]
     knobs: list[KnobOut]
     switches: list[SwitchOut]
+    by_practice: list[PracticeOut]
     turn: TurnGripOut | None = Field(description="null where neither fin nor rudder has a size")
     settings: list[SettingOut] = Field(description="fastest first; those that frightened last")
     next: NextOut | None = Field(description="null until two settings were run")

@@ -7,23 +7,33 @@ from typing import Final
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.forecast import Forecast, forecast
 from kunstflug.core.drive.values import drive_values
 from kunstflug.core.laws.resistance import GRAVITY_MPS2
-from kunstflug.core.laws.turning import grip_m2, lateral_g, tightest_radius_m
+from kunstflug.core.laws.turning import lateral_g, tightest_radius_m
 from kunstflug.core.laws.water import water_density_kg_m3
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.seen import What
 from kunstflug.core.parts import hull as hulls
-from kunstflug.core.parts.hull import CENTRE_PART, CHORD_PART, Hardware, HullType
+from kunstflug.core.parts.hull import CENTRE_PART, Hardware, HullType
 from kunstflug.core.parts.propeller import SHAKES
 from kunstflug.core.setup.setup import Setup, centre_of_mass
 from kunstflug.core.trim.knobs import KNOBS, barred, knob_of, step_of
 from kunstflug.core.trim.measures import KINDS, Measure, Read, read_of
 from kunstflug.core.trim.next_setting import SAFE_STEPS
+from kunstflug.core.trim.practice import EITHER_WAY, grip_of, practice_of
 from kunstflug.core.trim.signs import Answer, Behaviour, Margins, Step, Tried, answers, causes
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.documents.trim import BehaviourOut, ReasonOut, SizesOut, TriedOut, TrimAnswerOut, TrimOut, TurnGripOut
+from kunstflug.documents.trim import (
+    BehaviourOut,
+    PracticeOut,
+    ReasonOut,
+    SizesOut,
+    TriedOut,
+    TrimAnswerOut,
+    TrimOut,
+    TurnGripOut,
+)
 from kunstflug.services.changes import differences
 from kunstflug.services.learning import learned_of
 from kunstflug.services.rows import document_of, local_racer, owned
@@ -33,7 +43,18 @@ from kunstflug.services.trim_paths import change_to, switch_to, switches_of, val
 from kunstflug.services.trim_rules import rules_of
 from kunstflug.store.database import Store
 from kunstflug.store.tables import RunRow, SetupRow
-from kunstflug.wording.trim import BEHAVIOURS, CAUTION, HELD_BACK, PRACTICE, REASONS, STEPS, TAPPED, grip
+from kunstflug.wording.trim import (
+    BEHAVIOURS,
+    CAUTION,
+    FURTHER,
+    HELD_BACK,
+    PRACTICE,
+    REASONS,
+    STEPS,
+    TAPPED,
+    grip,
+    practice,
+)
 
 CAUSES_SHOWN: Final = 4
 LEAST_RISE_K: Final = 5.0  # below it a rise says nothing of heat
@@ -62,7 +83,8 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
     last = next((run for run in reversed(boat.runs) if run.setup_id == setup_id), None)
     shown = tuple(sorted(last.seen)) if seen is None and last else tuple(dict.fromkeys(seen or ()))
     setup = setup_of(document)
-    margins = margins_of(setup, waves=last.water_state not in CALM if last and last.water_state else None)
+    now = forecast(setup, explained=False)
+    margins = margins_of(setup, now, waves=last.water_state not in CALM if last and last.water_state else None)
     tried = _tried(boat, frozenset(shown))
     steps = [t for t, _ in tried]
     weighed = causes(shown, setup.hull.hull_type, margins, steps, rules)
@@ -84,7 +106,8 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
         tried=[TriedOut(do=STEPS[t.step].do, helped=t.helped, setup_id=where) for t, where in tried],
         knobs=curves.knobs(),
         switches=switches_of(document),
-        turn=_turn(setup),
+        turn=_turn(setup, float(now.point.speed_mps)),
+        by_practice=_by_practice(margins),
         settings=curves.settings(),
         next=curves.next(),
         caution=CAUTION,
@@ -114,23 +137,15 @@ GRIP_SPREAD: Final = 1.5
 """Factor either way of the grip of a fin at which it draws air (common practice, no source)."""
 
 
-def _turn(setup: Setup) -> TurnGripOut | None:
+def _turn(setup: Setup, speed_mps: float) -> TurnGripOut | None:
     """How tight a turn fin and rudder hold; None where neither has a size."""
-    hull, speed = setup.hull, float(forecast(setup, 0, explained=False).point.speed_mps)
-    area = 0.0
-    for depth, chord, angle in (
-        (hull.fin_depth_m, hull.fin_chord_m, None),
-        (hull.rudder_depth_m, hull.rudder_chord_m, hull.steering_deg),
-    ):
-        if depth is not None and depth.value > 0:
-            along = chord.value if chord is not None else CHORD_PART * depth.value
-            area += grip_m2(depth.value, along, angle.value if angle is not None else None)
-    if area <= 0 or not math.isfinite(speed):
+    area = grip_of(setup).whole_m2
+    if area <= 0 or not math.isfinite(speed_mps):
         return None
     radius = tightest_radius_m(
         setup.all_up_mass_kg.value, area, float(water_density_kg_m3(setup.conditions.water_c.value))
     )
-    low, high, pull = radius / GRIP_SPREAD, radius * GRIP_SPREAD, lateral_g(speed, radius)
+    low, high, pull = radius / GRIP_SPREAD, radius * GRIP_SPREAD, lateral_g(speed_mps, radius)
     return TurnGripOut(
         radius_m=round(radius, 2),
         low_m=round(low, 2),
@@ -140,10 +155,29 @@ def _turn(setup: Setup) -> TurnGripOut | None:
     )
 
 
-def margins_of(setup: Setup, *, waves: bool | None = None) -> Margins:
+def _by_practice(margins: Margins) -> list[PracticeOut]:
+    """Margins whose form is practice only, those that are known."""
+    parts = {"chine_walk": margins.chine_walk, "hook": margins.hook, "washout": margins.washout}
+    return [
+        PracticeOut(
+            key=key,
+            part=round(part, 3),
+            low=round(part / EITHER_WAY, 3),
+            high=round(part * EITHER_WAY, 3),
+            words=practice(key, part),
+        )
+        for key, part in parts.items()
+        if part is not None
+    ]
+
+
+def margins_of(setup: Setup, found: Forecast, *, waves: bool | None = None) -> Margins:
     """The boat's own numbers, as far as its sheet and the model say them; guesses of the sheet do not count."""
-    found = forecast(setup, explained=False)
     numbers = margin_uses(setup, found) or {}
+    seen = practice_of(setup, numbers["torque"]) if "torque" in numbers else None
+    if seen is not None:
+        known = {"chine_walk": seen.chine_walk, "hook": seen.hook, "washout": seen.washout}
+        numbers |= {key: part for key, part in known.items() if part is not None}
     hull, wheel = setup.hull, setup.propeller
     if hull.mass_centre_m is not None:
         numbers["centre"] = hull.mass_centre_m.value / (CENTRE_PART * hull.length_m.value) - 1.0
@@ -297,7 +331,7 @@ def _answer(document: SetupDocument, answer: Answer, reach: int) -> TrimAnswerOu
     return TrimAnswerOut(
         step=answer.step,
         do=words.do,
-        how=words.how,
+        how=FURTHER if reach > 1 and change is not None else words.how,
         costs=words.costs,
         wrong_if=words.wrong_if,
         against=REASONS[answer.against],

@@ -354,6 +354,8 @@ def margin_uses(setup: Setup, found: Forecast) -> dict[str, float] | None:
                 uses["torque"] = part
             case d.Porpoising(trim_deg=trim_deg, boundary_deg=boundary):
                 uses["porpoising"] = trim_deg / boundary
+            case d.Hop(part=part):
+                uses["hop"] = part
             case _:
                 pass
     return uses

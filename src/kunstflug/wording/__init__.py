@@ -12,7 +12,7 @@ from kunstflug.wording.say import SUBJECTS, say, sentence
 from kunstflug.wording.tongue import METRIC, Tongue, Units
 
 if TYPE_CHECKING:
-    from kunstflug.wording import bench, build, changes, choose, drive, fit, guesses, heat, limits, rules, tracks
+    from kunstflug.wording import bench, build, changes, choose, day, drive, fit, guesses, heat, limits, rules, tracks
 
 
 def __getattr__(name: str) -> Any:
@@ -23,6 +23,6 @@ def __getattr__(name: str) -> Any:
 
 
 __all__ = [
-    "METRIC", "Tongue", "Units", "bench", "build", "changes", "choose", "drive", "fit", "guesses", "heat", "limits",
+    "METRIC", "Tongue", "Units", "bench", "build", "changes", "choose", "day", "drive", "fit", "guesses", "heat", "limits",
     "rules", "say", "say_error", "sentence", "tracks",
 ]  # fmt: skip

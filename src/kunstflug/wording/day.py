@@ -129,11 +129,6 @@ def _water(f: weather.InWater, t: Tongue) -> str:
     return f"{where} heat leaves {f.passes} {'pass' if f.passes == 1 else 'passes'}"
 
 
-@says(weather.Said)
-def _said(f: weather.Said, t: Tongue) -> str:
-    return f.word.value
-
-
 def asked(failure: Failure, check: Check) -> str:
     """A question about a check that was not ticked."""
     do = CHECKS[check].do

@@ -8,7 +8,7 @@ from kunstflug.core.quantity.facts import Fact
 from kunstflug.wording.tongue import Tongue
 
 SUBJECTS: Final = (
-    "bench", "build", "changes", "choose", "drive", "fit", "guesses", "heat", "limits", "rules", "tracks",
+    "bench", "build", "changes", "choose", "day", "drive", "fit", "guesses", "heat", "limits", "rules", "tracks",
 )  # fmt: skip
 """Modules that say facts, each of its subject."""
 

@@ -165,6 +165,7 @@ STEPS: Final = {
         wrong_if="It does the same on flat water.",
     ),
 }
+FURTHER: Final = "The last one went the right way: two small steps at once. Mark where it was."
 CAUTION: Final = (
     "Power off before hands go near the propeller. Turn fins and propellers cut. One change at a time, then a slow pass, "
     "with nobody on the line of travel: parts fly off at speed. The maker's and the venue's rules come first."
@@ -203,6 +204,19 @@ def grip(radius_m: float, low_m: float, high_m: float, lateral_g: float) -> str:
         f"Fin and rudder hold a turn of about {radius_m:.0f} m ({low_m:.0f} to {high_m:.0f} m), {lateral_g:.0f} g at "
         "full speed. Tighter than that it slides. The hull's sides hold some more; nobody has measured how much."
     )
+
+
+BY_PRACTICE: Final = {
+    "chine_walk": "Chine walk: torque on this V",
+    "hook": "Hook in a turn: fin against rudder, bow as it stands",
+    "washout": "Washout: a turn of twelve boat lengths at full speed",
+}
+
+
+def practice(key: str, part: float) -> str:
+    """A margin whose form is practice only."""
+    low, high = f"{50 * part:.0f}", f"{200 * part:.0f}"
+    return f"{BY_PRACTICE[key]} takes {100 * part:.0f} % of what is usual to hold ({low} to {high} %)."
 
 
 MEASURES: Final = {

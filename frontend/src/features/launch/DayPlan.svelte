@@ -2,6 +2,7 @@
   import Button from 'flowbite-svelte/Button.svelte';
   import Select from 'flowbite-svelte/Select.svelte';
 
+  import type { DayInput } from '$lib/api/client';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { toasts } from '$lib/state/toasts.svelte';
   import Notice from '$lib/ui/Notice.svelte';
@@ -26,6 +27,10 @@
   }
   async function save(): Promise<void> {
     if (await day.save()) toasts.say('The day is saved.');
+  }
+  /** The pack that a setup runs with already, else the first. */
+  function packOf(input: DayInput, id: number): string {
+    return input.runs.find((r) => r.setup_id === id)?.pack ?? input.packs[0]?.name ?? '';
   }
   const packs = $derived(day.input?.packs.map((p) => ({ value: p.name, name: p.name })) ?? []);
   const boats = $derived(
@@ -124,7 +129,7 @@
         disabled={!input.packs.length}
         onclick={() =>
           day.change((i) =>
-            i.runs.push({ setup_id: setupId, pack: i.packs[0]?.name ?? '', late_min: 0, not_before_min: 0 }),
+            i.runs.push({ setup_id: setupId, pack: packOf(i, setupId), late_min: 0, not_before_min: 0 }),
           )}>Add a run of this boat</Button
       >
       {#if boats.length > 1}
@@ -137,9 +142,7 @@
           onchange={(e) => {
             const id = Number((e.currentTarget as HTMLSelectElement).value);
             if (id)
-              day.change((i) =>
-                i.runs.push({ setup_id: id, pack: i.packs[0]?.name ?? '', late_min: 0, not_before_min: 0 }),
-              );
+              day.change((i) => i.runs.push({ setup_id: id, pack: packOf(i, id), late_min: 0, not_before_min: 0 }));
           }}
         />
       {/if}

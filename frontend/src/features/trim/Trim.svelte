@@ -123,6 +123,12 @@
           </div>
         {/each}
       </dl>
+      {#if told.by_practice.length}
+        <p class="mt-2 mb-0 text-sm">
+          <b class="font-semibold">By practice only.</b>
+          {told.by_practice.map((one) => one.words).join(' ')}
+        </p>
+      {/if}
       {#if told.turn}<p class="mt-2 mb-0 text-sm"><b class="font-semibold">In a turn.</b> {told.turn.words}</p>{/if}
       <h2 class="mt-6 mb-1">Knobs</h2>
       <div class="grid grid-cols-[repeat(auto-fill,minmax(12rem,1fr))] gap-x-6 gap-y-2">

@@ -66,7 +66,7 @@ class InWater(Fact):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Said(Fact):
+class Said:
     """One word and its reason."""
 
     word: Word

@@ -59,7 +59,7 @@ SWITCHES: Final[dict[str, dict[str, Step]]] = {
     "hull.fin_side": {},
 }
 """What is on or off, or on which side, and which step a word of it is."""
-MOST_USED: Final = {"blow_over": 0.8, "torque": 0.9, "porpoising": 1.0}
+MOST_USED: Final = {"blow_over": 0.8, "torque": 0.9, "porpoising": 1.0, "hop": 0.6}
 """So much of a margin may be used by what is proposed; our own choice."""
 
 
@@ -80,4 +80,6 @@ def barred(margins: Margins) -> frozenset[Step]:
         found |= {Step.PACK_AFT, Step.LESS_LIFT}
     if (margins.torque or 0.0) > MOST_USED["torque"]:
         found.add(Step.DRIVE_DOWN)
+    if (margins.hop or 0.0) > MOST_USED["hop"]:
+        found.add(Step.MORE_LIFT)
     return frozenset(found)

@@ -148,7 +148,8 @@ class Margins:
 
     Parameters
     ----------
-    blow_over, torque, porpoising : part of what turns it over, rolls it, makes it porpoise [1].
+    blow_over, torque, porpoising, hop : part of what turns it over, rolls it, makes it porpoise or hop [1].
+    chine_walk, hook, washout : the same by practice only [1].
     centre : of mass over what is usual for its length, less 1 [1].
     depth : of the shaft under the water over the propeller's diameter [1]; 0 is half the turn.
     stern_lift : of rake and shaft angle over the boat's weight [1].
@@ -158,6 +159,10 @@ class Margins:
     blow_over: float | None = None
     torque: float | None = None
     porpoising: float | None = None
+    hop: float | None = None
+    chine_walk: float | None = None
+    hook: float | None = None
+    washout: float | None = None
     centre: float | None = None
     depth: float | None = None
     stern_lift: float | None = None
@@ -168,39 +173,48 @@ class Margins:
     no_fin: bool | None = None
 
 
+GRADES: Final[tuple[tuple[str, Reason, float, float], ...]] = (
+    ("blow_over", Reason.AIR_LIFT, 3.0, 0.6),
+    ("torque", Reason.TORQUE, 3.0, 0.4),
+    ("porpoising", Reason.STERN_PRESSED, 2.5, 0.8),
+    ("hop", Reason.STERN_LIFT, 2.0, 0.5),
+    ("chine_walk", Reason.TORQUE, 1.0, 0.5),
+    ("hook", Reason.FIN_BIG, 1.0, 0.5),
+    ("washout", Reason.FIN_SMALL, 1.0, 0.5),
+    ("washout", Reason.RUDDER_SMALL, 0.7, 0.5),
+    ("centre", Reason.MASS_FORWARD, 6.0, 0.0),
+    ("centre", Reason.MASS_AFT, -6.0, 0.0),
+    ("depth", Reason.DRIVE_DEEP, 8.0, 0.0),
+    ("depth", Reason.DRIVE_SHALLOW, -8.0, 0.0),
+    ("stern_lift", Reason.STERN_LIFT, 10.0, 0.06),
+    ("stern_lift", Reason.STERN_PRESSED, -10.0, 0.06),
+)
+"""Number, cause, and by how much its odds move (logarithm) for each 1 past a middle; our own grading."""
+TELLS: Final[tuple[tuple[str, Reason, float, float], ...]] = (
+    ("rudder_centred", Reason.RUDDER_CENTRED, 1.38, -1.38),
+    ("waves", Reason.ROUGH_WATER, 1.2, -0.8),
+    ("propeller_worn", Reason.PROPELLER, 1.2, -0.2),
+    ("hardware_bent", Reason.RUDDER_CROOKED, 1.2, -0.1),
+    ("no_fin", Reason.FIN_SMALL, 1.0, -0.1),
+)
+"""What is known, the cause, and by how much its odds move where it is so, and where it is not."""
+FARTHEST: Final = 2.0  # a part of a limit past which more of it tells no more
+
+
 def leanings(margins: Margins) -> dict[Reason, float]:
-    """By how much the boat's own numbers move the odds of each cause [1]; our own grading."""
-    found: dict[Reason, float] = {}
-
-    def lean(reason: Reason, logarithm: float) -> None:
-        most = math.log(WIDEST)
-        found[reason] = found.get(reason, 1.0) * math.exp(min(max(logarithm, -most), most))
-
-    if margins.blow_over is not None:
-        lean(Reason.AIR_LIFT, 3.0 * (margins.blow_over - 0.6))
-    if margins.torque is not None:
-        lean(Reason.TORQUE, 3.0 * (margins.torque - 0.4))
-    if margins.porpoising is not None:
-        lean(Reason.STERN_PRESSED, 2.5 * (margins.porpoising - 0.8))
-    if margins.centre is not None:
-        lean(Reason.MASS_FORWARD, 6.0 * margins.centre)
-        lean(Reason.MASS_AFT, -6.0 * margins.centre)
-    if margins.depth is not None:
-        lean(Reason.DRIVE_DEEP, 8.0 * margins.depth)
-        lean(Reason.DRIVE_SHALLOW, -8.0 * margins.depth)
-    if margins.stern_lift is not None:
-        lean(Reason.STERN_LIFT, 10.0 * (margins.stern_lift - 0.06))
-        lean(Reason.STERN_PRESSED, -10.0 * (margins.stern_lift - 0.06))
-    for known, reason, yes, no in (
-        (margins.rudder_centred, Reason.RUDDER_CENTRED, 1.4, -1.4),
-        (margins.waves, Reason.ROUGH_WATER, 1.2, -0.8),
-        (margins.propeller_worn, Reason.PROPELLER, 1.2, -0.2),
-        (margins.hardware_bent, Reason.RUDDER_CROOKED, 1.2, -0.1),
-        (margins.no_fin, Reason.FIN_SMALL, 1.0, -0.1),
-    ):
+    """By how much the boat's own numbers move the odds of each cause [1]."""
+    moved: dict[Reason, float] = {}
+    most = math.log(WIDEST)
+    for field, reason, weight, middle in GRADES:
+        value = getattr(margins, field)
+        if value is not None:
+            by = min(max(weight * (min(value, FARTHEST) - middle), -most), most)
+            moved[reason] = moved.get(reason, 0.0) + by
+    for field, reason, yes, no in TELLS:
+        known = getattr(margins, field)
         if known is not None:
-            lean(reason, yes if known else no)
-    return found
+            moved[reason] = moved.get(reason, 0.0) + (yes if known else no)
+    return {reason: math.exp(by) for reason, by in moved.items()}
 
 
 class Step(StrEnum):

@@ -5117,6 +5117,25 @@ export interface components {
             spread?: number | null;
         };
         /**
+         * PracticeOut
+         * @description A margin whose form is practice only: part of the limit with a wide band [1].
+         */
+        PracticeOut: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "chine_walk" | "hook" | "washout";
+            /** Part */
+            part: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * ProblemOut
          * @description What went wrong (RFC 9457), with what each kind of problem says beside.
          */
@@ -6553,6 +6572,8 @@ export interface components {
             knobs: components["schemas"]["KnobOut"][];
             /** Switches */
             switches: components["schemas"]["SwitchOut"][];
+            /** By Practice */
+            by_practice: components["schemas"]["PracticeOut"][];
             /** @description null where neither fin nor rudder has a size */
             turn: components["schemas"]["TurnGripOut"] | null;
             /**
