@@ -26,6 +26,7 @@ export const { navigate } = createRouter({
   '/setups/:id/fit': () => import('$features/fit/Fit.svelte'),
   '/setups/:id/launch': () => import('$features/launch/Launch.svelte'),
   '/setups/:id/run': () => import('$features/run/Run.svelte'),
+  '/setups/:id/live': () => import('$features/live/Live.svelte'),
   '/setups/:id/compare': () => import('$features/compare/Compare.svelte'),
   '/setups/:id/trim': () => import('$features/trim/Trim.svelte'),
   '*': Lost,

@@ -1,5 +1,6 @@
 """The command ``kunstflug``."""
 
+import contextlib
 import json
 import sys
 from enum import StrEnum
@@ -220,6 +221,33 @@ def pond_run(
     rows = [f"{r.place},{r.celsius},{r.minutes_after}" for r in made.readings]
     _write(out / "readings.csv", ("\n".join(["place,degc,minutes_after", *rows]) + "\n").encode())
     print(f"{out}: run.gpx, run.nmea, controller.csv, readings.csv; {made.mah_used:.0f} mAh used")
+
+
+@pond.command("live")
+def pond_live(
+    setup: SetupFile,
+    port: Annotated[int, typer.Option(help="On loopback.", min=1024, max=65535)] = 10110,
+    seed: Annotated[int, typer.Option(help="Same seed, same boat.", min=0)] = 1,
+    fault: Annotated[list[str] | None, typer.Option(help="cap, weed, weak_cell or nicked; may be given twice.")] = None,
+    dropouts: Annotated[bool, typer.Option(help="A few seconds without a word now and then.")] = True,
+    pace: Annotated[float, typer.Option(help="How much faster than life.", min=0.1, max=100)] = 1.0,
+    passes: Annotated[int, typer.Option(min=1, max=30)] = 8,
+) -> None:
+    """Stream a setup on the simulated pond over TCP, as a boat's telemetry would; Ctrl-C ends it."""
+    import asyncio
+
+    from kunstflug.documents.setup import setup_of
+    from kunstflug.pond.stream import serve_pond
+    from kunstflug.pond.world import Fault
+
+    known = {one.value for one in Fault}
+    if unknown := [word for word in fault or () if word not in known]:
+        raise typer.BadParameter(f"no fault is called {unknown[0]}; there are {', '.join(sorted(known))}")
+    faults = tuple(Fault(word) for word in fault or ())
+    built = setup_of(_document(setup))
+    print(f"127.0.0.1:{port}: lines of JSON, 20 a second; connect with Run > Live. Ctrl-C ends it.")
+    with contextlib.suppress(KeyboardInterrupt):
+        asyncio.run(serve_pond(built, port, seed=seed, faults=faults, dropouts=dropouts, pace=pace, passes=passes))
 
 
 @boat.command("export")

@@ -1,9 +1,17 @@
-"""Launch in the browser: checks ticked with a thumb, go or wait, the pass, the day re-planned and kept."""
+"""Launch and Live in the browser: checks ticked with a thumb, go or wait, the day re-planned; a boat that is driven."""
+
+import asyncio
+import contextlib
+import threading
 
 import pytest
 from playwright.sync_api import expect
+from tests import samples
 from tests.browser.conftest import look_with_axe, settled
 from tests.browser.test_interface import fresh_boat
+
+from kunstflug.pond.stream import serve_pond
+from kunstflug.pond.world import Fault
 
 pytestmark = pytest.mark.browser
 
@@ -81,3 +89,54 @@ def test_four_leads_there_and_the_sheet_prints(page, site):
     page.evaluate("window.print = () => (window.printed = true)")
     page.get_by_role("button", name="Print the sheet").click()
     assert page.evaluate("window.printed") is True
+
+
+@contextlib.contextmanager
+def a_boat_on_the_pond(port, faults=()):
+    """The simulated pond as a device, thirty times faster than life."""
+    loop = asyncio.new_event_loop()
+    ready = asyncio.Event()
+    task = loop.create_task(
+        serve_pond(samples.setup(), port, seed=3, faults=faults, dropouts=False, pace=30.0, passes=14, ready=ready)
+    )
+
+    def run():
+        with contextlib.suppress(asyncio.CancelledError):
+            loop.run_until_complete(task)
+        left = asyncio.all_tasks(loop)
+        for one in left:
+            one.cancel()
+        loop.run_until_complete(asyncio.gather(*left, return_exceptions=True))
+        loop.close()
+
+    thread = threading.Thread(target=run, daemon=True)
+    thread.start()
+    asyncio.run_coroutine_threadsafe(ready.wait(), loop).result(20)
+    try:
+        yield
+    finally:
+        loop.call_soon_threadsafe(task.cancel)
+        thread.join(10)
+
+
+def test_live_says_come_in_now_on_the_phone(phone, site):
+    setup = fresh_boat(site, "Driven")
+    phone.goto(f"/setups/{setup}/live")
+    phone.get_by_label("port").fill("18421")
+    phone.get_by_label("port").press("Enter")
+    with a_boat_on_the_pond(18421, faults=(Fault.CAP,)):
+        phone.get_by_role("button", name="Start").tap()
+        expect(phone.get_by_test_id("live-speed")).to_be_visible()
+        expect(phone.get_by_role("status").filter(has_text="Come in now")).to_be_visible()
+        expect(phone.get_by_text("motor", exact=True)).to_be_visible()
+        expect(phone.get_by_text("The device closed the stream.")).to_be_visible()
+    look_with_axe(phone)
+
+
+def test_nobody_at_the_port_is_said(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Nobody')}/live")
+    page.get_by_label("port").fill("18498")
+    page.get_by_label("port").press("Enter")
+    page.get_by_role("button", name="Start").click()
+    expect(page.get_by_role("alert")).to_contain_text("Nobody answers at port 18498")
+    expect(page.get_by_role("button", name="Start")).to_be_visible()

@@ -75,6 +75,7 @@
   <div class="flex items-baseline flex-wrap gap-x-4 gap-y-1.5 mb-2.5">
     <h1>{here.boat?.name ?? ''}</h1>
     <SetupPicker setup={runs.setup} mark="run" run={runs.run} onchanged={() => runs.load(runs.setup?.id ?? 0)} />
+    <a href="/setups/{runs.setup.id}/live">Live</a>
     {#if runs.runs.length > 1}
       <Label class="inline-flex items-baseline gap-1.5">
         <span class="quiet">Run of</span>

@@ -58,11 +58,7 @@
         {#each answer.suspects as one (one.part)}
           <li class="grid grid-cols-[8.5rem_minmax(3rem,1fr)_auto] items-center gap-3 border-t border-hair py-1">
             <span class={one.part === answer.next ? 'font-semibold' : ''}>{one.words}</span>
-            <Progressbar
-              progress={Math.round(one.chance * 100)}
-              size="h-2"
-              aria-label={`${one.words}: ${Math.round(one.chance * 100)} %`}
-            />
+            <Progressbar progress={Math.round(one.chance * 100)} size="h-2" aria-hidden="true" />
             <span class="flex gap-1.5 text-[0.88rem]">
               <Button
                 class={chip}

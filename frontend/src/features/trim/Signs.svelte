@@ -37,11 +37,7 @@
       {#each told.causes as cause (cause.reason)}
         <li class="grid grid-cols-[minmax(0,1fr)_5rem_2.6rem] items-center gap-3 border-t border-hair py-1">
           <span>{cause.words}</span>
-          <Progressbar
-            progress={Math.round(100 * cause.chance)}
-            size="h-2"
-            aria-label={`${cause.words}: ${percent(cause.chance)}`}
-          />
+          <Progressbar progress={Math.round(100 * cause.chance)} size="h-2" aria-hidden="true" />
           <span class="text-right">{percent(cause.chance)}</span>
         </li>
       {/each}

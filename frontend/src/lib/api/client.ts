@@ -20,6 +20,7 @@ export type Logbook = Schemas['LogbookView'];
 export type LogbookRun = Schemas['LogbookRun'];
 export type StoppedAnswer = Schemas['StoppedOut'];
 export type Trim = Schemas['TrimOut'];
+export type Live = Schemas['LiveOut'];
 export type Launch = Schemas['ReadyOut'];
 export type Day = Schemas['DayView'];
 export type DayInput = Schemas['DayIn'];

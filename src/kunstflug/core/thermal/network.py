@@ -12,7 +12,7 @@ import numpy as np
 
 from kunstflug.core.laws.electric import cold_factor, copper_resistance_ohm, no_load_current_a, switching_loss_w
 from kunstflug.core.laws.jit import jitable, kept
-from kunstflug.core.quantity.value import Array
+from kunstflug.core.quantity.value import Array, Floats
 from kunstflug.core.thermal.nodes import NODES, Node
 
 WINDING: Final = NODES.index(Node.WINDING)
@@ -82,6 +82,32 @@ def flows_w(p: Any, t: Array, case_water: float, plate_water: float, behind: Arr
     out[WINDING], out[CASE], out[CONTROLLER] = inner, jacket + case - inner, plate + controller
     out[PACK], out[CONNECTOR], out[INSIDE] = cells, plug, skin - case - controller - cells - plug
     return jacket + plate + skin
+
+
+@jitable
+def powers_w(
+    p: Any,
+    amps: float,
+    bus: float,
+    throttle: float,
+    rpm: float,
+    ocv: float,
+    copper: Floats,
+    pack_ohm: Floats,
+    out: Array,
+) -> None:
+    """Heat into each node [W] of a motor current and a bus current with the receiver's [A] into ``out``.
+
+    Parameters
+    ----------
+    ocv : resting voltage of the pack [V]; copper, pack_ohm : as warm as they are [ohm].
+    """
+    idle = no_load_current_a(rpm, p.no_load_a, p.no_load_rpm) if rpm > 0 else 0.0
+    out[WINDING] = amps * amps * copper
+    out[CASE] = rpm / p.kv_rpm_per_v * idle
+    out[CONTROLLER] = amps * amps * p.controller_ohm + switching_loss_w(ocv, amps, throttle) + p.receiver_w
+    out[PACK] = bus * bus * pack_ohm
+    out[CONNECTOR] = bus * bus * p.connector_ohm
 
 
 @jitable
@@ -190,15 +216,10 @@ def _step_drive(  # noqa: C901, PLR0915 - one time step, read from top to bottom
                 allowed = max(throttle * (1.0 - 0.5 * h * (over - 1.0) * LIMIT_GAIN), 0.05)
             elif allowed < 1.0 and over < 0.98:
                 allowed = min(allowed + 0.5 * h, 1.0)
-            rpm = 60.0 * turns
-            idle = no_load_current_a(rpm, p.no_load_a, p.no_load_rpm) if turns > 0 else 0.0
-            power[WINDING] = amps * amps * copper
-            power[CASE] = rpm / p.kv_rpm_per_v * idle
-            power[CONTROLLER] = amps * amps * p.controller_ohm + switching_loss_w(ocv, amps, throttle) + p.receiver_w
             bus += p.receiver_a
-            power[PACK] = bus * bus * pack_ohm + sag * sag / slow_ohm
+            powers_w(p, amps, bus, throttle, 60.0 * turns, ocv, copper, pack_ohm, power)
+            power[PACK] += sag * sag / slow_ohm
             sag += (bus * slow_ohm - sag) / SLOW_S * h
-            power[CONNECTOR] = bus * bus * p.connector_ohm
             flows_w(p, t, case_water, plate_water, behind, leaving)
             for m in range(COUNT):
                 half[m] = t[m] + 0.5 * h * (power[m] - leaving[m]) / capacity[m]
@@ -230,6 +251,47 @@ def step_drives(
             modes, seconds, levels, dt, stride, top[n], thrust[n], current[n], rps[n], drag[n], jacket[n], plate[n],
             warming[n], numbers[n], ocv_axis, first, duty_step, out[n], books[n],
         )  # fmt: skip
+
+
+@kept
+def warm_drives(
+    numbers: Any, top: Array, jacket: Array, plate: Array, warming: Array, t: Array, given: Array, seconds: float,
+    step_s: float,
+) -> None:  # fmt: skip
+    """Takes the temperatures of many drives, shape (N, nodes), on by some seconds at what was measured; in place.
+
+    Parameters
+    ----------
+    given : speed [m/s], motor current, bus current without the receiver's [A], throttle [1], rpm, resting voltage
+        [V], the pack's resistance as it was measured [ohm], 0 for none.
+    """
+    power, leaving, half = np.zeros(COUNT), np.zeros(COUNT), np.zeros(COUNT)
+    capacity, behind = np.zeros(COUNT), np.zeros(2)
+    speed, amps, throttle, rpm, ocv = given[0], given[1], given[3], given[4], given[5]
+    for n in range(top.shape[0]):
+        p = numbers[n]
+        capacities_j_k(p, capacity)
+        at = min(max(speed, 0.0) / top[n], 1.0) * (jacket.shape[1] - 1.000001)
+        i = int(at)
+        f = at - i
+        case_water = jacket[n, i] * (1 - f) + jacket[n, i + 1] * f
+        plate_water = plate[n, i] * (1 - f) + plate[n, i + 1] * f
+        behind[0] = warming[n, 0, i] * (1 - f) + warming[n, 0, i + 1] * f
+        behind[1] = warming[n, 1, i] * (1 - f) + warming[n, 1, i + 1] * f
+        cold = cold_factor(p.pack_c)
+        left = seconds
+        while left > 1e-9:
+            h = min(step_s, left)
+            copper = copper_resistance_ohm(p.winding_ohm, t[n, WINDING])
+            pack_ohm = given[6] if given[6] > 0.0 else p.pack_ohm * cold_factor(t[n, PACK]) / cold
+            powers_w(p, amps, given[2] + p.receiver_a, throttle, rpm, ocv, copper, pack_ohm, power)
+            flows_w(p, t[n], case_water, plate_water, behind, leaving)
+            for m in range(COUNT):
+                half[m] = t[n, m] + 0.5 * h * (power[m] - leaving[m]) / capacity[m]
+            flows_w(p, half, case_water, plate_water, behind, leaving)
+            for m in range(COUNT):
+                t[n, m] += h * (power[m] - leaving[m]) / capacity[m]
+            left -= h
 
 
 @kept

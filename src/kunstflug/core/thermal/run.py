@@ -82,7 +82,7 @@ def _ocv_axis(setup: Setup, soc: float, soc_axis: Array) -> Array:
     return both[0] + both[1]
 
 
-def _numbers(setup: Setup, drives: Rows, heat: Rows, full_mps: Array) -> Rows:
+def numbers_of(setup: Setup, drives: Rows, heat: Rows, full_mps: Array) -> Rows:
     """What the kernel needs of each drive, a record of ``NUMBERS`` each."""
     rows = np.zeros(len(drives), NUMBERS)
     c, learnt, conditions = setup.controller, setup.learnt, setup.conditions
@@ -173,8 +173,8 @@ def run_drives(
     if duty.seconds > MOST_SECONDS:
         raise InvalidValue("duty", duty.seconds, NumberBetween(low=0.0, high=MOST_SECONDS))
     made = throttle_tables(drives, curve_of(setup)) if tables is None else tables
-    numbers = _numbers(setup, drives, heat, made.full_mps)
-    flows = _flows(heat, np.linspace(0.0, 1.0, SPEEDS) * made.top_mps[:, np.newaxis], cooling)
+    numbers = numbers_of(setup, drives, heat, made.full_mps)
+    flows = flows_of(heat, np.linspace(0.0, 1.0, SPEEDS) * made.top_mps[:, np.newaxis], cooling)
     modes = np.array([float(p.mode) for p in duty.phases])
     seconds, levels = np.array([p.seconds for p in duty.phases]), np.array([p.level for p in duty.phases])
     kept = sum(round(p.seconds / step_s) for p in duty.phases) // stride
@@ -211,7 +211,7 @@ def run_drives(
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class _Flows:
+class Flows:
     """Conductances to the water [W/K] against each drive's speed, and the warming of a block behind the other [K/W]."""
 
     jacket: Array  # (N, speeds)
@@ -219,7 +219,7 @@ class _Flows:
     warming: Array  # (N, 2, speeds)
 
 
-def _flows(heat: Rows, axes: Array, cooling: CoolingTable | None) -> _Flows:
+def flows_of(heat: Rows, axes: Array, cooling: CoolingTable | None) -> Flows:
     """Conductances by the flow through motor and controller; its spread is the bore's, squared."""
     bore = heat["water_bore_m"][:, np.newaxis]
     motor_kg = plate_kg = np.asarray(water_flow_kg_s(axes, bore))
@@ -234,7 +234,7 @@ def _flows(heat: Rows, axes: Array, cooling: CoolingTable | None) -> _Flows:
         warm if behind is Behind.CONTROLLER else none,
         warm if behind is Behind.MOTOR else none,
     ], axis=1)  # fmt: skip
-    return _Flows(
+    return Flows(
         jacket=np.asarray(jacket_conductance_w_k(motor_kg, heat["case_jacket_w_k"][:, np.newaxis])),
         plate=np.asarray(jacket_conductance_w_k(plate_kg, heat["controller_jacket_w_k"][:, np.newaxis])),
         warming=warming,

@@ -2,9 +2,24 @@
 
 from fastapi import APIRouter
 
-from kunstflug.web.api import bin, boats, compare, data, day, fit, logbook, match, measure, run, shelf, system, trim
+from kunstflug.web.api import (
+    bin,
+    boats,
+    compare,
+    data,
+    day,
+    fit,
+    live,
+    logbook,
+    match,
+    measure,
+    run,
+    shelf,
+    system,
+    trim,
+)
 from kunstflug.web.api.deps import StrictRoute
 
 router = APIRouter(prefix="/api", route_class=StrictRoute)
-for part in (system, boats, match, fit, day, run, compare, trim, logbook, shelf, measure, bin, data):
+for part in (system, boats, match, fit, day, live, run, compare, trim, logbook, shelf, measure, bin, data):
     router.include_router(part.router)

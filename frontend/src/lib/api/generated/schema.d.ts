@@ -636,6 +636,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setups/{setup_id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Follow Live
+         * @description Follows a device on loopback: an event of ``LiveOut`` ten times a second; ``gone`` where nobody answers.
+         */
+        get: operations["follow_live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/csv/look": {
         parameters: {
             query?: never;
@@ -1529,6 +1549,12 @@ export interface components {
             };
         };
         /**
+         * Advice
+         * @description What to do.
+         * @enum {string}
+         */
+        Advice: "drive" | "lift" | "cool_down" | "come_in";
+        /**
          * AimIn
          * @description What a boat is for; kept with the boat.
          */
@@ -1682,6 +1708,12 @@ export interface components {
             /** High */
             high: number | null;
         };
+        /**
+         * Because
+         * @description Why.
+         * @enum {string}
+         */
+        Because: "nothing" | "heat" | "charge" | "cell" | "no_water";
         /**
          * Behaviour
          * @description What a boat did.
@@ -3933,6 +3965,77 @@ export interface components {
          * @enum {string}
          */
         LimitKey: "pack_current" | "cell_voltage" | "wire_current" | "controller_current" | "electrical_rpm" | "motor_current" | "motor_power" | "loaded_rpm";
+        /**
+         * LiveOut
+         * @description What is shown of a boat that is being driven.
+         */
+        LiveOut: {
+            /** Time S */
+            time_s: number;
+            /** Speed Mps */
+            speed_mps: number;
+            /** Best Mps */
+            best_mps: number;
+            /** Passes */
+            passes: number;
+            /** In Pass */
+            in_pass: boolean;
+            /** Last Pass S */
+            last_pass_s: number;
+            /** Last Pass Mps */
+            last_pass_mps: number;
+            /** Used Ah */
+            used_ah: number;
+            /** Left Ah */
+            left_ah: number;
+            /**
+             * Full S Left
+             * @description of full throttle, by the charge
+             */
+            full_s_left: number | null;
+            /** Places */
+            places: components["schemas"]["LivePlaceOut"][];
+            advice: components["schemas"]["Advice"];
+            because: components["schemas"]["Because"];
+            /** Words */
+            words: string;
+            /**
+             * Seconds
+             * @description to cool down
+             */
+            seconds: number;
+            /**
+             * Lost S
+             * @description since the last sample, where the link is lost; 0 while it is there
+             */
+            lost_s: number;
+            /**
+             * Unread
+             * @description lines that could not be read
+             */
+            unread: number;
+            /**
+             * Ended
+             * @description whether the device closed the stream
+             */
+            ended: boolean;
+        };
+        /**
+         * LivePlaceOut
+         * @description A place: how warm it is, how warm it may be (90 %), and its ceiling [degC].
+         */
+        LivePlaceOut: {
+            /** Node */
+            node: string;
+            /** Words */
+            words: string;
+            /** Celsius */
+            celsius: number;
+            /** High C */
+            high_c: number;
+            /** Ceiling C */
+            ceiling_c: number;
+        };
         /**
          * LogSummary
          * @description What a controller log says of full throttle; null for what it does not have.
@@ -12042,6 +12145,144 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DayOut"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    follow_live: {
+        parameters: {
+            query?: {
+                port?: number;
+            };
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                    "application/json": components["schemas"]["LiveOut"];
                 };
             };
             /** @description Bad request */

@@ -1,0 +1,190 @@
+"""Temperatures of a boat that is being driven, from what is measured of it.
+
+Many drives run side by side, each with its own draw of the guesses (and a few whose cooling water is blocked); what was
+measured goes into all of them, and those that foretell the measured temperatures count for more. A particle filter
+without resampling: N. J. Gordon, D. J. Salmond, A. F. M. Smith, IEE Proc. F 140 (1993) 107-113.
+"""
+
+import dataclasses
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from scipy.special import ndtr
+
+from kunstflug.core.cooling.table import CoolingTable
+from kunstflug.core.drive.curves import curve_of
+from kunstflug.core.drive.values import drive_values, known_of
+from kunstflug.core.quantity.value import Array
+from kunstflug.core.setup.setup import Setup
+from kunstflug.core.thermal.network import CASE, CONTROLLER, COUNT, PACK, warm_drives
+from kunstflug.core.thermal.nodes import followers_c, thermal_values
+from kunstflug.core.thermal.run import DUTY_SEED, Flows, flows_of, numbers_of
+from kunstflug.core.thermal.tables import SPEEDS, throttle_tables
+
+DRAWS: Final = 72
+BLOCKED_EVERY: Final = 4  # one in so many has no water
+BLOCKED_CHANCE: Final = 0.04  # of all launches (common practice, no source)
+BLOCKED_LEFT: Final = 0.03  # of the water's conductance, where a cap or weed is before the intake
+STEP_S: Final = 0.1
+FORGETS_S: Final = 30.0
+LEAST_SWING_A: Final = 8.0
+READ_SPREAD_K: Final = 4.0  # of a sensor's reading, and of the model beside it
+MODEL_SPREAD_K: Final = 3.0  # of what is foretold for seconds ahead
+TRUST: Final = 0.8
+LOOK_EVERY_S: Final = 2.0  # readings closer together say the same again
+
+
+@dataclass(slots=True)
+class Given:
+    """What was measured, or what is assumed.
+
+    Parameters
+    ----------
+    motor_a, bus_a : without the receiver's.
+    pack_ohm : of the pack as voltage and current say; 0 where they do not.
+    """
+
+    speed_mps: float
+    motor_a: float
+    bus_a: float
+    throttle: float
+    rpm: float
+    ocv_v: float
+    pack_ohm: float = 0.0
+
+    def row(self) -> Array:
+        """As the kernel takes it."""
+        return np.array([self.speed_mps, self.motor_a, self.bus_a, self.throttle, self.rpm, self.ocv_v, self.pack_ohm])
+
+
+class PackOhm:
+    """A pack's resistance from voltage and current as both swing: the slope of one over the other, half a minute long.
+
+    A resting voltage that nobody knows exactly falls out of a slope.
+    """
+
+    def __init__(self) -> None:
+        self._n = self._i = self._v = self._ii = self._iv = 0.0
+
+    def read(self, amps: float, volts: float, seconds: float) -> None:
+        """Takes a pair, and forgets old ones."""
+        keep = float(np.exp(-min(seconds, FORGETS_S) / FORGETS_S))
+        self._n, self._i, self._v = keep * self._n + 1.0, keep * self._i + amps, keep * self._v + volts
+        self._ii, self._iv = keep * self._ii + amps * amps, keep * self._iv + amps * volts
+
+    @property
+    def ohm(self) -> float:
+        """The resistance [ohm]; 0 while the current has not swung enough."""
+        if self._n < 20.0:
+            return 0.0
+        spread = self._ii / self._n - (self._i / self._n) ** 2
+        slope = (self._iv / self._n - self._i * self._v / self._n**2) / spread if spread > LEAST_SWING_A**2 else 0.0
+        return max(-slope, 0.0)
+
+
+class LiveHeat:
+    """Temperatures of a setup as it is driven.
+
+    Parameters
+    ----------
+    cooling : flow of the boat's own water circuit; None for a usual 4 mm line.
+    """
+
+    def __init__(self, setup: Setup, cooling: CoolingTable | None = None) -> None:
+        self._setup = setup
+        known = known_of(setup)
+        drives = drive_values(setup).rows(DRAWS, DUTY_SEED, known)
+        heat = thermal_values(setup).rows(DRAWS, DUTY_SEED, known)
+        tables = throttle_tables(drives, curve_of(setup))
+        self._numbers = numbers_of(setup, drives, heat, tables.full_mps)
+        self._top = tables.top_mps
+        flows = flows_of(heat, np.linspace(0.0, 1.0, SPEEDS) * tables.top_mps[:, np.newaxis], cooling)
+        blocked = np.arange(len(drives)) % BLOCKED_EVERY == BLOCKED_EVERY - 1
+        part = np.where(blocked, BLOCKED_LEFT, 1.0)[:, np.newaxis]
+        self._flows: Flows = dataclasses.replace(flows, jacket=flows.jacket * part, plate=flows.plate * part)
+        self._prior = np.where(blocked, BLOCKED_CHANCE / blocked.sum(), (1 - BLOCKED_CHANCE) / (~blocked).sum())
+        self._log = np.log(self._prior)
+        self._blocked = blocked
+        self.t = np.full((len(drives), COUNT), setup.conditions.air_c.value)
+        self.t[:, PACK] = self._numbers["pack_c"]
+        self._looked = -np.inf
+        self.measured: set[int] = set()
+        self._junction_w_k = heat["junction_w_k"]
+        self.full_mps = float(tables.full_mps[0])
+        self._last = Given(0.0, 0.0, 0.0, 0.0, 0.0, float(self._numbers["ocv_v"][0]))
+
+    @property
+    def weights(self) -> Array:
+        """How much each drive counts, shape (1 + N,); they sum to 1."""
+        found: Array = np.exp(self._log - np.max(self._log))
+        return found / found.sum()
+
+    @property
+    def blocked(self) -> float:
+        """How likely it is that no water comes through [1]."""
+        return float(self.weights[self._blocked].sum())
+
+    def step(self, given: Given, seconds: float) -> None:
+        """Takes all temperatures on by what was measured."""
+        self._last = given
+        self._warm(self.t, given, seconds)
+
+    def read(self, time_s: float, case_c: float | None, controller_c: float | None) -> None:
+        """Weighs the drives by measured temperatures; a few seconds apart at the least."""
+        if time_s - self._looked < LOOK_EVERY_S or (case_c is None and controller_c is None):
+            return
+        self._looked = time_s
+        for node, celsius in ((CASE, case_c), (CONTROLLER, controller_c)):
+            if celsius is not None:
+                off = (self.t[:, node] - celsius) / READ_SPREAD_K
+                self._log -= np.log1p(off**2 / 4.0) * 1.5  # Student's, so that one odd reading does not decide
+                # What was measured of a place stands, for the most part, against the model's own error of it.
+                self.t[:, node] += TRUST * (celsius - self.t[:, node])
+                self.measured.add(node)
+        self._log -= np.max(self._log)
+
+    def ahead(self, before: Sequence[tuple[Given, float]], legs: Sequence[tuple[Given, float]]) -> Array:
+        """Hottest of ``HEAT_NODES`` at the ends of some legs that follow others, shape (1 + N, nodes).
+
+        Parameters
+        ----------
+        before, legs : each at something given for seconds.
+        """
+        t = self.t.copy()
+        for given, seconds in before:
+            self._warm(t, given, seconds)
+        found = None
+        for given, seconds in legs:
+            self._warm(t, given, seconds)
+            here = self._nodes(t, given)
+            found = here if found is None else np.maximum(found, here)
+        return self.now() if found is None else found
+
+    def now(self) -> Array:
+        """The same, now."""
+        return self._nodes(self.t, self._last)
+
+    def told(self, celsius: Array) -> tuple[Array, Array]:
+        """Weighted mean and 90 % quantile of each node, shape (nodes,)."""
+        w = self.weights
+        mean = w @ celsius
+        high = np.empty(celsius.shape[1])
+        for k in range(celsius.shape[1]):
+            order = np.argsort(celsius[:, k])
+            high[k] = celsius[order, k][min(int(np.searchsorted(np.cumsum(w[order]), 0.9)), len(order) - 1)]
+        return mean, high
+
+    def chance(self, celsius: Array, ceilings_c: Array) -> Array:
+        """How likely each node is past its ceiling [1], shape (nodes,); the model's own error is beside the draws'."""
+        past = ndtr((celsius - ceilings_c) / MODEL_SPREAD_K)
+        return np.asarray(self.weights @ past, dtype=np.float64)
+
+    def _warm(self, t: Array, given: Given, seconds: float) -> None:
+        flows = self._flows
+        warm_drives(self._numbers, self._top, flows.jacket, flows.plate, flows.warming, t, given.row(), seconds, STEP_S)
+
+    def _nodes(self, t: Array, given: Given) -> Array:
+        loss = given.motor_a**2 * np.asarray(self._numbers["controller_ohm"])
+        return followers_c(self._setup, t[:, : COUNT - 1], loss, np.asarray(self._junction_w_k))

@@ -1,0 +1,337 @@
+"""What is said to somebody who drives: passes, charge, temperatures, and what to do before a limit, not after."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Final
+
+import numpy as np
+
+from kunstflug.core.cooling.table import CoolingTable
+from kunstflug.core.day.passes import RESERVE
+from kunstflug.core.drive.balance import USABLE
+from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.schools import USUAL, Schools
+from kunstflug.core.laws.cell import cell_ocv_v
+from kunstflug.core.live.heat import Given, LiveHeat, PackOhm
+from kunstflug.core.parts import pack
+from kunstflug.core.quantity.value import Array
+from kunstflug.core.setup.setup import Setup
+from kunstflug.core.thermal.duty import COOL_LEVEL
+from kunstflug.core.thermal.heat_forecast import ceilings
+from kunstflug.core.thermal.nodes import HEAT_NODES, Node
+
+PASS_FROM: Final = 0.85  # of the top speed, where nobody reads the throttle
+PASS_TO: Final = 0.70
+FULL_FROM: Final = 0.90  # throttle
+LEAST_PASS_S: Final = 1.0
+USUAL_PASS_S: Final = 6.0
+SAY_AT: Final = 0.10  # chance of passing a ceiling at which something is said, of a place that is measured
+GUESSED_AT: Final = 0.50  # of one that is not: its guesses are wide, and a word that is said each time is not heard
+LIFT_S: Final = 1.5  # ahead of it, in a pass
+HOME_S: Final = 10.0
+SOAK_S: Final = 30.0
+COOLS_S: Final = (10.0, 15.0, 20.0, 30.0, 45.0, 60.0)
+LOST_S: Final = 2.0  # without a sample the link is lost
+ASSUMED_S: Final = 3.0  # so long a lost boat is taken to do what it did; then it lies still
+LOW_CELL_V: Final = 3.1  # under load
+LOW_FOR_S: Final = 1.0
+EVERY_S: Final = 0.5
+
+
+class Advice(StrEnum):
+    """What to do."""
+
+    DRIVE = "drive"
+    LIFT = "lift"
+    COOL_DOWN = "cool_down"
+    COME_IN = "come_in"
+
+
+class Because(StrEnum):
+    """Why."""
+
+    NOTHING = "nothing"
+    HEAT = "heat"
+    CHARGE = "charge"
+    CELL = "cell"
+    NO_WATER = "no_water"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sample:
+    """What arrived; None for what was not measured.
+
+    Parameters
+    ----------
+    time_s : of the device, rising.
+    bus_a : of the pack.
+    """
+
+    time_s: float
+    speed_mps: float | None = None
+    bus_a: float | None = None
+    voltage_v: float | None = None
+    rpm: float | None = None
+    throttle: float | None = None
+    controller_c: float | None = None
+    case_c: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HotPlace:
+    """A place: how warm it is, how warm it may be (90 %), and its ceiling [degC]."""
+
+    node: Node
+    celsius: float
+    high_c: float
+    ceiling_c: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LiveState:
+    """What is shown.
+
+    Parameters
+    ----------
+    seconds : to cool down where that is the advice.
+    place : the place that heat speaks of.
+    full_s_left : of full throttle, by the charge.
+    lost_s : since the last sample, where the link is lost; 0 while it is there.
+    """
+
+    time_s: float
+    speed_mps: float
+    best_mps: float
+    passes: int
+    in_pass: bool
+    last_pass_s: float
+    last_pass_mps: float
+    used_ah: float
+    left_ah: float
+    full_s_left: float
+    places: tuple[HotPlace, ...]
+    advice: Advice
+    because: Because
+    seconds: float
+    place: Node | None
+    lost_s: float
+    blocked: float
+
+
+@dataclass(slots=True)
+class _Pass:
+    since_s: float
+    best_mps: float = 0.0
+    amps: list[float] = field(default_factory=list)
+
+
+class Watch:
+    """Follows a boat by what arrives of it.
+
+    Parameters
+    ----------
+    planned_s : full throttle of a pass as planned [s].
+    places : whose ceilings count.
+    """
+
+    def __init__(
+        self,
+        setup: Setup,
+        schools: Schools = USUAL,
+        cooling: CoolingTable | None = None,
+        planned_s: float = USUAL_PASS_S,
+        places: Sequence[Node] = HEAT_NODES,
+    ) -> None:
+        self._setup = setup
+        self._heat = LiveHeat(setup, cooling)
+        self._ceilings: Array = np.array([c.holds_c for c in ceilings(schools, setup)])
+        self._point = forecast(setup, 0, explained=False).point
+        self._capacity = setup.pack.capacity_ah.value * setup.pack.parallel
+        self._cells = pack.series_cells(setup.pack)
+        self._soc = setup.conditions.state_of_charge.value
+        self._places = np.array([node in places for node in HEAT_NODES])
+        self._ohm = PackOhm()
+        self._time: float | None = None
+        self._last = Sample(time_s=0.0)
+        self._given = Given(0.0, 0.0, 0.0, 0.0, 0.0, self._ocv(0.0))
+        self._speed = self._best = self._used = 0.0
+        self._pass: _Pass | None = None
+        self._seconds: list[float] = []
+        self._planned = planned_s
+        self._full: list[float] = []
+        self._last_mps = 0.0
+        self._low_since: float | None = None
+        self._told: tuple[Advice, Because, float, Node | None] = (Advice.DRIVE, Because.NOTHING, 0.0, None)
+        self._asked = -math.inf
+
+    def feed(self, sample: Sample) -> None:
+        """Takes a sample; one that is older than the last is left out."""
+        if self._time is not None and sample.time_s <= self._time:
+            return
+        before = self._time if self._time is not None else sample.time_s
+        self._pass_time(before, sample.time_s)
+        self._time, self._last = sample.time_s, sample
+        if sample.voltage_v is not None and sample.bus_a is not None:
+            self._ohm.read(sample.bus_a, sample.voltage_v, sample.time_s - before)
+        self._given = self._given_of(sample)
+        self._speed = self._given.speed_mps
+        self._heat.read(sample.time_s, sample.case_c, sample.controller_c)
+        self._count(sample)
+        self._cell(sample)
+        if sample.time_s - self._asked >= EVERY_S:
+            self._asked = sample.time_s
+            self._told = self._advise()
+
+    def _pass_time(self, before: float, now: float) -> None:
+        """Heat and charge from one sample to the next; a boat whose link is lost lies still after a while."""
+        seconds = now - before
+        if seconds <= 0:
+            return
+        held = min(seconds, ASSUMED_S)
+        self._heat.step(self._given, held)
+        self._used += self._given.bus_a * held / 3600.0
+        if seconds > held:
+            self._heat.step(Given(0.0, 0.0, 0.0, 0.0, 0.0, self._ocv(0.0)), min(seconds - held, 3600.0))
+
+    def _ocv(self, used_ah: float) -> float:
+        soc = max(self._soc - used_ah / self._capacity, 0.0)
+        return float(cell_ocv_v(min(soc, 1.0))) * self._cells
+
+    def _given_of(self, s: Sample) -> Given:
+        """What was measured, the rest from the forecast at the same speed."""
+        top = float(self._point.speed_mps)
+        speed = s.speed_mps if s.speed_mps is not None else self._speed
+        part = min(max(speed / top, 0.0), 1.1)
+        throttle = s.throttle if s.throttle is not None else (1.0 if part > PASS_FROM else 0.85 * part)
+        # Power goes with the cube of the speed, so the current at a part of the throttle with its square.
+        bus = s.bus_a if s.bus_a is not None else float(self._point.current_a) * part**3
+        motor = bus / max(throttle, 0.15) if throttle > 0.02 else 0.0
+        rpm = s.rpm if s.rpm is not None else float(self._point.rpm) * part
+        return Given(speed, motor, bus, throttle, rpm, self._ocv(self._used), self._ohm.ohm)
+
+    def _count(self, s: Sample) -> None:
+        top = max(float(self._point.speed_mps), self._best)
+        on = s.throttle >= FULL_FROM if s.throttle is not None else self._speed >= PASS_FROM * top
+        off = s.throttle < FULL_FROM if s.throttle is not None else self._speed < PASS_TO * top
+        self._best = max(self._best, self._speed if s.speed_mps is not None else 0.0)
+        if self._pass is None and on:
+            self._pass = _Pass(since_s=s.time_s)
+        if self._pass is None:
+            return
+        self._pass.best_mps = max(self._pass.best_mps, self._speed)
+        self._pass.amps.append(self._given.bus_a)
+        if off:
+            held = s.time_s - self._pass.since_s
+            if held >= LEAST_PASS_S:
+                self._seconds.append(held)
+                self._full.append(float(np.median(self._pass.amps)))
+                self._last_mps = self._pass.best_mps
+            self._pass = None
+
+    def _cell(self, s: Sample) -> None:
+        if s.voltage_v is None or s.voltage_v / self._cells >= LOW_CELL_V:
+            self._low_since = None
+        elif self._low_since is None:
+            self._low_since = s.time_s
+
+    def _full_given(self) -> Given:
+        """Full throttle as it was last driven, or as forecast."""
+        amps = self._full[-1] if self._full else float(self._point.current_a)
+        if self._pass is not None and len(self._pass.amps) > 5:
+            amps = float(np.median(self._pass.amps[-20:]))
+        top = max(self._last_mps, 0.8 * float(self._point.speed_mps))
+        return Given(top, amps, amps, 1.0, float(self._point.rpm), self._ocv(self._used), self._ohm.ohm)
+
+    def _cruise_given(self) -> Given:
+        top, amps = float(self._point.speed_mps), float(self._point.current_a)
+        part = COOL_LEVEL
+        return Given(
+            part * top, amps * part**2, amps * part**3, part, float(self._point.rpm) * part, self._ocv(self._used)
+        )
+
+    def _advise(self) -> tuple[Advice, Because, float, Node | None]:
+        """What to do: heat after one more pass, now or after a lap; charge; cells."""
+        assert self._time is not None
+        a_pass = float(np.median(self._seconds[-3:])) if self._seconds else self._planned
+        full, cruise = self._full_given(), self._cruise_given()
+        if self._low_since is not None and self._time - self._low_since >= LOW_FOR_S:
+            return Advice.COME_IN, Because.CELL, 0.0, None
+        allowed = USABLE * self._soc * (1 - RESERVE) * self._capacity
+        left_s = a_pass if self._pass is None else max(a_pass - (self._time - self._pass.since_s), 0.0)
+        if self._used + full.bus_a * left_s / 3600 > allowed:
+            return Advice.COME_IN, Because.CHARGE, 0.0, None
+        if self._pass is not None:
+            node = self._past([], [(full, LIFT_S)])
+            if node is None:
+                return Advice.DRIVE, Because.NOTHING, 0.0, None
+            # What is at its ceiling in a pass may not be cooled for another by a lap.
+            late = self._past([(full, LIFT_S), (cruise, COOLS_S[-1])], [(full, a_pass)])
+            return self._hot(late or node, Advice.LIFT if late is None else Advice.COME_IN, 0.0)
+        node = self._past([], [(full, a_pass)])
+        if node is None:
+            return Advice.DRIVE, Because.NOTHING, 0.0, None
+        for seconds in COOLS_S:
+            if self._past([(cruise, seconds)], [(full, a_pass)]) is None:
+                return self._hot(node, Advice.COOL_DOWN, seconds)
+        return self._hot(node, Advice.COME_IN, 0.0)
+
+    def _hot(self, node: Node, advice: Advice, seconds: float) -> tuple[Advice, Because, float, Node | None]:
+        because = Because.NO_WATER if self._heat.blocked > 0.5 else Because.HEAT
+        if because is Because.NO_WATER:
+            advice, seconds = Advice.COME_IN, 0.0
+        return advice, because, seconds, node
+
+    def _past(self, before: Sequence[tuple[Given, float]], legs: Sequence[tuple[Given, float]]) -> Node | None:
+        """The place that is likeliest past its ceiling after some legs and the way home, where that is likely enough.
+
+        A case still climbs when the throttle is let go, so the way home and the first of the soak count.
+        """
+        still = Given(0.0, 0.0, 0.0, 0.0, 0.0, self._ocv(self._used))
+        home = [(self._cruise_given(), HOME_S), (still, SOAK_S)]
+        chances = self._heat.chance(self._heat.ahead(before, [*legs, *home]), self._ceilings)
+        at = np.full(len(HEAT_NODES), GUESSED_AT)
+        at[list(self._heat.measured)] = SAY_AT
+        if self._ohm.ohm > 0:  # what a pack loses is measured
+            at[HEAT_NODES.index(Node.PACK)] = SAY_AT
+        over = np.where(self._places, chances / at, 0.0)
+        k = int(np.argmax(over))
+        return HEAT_NODES[k] if over[k] > 1.0 else None
+
+    def state(self, now_s: float | None = None) -> LiveState:
+        """What is shown.
+
+        Parameters
+        ----------
+        now_s : on the device's clock; later than the last sample where the link is lost.
+        """
+        time = self._time or 0.0
+        lost = max((now_s or time) - time, 0.0)
+        mean, high = self._heat.told(self._heat.now())
+        allowed = USABLE * self._soc * (1 - RESERVE) * self._capacity
+        left = max(allowed - self._used, 0.0)
+        amps = self._full_given().bus_a
+        advice, because, seconds, place = self._told
+        return LiveState(
+            time_s=time,
+            speed_mps=self._speed,
+            best_mps=self._best,
+            passes=len(self._seconds),
+            in_pass=self._pass is not None,
+            last_pass_s=self._seconds[-1] if self._seconds else 0.0,
+            last_pass_mps=self._last_mps,
+            used_ah=self._used,
+            left_ah=left,
+            full_s_left=left * 3600.0 / amps if amps > 0 else math.inf,
+            places=tuple(
+                HotPlace(node=node, celsius=float(mean[k]), high_c=float(high[k]), ceiling_c=float(self._ceilings[k]))
+                for k, node in enumerate(HEAT_NODES)
+            ),
+            advice=advice,
+            because=because,
+            seconds=seconds,
+            place=place,
+            lost_s=lost if lost > LOST_S else 0.0,
+            blocked=self._heat.blocked,
+        )

@@ -1,0 +1,34 @@
+"""A boat that is being driven, in words that are read from an arm's length."""
+
+from typing import Final
+
+from kunstflug.core.live.watch import Advice, Because, LiveState
+from kunstflug.core.thermal.nodes import Node
+
+PLACES: Final = {
+    Node.WINDING: "winding",
+    Node.CASE: "motor",
+    Node.CONTROLLER: "controller",
+    Node.PACK: "pack",
+    Node.CONNECTOR: "plugs",
+    Node.MAGNETS: "magnets",
+    Node.JUNCTION: "controller chips",
+}
+BECAUSE: Final = {
+    Because.NOTHING: "",
+    Because.CHARGE: "the charge is used",
+    Because.CELL: "a cell is low under load",
+    Because.NO_WATER: "it looks as if no cooling water comes through",
+}
+
+
+def advice_words(state: LiveState) -> str:
+    """What to do and why, short."""
+    why = BECAUSE.get(state.because) or (f"{PLACES[state.place]} at its ceiling" if state.place else "heat")
+    if state.advice is Advice.COME_IN:
+        return f"Come in now: {why}"
+    if state.advice is Advice.LIFT:
+        return f"Lift: {why}"
+    if state.advice is Advice.COOL_DOWN:
+        return f"Cool down {state.seconds:.0f} s: {why}"
+    return "In a pass" if state.in_pass else "Good for another pass"

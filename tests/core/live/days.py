@@ -1,0 +1,105 @@
+"""Days on the simulated pond with somebody who does as is said: said before the limit, or said in vain?"""
+
+import dataclasses
+from dataclasses import dataclass
+
+import numpy as np
+from tests import samples
+from tests.samples import q
+
+from kunstflug.core.drive.schools import USUAL
+from kunstflug.core.live.watch import Advice, Sample, Watch
+from kunstflug.core.quantity.value import Value
+from kunstflug.core.thermal.heat_forecast import ceilings
+from kunstflug.core.thermal.nodes import Node
+from kunstflug.pond.live import LivePond
+from kunstflug.pond.world import Fault
+
+PLANNED = 4
+CLEAR_K, CLEAR_USE = 5.0, 0.65  # a day is good that stays so far below every ceiling, and uses no more of the charge
+PLACES = (Node.CASE, Node.CONTROLLER, Node.PACK, Node.CONNECTOR)  # what the pond's boats have
+BOATS = (
+    {},
+    {"hull": {"hull_type": "catamaran", "length": q(750, "mm")}, "pack__cells": 6, "motor__kv": q(1650, "rpm/V"),
+     "propeller": {"diameter": q(45, "mm"), "pitch_ratio": q(1.4, "1")}, "all_up_mass": q(3120, "g"),
+     "controller": {"continuous_current": q(180, "A")}},
+    {"hull": {"hull_type": "outrigger", "length": q(550, "mm")}, "motor__kv": q(3100, "rpm/V"),
+     "propeller": {"diameter": q(35, "mm"), "pitch_ratio": q(1.4, "1")}, "all_up_mass": q(1080, "g"),
+     "controller": {"continuous_current": q(90, "A")}},
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Told:
+    """One day.
+
+    Parameters
+    ----------
+    at_pass : passes done when it was told to come in; None where it never was.
+    over : the largest rise over its ceiling of any place, of the whole day [K]; negative is below.
+    over_then : the same until it was told to come in.
+    """
+
+    at_pass: int | None
+    over: float
+    over_then: float
+    used: float
+    why: str = ""
+    hottest: str = ""
+
+
+def the_day(seed: int, faults: tuple[Fault, ...], *, heeds: bool = True, passes: int = 14, sensor: bool = True) -> Told:
+    """A boat, a day, and its driver."""
+    rng = np.random.default_rng((seed, 77))
+    setup = samples.setup(**BOATS[seed % len(BOATS)])
+    water, air = float(rng.uniform(6, 26)), float(rng.uniform(8, 32))
+    conditions = dataclasses.replace(
+        setup.conditions, water_c=Value(value=water), air_c=Value(value=air), state_of_charge=Value(value=0.98)
+    )
+    setup = dataclasses.replace(setup, conditions=conditions)
+    pass_s, cool_s = float(rng.uniform(4, 12)), float(rng.uniform(10, 35))
+    pond = LivePond(setup, 4000 + seed, faults, passes=passes, pass_s=pass_s, cool_s=cool_s)
+    watch = Watch(setup, planned_s=pass_s, places=PLACES)
+    limits = {c.node: c.holds_c for c in ceilings(USUAL, setup)}
+    at = np.array([limits[node] for node in PLACES])
+    told, over, over_then, used = None, -np.inf, -np.inf, 0.0
+    why, hottest = "", ""
+    for r in pond.drive():
+        watch.feed(
+            Sample(
+                time_s=r.time_s, speed_mps=r.speed_mps, bus_a=r.bus_a, voltage_v=r.voltage_v, rpm=r.rpm,
+                throttle=r.throttle, controller_c=r.controller_c, case_c=r.case_c if sensor else None,
+            )
+        )  # fmt: skip
+        above = np.array(r.true_c) - at
+        if float(np.max(above)) > over:
+            over, hottest = float(np.max(above)), PLACES[int(np.argmax(above))].value
+        used = r.true_ah
+        state = watch.state()
+        if told is None:
+            over_then = over
+            if state.advice is Advice.COME_IN:
+                told, why = r.passes, f"{state.because} {state.place}"
+        if heeds:
+            pond.told_in = pond.told_in or state.advice is Advice.COME_IN
+            pond.told_lift = state.advice is Advice.LIFT
+            pond.told_cool_s = state.seconds if state.advice is Advice.COOL_DOWN else 0.0
+    capacity = setup.pack.capacity_ah.value * setup.pack.parallel
+    return Told(at_pass=told, over=over, over_then=over_then, used=used / capacity, why=why, hottest=hottest)
+
+
+FAULTS = ((Fault.CAP,), (Fault.WEED,), (Fault.WEAK_CELL,), (Fault.NICKED,), (Fault.CAP, Fault.WEED))
+
+
+def judged(days: int, *, sensor: bool = True) -> tuple[float, float, int, int]:
+    """Of faulty days, in how many no place passed its ceiling before it was told; of good ones, told in vain."""
+    before = []
+    for k in range(days):
+        one = the_day(k, FAULTS[k % len(FAULTS)], sensor=sensor)
+        before.append(one.over_then <= 0.0)
+    vain: list[bool] = []
+    for k in range(days):
+        whole = the_day(10_000 + k, (), heeds=False, passes=PLANNED, sensor=sensor)
+        if whole.over <= -CLEAR_K and whole.used <= CLEAR_USE:
+            vain.append(whole.at_pass is not None and whole.at_pass < PLANNED)
+    return float(np.mean(before)), float(np.mean(vain)) if vain else 0.0, len(before), len(vain)

@@ -1,0 +1,116 @@
+"""Live: heat beside the duty's own, the pack's resistance by hand, passes, charge, and whether it is said in time."""
+
+import numpy as np
+import pytest
+from tests import samples
+from tests.core.live.days import FAULTS, judged, the_day
+
+from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.live.heat import Given, LiveHeat, PackOhm
+from kunstflug.core.live.watch import ASSUMED_S, LOST_S, Advice, Because, Sample, Watch
+from kunstflug.core.thermal.duty import Duty, Kind, Mode, Phase, PhaseKind
+from kunstflug.core.thermal.nodes import NODES
+from kunstflug.core.thermal.run import run_duty
+from kunstflug.pond.world import Fault
+
+pytestmark = pytest.mark.no_cover
+
+
+def test_heat_by_what_is_measured_is_the_dutys_own():
+    """The duty's own speeds and currents put in by hand give its temperatures: one network, two ways into it."""
+    setup = samples.setup()
+    phase = Phase(kind=PhaseKind.PASS, number=1, mode=Mode.FULL, seconds=12.0)
+    run = run_duty(setup, Duty(kind=Kind.PASSES, phases=(phase,)), step_s=0.05, stride=1)
+    live = LiveHeat(setup)
+    kv = float(forecast(setup, 0).point.free_rpm)
+    for k in range(len(run.time_s)):
+        bus, throttle = float(run.bus_current_a[0, k]), float(run.throttle[0, k])
+        motor = (bus - 0.0) / max(throttle, 1e-3)
+        live.step(Given(float(run.speed_mps[0, k]), motor, bus, throttle, 0.85 * kv * throttle, 12.0), 0.05)
+    for node, of in zip(NODES[:4], live.t[0, :4], strict=True):
+        there = float(run.temperature_c[0, -1, NODES.index(node)])
+        assert of == pytest.approx(there, abs=0.12 * max(there - 16.0, 4.0)), node
+
+
+def test_a_packs_resistance_is_the_slope_whatever_rests():
+    """By hand: U = 15.8 V - 11 mohm x I, with a rest that nobody was told."""
+    found, rng = PackOhm(), np.random.default_rng(1)
+    for k in range(300):
+        amps = 60 + 40 * np.sin(k / 9)
+        found.read(amps, 15.8 - 0.011 * amps + rng.normal(0, 0.01), 0.1)
+    assert found.ohm == pytest.approx(0.011, rel=0.05)
+    flat = PackOhm()
+    for _ in range(100):
+        flat.read(50.0, 15.0, 0.1)
+    assert flat.ohm == 0.0
+
+
+def fed(watch, seconds, start=0.0, hz=10.0, **given):
+    for k in range(1, round(seconds * hz) + 1):
+        watch.feed(Sample(time_s=start + k / hz, **given))
+    return start + seconds
+
+
+def test_passes_are_counted_and_timed_by_throttle_and_by_speed():
+    top = float(forecast(samples.setup(), 0).point.speed_mps)
+    for told in ({"throttle": 1.0}, {}):
+        watch = Watch(samples.setup())
+        at = fed(watch, 5, speed_mps=0.5 * top, **({"throttle": 0.5} if told else {}))
+        at = fed(watch, 6, at, speed_mps=top, **told)
+        assert watch.state().in_pass
+        fed(watch, 5, at, speed_mps=0.5 * top, **({"throttle": 0.5} if told else {}))
+        state = watch.state()
+        assert state.passes == 1
+        assert state.last_pass_s == pytest.approx(6.0, abs=0.3)
+        assert state.best_mps == pytest.approx(top)
+
+
+def test_charge_by_hand_and_come_in_before_it_is_out():
+    """60 A for 100 s are 1.667 Ah."""
+    watch = Watch(samples.setup())
+    at = fed(watch, 100, bus_a=60.0, speed_mps=10.0, throttle=0.6)
+    assert watch.state().used_ah == pytest.approx(60 * 100 / 3600, rel=0.02)
+    left = watch.state().left_ah
+    fed(watch, left * 3600 / 60 + 5, at, bus_a=60.0, speed_mps=10.0, throttle=0.6)
+    assert (watch.state().advice, watch.state().because) == (Advice.COME_IN, Because.CHARGE)
+
+
+def test_a_low_cell_brings_it_in():
+    watch, cells = Watch(samples.setup()), samples.setup().pack.cells
+    at = fed(watch, 3, speed_mps=20.0, bus_a=70.0, throttle=1.0, voltage_v=cells * 3.5)
+    assert watch.state().because is not Because.CELL
+    fed(watch, 3, at, speed_mps=20.0, bus_a=70.0, throttle=1.0, voltage_v=cells * 2.9)
+    assert (watch.state().advice, watch.state().because) == (Advice.COME_IN, Because.CELL)
+
+
+def test_a_lost_link_is_said_and_heat_goes_on():
+    watch = Watch(samples.setup())
+    at = fed(watch, 20, speed_mps=20.0, bus_a=80.0, throttle=1.0)
+    hot = {p.node: p.celsius for p in watch.state().places}
+    assert watch.state(at + 0.5).lost_s == 0.0
+    assert watch.state(at + LOST_S + 3).lost_s == pytest.approx(LOST_S + 3)
+    watch.feed(Sample(time_s=at + 60.0, speed_mps=5.0, bus_a=5.0, throttle=0.2))
+    cooler = {p.node: p.celsius for p in watch.state().places}
+    assert cooler[NODES[0]] < hot[NODES[0]]  # a minute of lying still, but for the first seconds
+    assert ASSUMED_S < 60
+    before = watch.state()
+    watch.feed(Sample(time_s=at, speed_mps=99.0))  # an old one
+    assert watch.state() == before
+
+
+def test_no_water_is_told_by_a_case_that_climbs():
+    """The cap left on: the drives without water foretell what the sensor reads, and come to count."""
+    with_cap, without = the_day(5, (Fault.CAP,)), the_day(5, ())
+    assert with_cap.at_pass is not None
+    assert without.at_pass is None or without.at_pass > with_cap.at_pass
+    assert with_cap.over_then <= 0.0
+
+
+def test_it_is_said_before_the_limit_and_seldom_in_vain():
+    """A few of the days that ``tests.benchmarks.live`` counts five hundred of."""
+    before, vain, days, good = judged(15)
+    print(f"said before the limit on {before:.0%} of {days} faulty days; in vain on {vain:.0%} of {good} good ones")
+    assert before >= 0.93
+    assert vain <= 0.20
+    assert good >= 5
+    assert len(FAULTS) == 5
