@@ -1,16 +1,11 @@
 """Launch and Live in the browser: checks ticked with a thumb, go or wait, the day re-planned; a boat that is driven."""
 
-import asyncio
-import contextlib
-import threading
-
 import pytest
 from playwright.sync_api import expect
-from tests import samples
 from tests.browser.conftest import look_with_axe, settled
+from tests.browser.pond import a_boat_on_the_pond
 from tests.browser.test_interface import fresh_boat
 
-from kunstflug.pond.stream import serve_pond
 from kunstflug.pond.world import Fault
 
 pytestmark = pytest.mark.browser
@@ -89,34 +84,6 @@ def test_four_leads_there_and_the_sheet_prints(page, site):
     page.evaluate("window.print = () => (window.printed = true)")
     page.get_by_role("button", name="Print the sheet").click()
     assert page.evaluate("window.printed") is True
-
-
-@contextlib.contextmanager
-def a_boat_on_the_pond(port, faults=()):
-    """The simulated pond as a device, thirty times faster than life."""
-    loop = asyncio.new_event_loop()
-    ready = asyncio.Event()
-    task = loop.create_task(
-        serve_pond(samples.setup(), port, seed=3, faults=faults, dropouts=False, pace=30.0, passes=14, ready=ready)
-    )
-
-    def run():
-        with contextlib.suppress(asyncio.CancelledError):
-            loop.run_until_complete(task)
-        left = asyncio.all_tasks(loop)
-        for one in left:
-            one.cancel()
-        loop.run_until_complete(asyncio.gather(*left, return_exceptions=True))
-        loop.close()
-
-    thread = threading.Thread(target=run, daemon=True)
-    thread.start()
-    asyncio.run_coroutine_threadsafe(ready.wait(), loop).result(20)
-    try:
-        yield
-    finally:
-        loop.call_soon_threadsafe(task.cancel)
-        thread.join(10)
 
 
 def test_live_says_come_in_now_on_the_phone(phone, site):

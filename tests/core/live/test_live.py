@@ -83,6 +83,15 @@ def test_a_low_cell_brings_it_in():
     assert (watch.state().advice, watch.state().because) == (Advice.COME_IN, Because.CELL)
 
 
+def test_whoever_does_not_heed_is_called_in_at_the_ceiling():
+    watch = Watch(samples.setup())
+    at = fed(watch, 4, speed_mps=10.0, bus_a=15.0, throttle=0.5, case_c=50.0)
+    assert watch.state().because is not Because.HEAT
+    fed(watch, 8, at, speed_mps=10.0, bus_a=15.0, throttle=0.5, case_c=72.0)
+    assert watch.state().advice is Advice.COME_IN
+    assert watch.state().place is NODES[1]
+
+
 def test_a_lost_link_is_said_and_heat_goes_on():
     watch = Watch(samples.setup())
     at = fed(watch, 20, speed_mps=20.0, bus_a=80.0, throttle=1.0)

@@ -259,6 +259,9 @@ class Watch:
         if self._low_since is not None and self._time - self._low_since >= LOW_FOR_S:
             return Advice.COME_IN, Because.CELL, 0.0, None
         allowed = USABLE * self._soc * (1 - RESERVE) * self._capacity
+        node = self._there()
+        if node is not None:
+            return self._hot(node, Advice.COME_IN, 0.0)
         left_s = a_pass if self._pass is None else max(a_pass - (self._time - self._pass.since_s), 0.0)
         if self._used + full.bus_a * left_s / 3600 > allowed:
             return Advice.COME_IN, Because.CHARGE, 0.0, None
@@ -276,6 +279,12 @@ class Watch:
             if self._past([(cruise, seconds)], [(full, a_pass)]) is None:
                 return self._hot(node, Advice.COOL_DOWN, seconds)
         return self._hot(node, Advice.COME_IN, 0.0)
+
+    def _there(self) -> Node | None:
+        """A measured place that is at its ceiling already: whoever did not heed a cool-down is called in."""
+        chances = self._heat.chance(self._heat.now(), self._ceilings)
+        hot = [k for k in self._heat.measured if self._places[k] and chances[k] > 0.5]
+        return HEAT_NODES[max(hot, key=lambda k: float(chances[k]))] if hot else None
 
     def _hot(self, node: Node, advice: Advice, seconds: float) -> tuple[Advice, Because, float, Node | None]:
         because = Because.NO_WATER if self._heat.blocked > 0.5 else Because.HEAT
