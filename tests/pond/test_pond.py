@@ -60,7 +60,7 @@ def test_wind_splits_the_ways_and_both_ways_takes_it_out():
     calm = analyse(outing(weather=CALM, boat_seed=5).track)
     windy = analyse(outing(weather=Weather(wind_mps=5.0, wind_from_deg=62.0), boat_seed=5).track)
     ways = {round(p.heading_deg): p.best_2s_mps for p in windy.passes}
-    assert ways[62] < ways[242] - 0.3  # the first straight leads against it
+    assert ways[62] < ways[242] - 0.2  # the first straight leads against it
     # almost: air drag rises with the square of the airspeed, so the mean in wind is slightly slower
     assert windy.both_ways_mps == pytest.approx(calm.both_ways_mps, rel=0.01)
 

@@ -12,6 +12,7 @@ from kunstflug.core.quantity.errors import NotFound
 from kunstflug.documents.day import DayIn, DayPackIn, DayRunIn, ReadyIn
 from kunstflug.documents.run import TypedRun
 from kunstflug.services import boats, day, learning, run
+from kunstflug.services import ready as checks
 from kunstflug.wording import METRIC, Tongue, Units
 
 DAY = dt.date(2026, 5, 4)
@@ -24,7 +25,7 @@ def boat(fresh_store):
 
 
 def ready(store, setup, **changes):
-    return day.launch(store, setup.id, ReadyIn.model_validate({"day": DAY, **changes}))
+    return checks.launch(store, setup.id, ReadyIn.model_validate({"day": DAY, **changes}))
 
 
 def checks_of(told):
@@ -35,20 +36,20 @@ def test_a_tick_is_kept_for_its_day_and_its_boat(boat):
     store, setup = boat
     other = boats.new_boat(store, "Other", samples.document())
     assert not any(c.done for c in checks_of(ready(store, setup)).values())
-    day.tick(store, DAY, setup.boat_id, "drain", True)
-    day.tick(store, DAY, setup.boat_id, "hatch", True)
-    day.tick(store, DAY, setup.boat_id, "hatch", False)
+    checks.tick(store, DAY, setup.boat_id, "drain", True)
+    checks.tick(store, DAY, setup.boat_id, "hatch", True)
+    checks.tick(store, DAY, setup.boat_id, "hatch", False)
     told = checks_of(ready(store, setup))
     assert [key for key, c in told.items() if c.done] == ["drain"]
     assert not checks_of(ready(store, other))["drain"].done
     assert not checks_of(ready(store, setup, day=NEXT))["drain"].done
     with pytest.raises(NotFound):
-        day.tick(store, DAY, 999, "drain", True)
+        checks.tick(store, DAY, 999, "drain", True)
 
 
 def test_what_was_skipped_before_a_failure_is_asked_for(boat):
     store, setup = boat
-    day.tick(store, DAY, setup.boat_id, "hatch", True)
+    checks.tick(store, DAY, setup.boat_id, "hatch", True)
     made = run.type_run(store, setup.id, dt.datetime(2026, 5, 4, 10))
     usual = {"water": q(16, "degC"), "air": q(18, "degC"), "wind": q(0, "m/s"), "water_state": "glass"}
     run.set_notes(store, made.id, usual, "", ["water inside"], [], made.tag, TypedRun())
@@ -56,7 +57,7 @@ def test_what_was_skipped_before_a_failure_is_asked_for(boat):
     asked = ready(store, setup).asked
     assert any("drain plug" in words and "water inside" in words for words in asked)
     assert not any("hatch" in words.lower() for words in asked)
-    day.tick(store, DAY, setup.boat_id, "drain", True)
+    checks.tick(store, DAY, setup.boat_id, "drain", True)
     assert not any("drain plug" in words for words in ready(store, setup).asked)
     assert ready(store, setup, day=NEXT).asked == []
 
@@ -86,8 +87,8 @@ def test_wind_and_waves_decide_with_their_number(boat):
 def test_the_sheet_speaks_the_racers_units(boat):
     store, setup = boat
     asked = ReadyIn.model_validate({"day": DAY, "duty": {"pond_m": 200}})
-    imperial = day.launch(store, setup.id, asked, Tongue(units=Units.IMPERIAL))
-    metric = day.launch(store, setup.id, asked, METRIC)
+    imperial = checks.launch(store, setup.id, asked, Tongue(units=Units.IMPERIAL))
+    metric = checks.launch(store, setup.id, asked, METRIC)
     assert "mph" in imperial.said[0].words
     assert "km/h" in metric.said[0].words
     assert any(" ft" in words for words in imperial.plan.words)

@@ -70,7 +70,7 @@ benches = st.lists(st.tuples(st.floats(1.0, 10.0), st.floats(40.0, 400.0)), min_
 
 
 @given(jobs, benches)
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=25, deadline=None)
 def test_no_way_of_charging_ends_the_day_earlier(drawn, chargers):
     """Against an exhaustive search over every order on every charger, written out anew."""
     packs = [
@@ -166,7 +166,7 @@ def test_what_takes_longer_and_what_is_set_later_moves_what_comes_after():
     st.lists(st.floats(0.1, 1.0), min_size=3, max_size=3),
     st.integers(1, 3),
 )
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=40, deadline=None)
 def test_no_run_starts_before_its_pack_its_boat_or_hands_are_ready(drawn, charges, chargers):
     packs = [a_pack(name, soc) for name, soc in zip("ABC", charges, strict=True)]
     runs = [a_run(str(k), pack, boat, late_s=late) for k, (pack, boat, late) in enumerate(drawn)]

@@ -117,9 +117,9 @@ def test_no_water_is_told_by_a_case_that_climbs():
 
 def test_it_is_said_before_the_limit_and_seldom_in_vain():
     """A few of the days that ``tests.benchmarks.live`` counts five hundred of."""
-    before, vain, days, good = judged(15)
+    before, vain, days, good = judged(8)
     print(f"said before the limit on {before:.0%} of {days} faulty days; in vain on {vain:.0%} of {good} good ones")
-    assert before >= 0.93
-    assert vain <= 0.20
-    assert good >= 5
+    assert before == 1.0
+    assert vain <= 0.5
+    assert good >= 2
     assert len(FAULTS) == 5

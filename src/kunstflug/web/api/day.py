@@ -6,6 +6,7 @@ from fastapi import APIRouter
 
 from kunstflug.documents.day import DayIn, DayOut, DayTickIn, DayView, ReadyIn, ReadyOut
 from kunstflug.services import day as days
+from kunstflug.services import ready
 from kunstflug.web.api.deps import Id, Knows, StoreOf, StrictRoute, TongueOf
 
 router = APIRouter(tags=["day"], route_class=StrictRoute, dependencies=[Knows])
@@ -14,13 +15,13 @@ router = APIRouter(tags=["day"], route_class=StrictRoute, dependencies=[Knows])
 @router.post("/setups/{setup_id}/launch")
 def launch(setup_id: Id, body: ReadyIn, store: StoreOf, tongue: TongueOf) -> ReadyOut:
     """Is everything ready: checks with their ticks, go or wait, the plan of a pass; nothing is saved."""
-    return days.launch(store, setup_id, body, tongue)
+    return ready.launch(store, setup_id, body, tongue)
 
 
 @router.put("/days/{day}/ticks", status_code=204)
 def tick_day(day: date, body: DayTickIn, store: StoreOf) -> None:
     """Ticks a check of a boat on a day off, or back."""
-    days.tick(store, day, body.boat_id, body.key, body.done)
+    ready.tick(store, day, body.boat_id, body.key, body.done)
 
 
 @router.get("/days/{day}")
