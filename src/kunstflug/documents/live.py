@@ -4,7 +4,8 @@ from pydantic import Field
 
 from kunstflug.core.live.watch import Advice, Because, LiveState
 from kunstflug.documents.base import Out, rounded
-from kunstflug.wording.live import PLACES, advice_words
+from kunstflug.wording.heat import NODES
+from kunstflug.wording.live import advice_words
 
 
 class LivePlaceOut(Out):
@@ -56,7 +57,7 @@ def live_out(state: LiveState, unread: int, ended: bool) -> LiveOut:
         places=[
             LivePlaceOut(
                 node=p.node.value,
-                words=PLACES[p.node],
+                words=NODES[p.node].lower(),
                 celsius=round(p.celsius, 1),
                 high_c=round(p.high_c, 1),
                 ceiling_c=round(p.ceiling_c, 1),

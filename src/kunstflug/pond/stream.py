@@ -12,6 +12,8 @@ from kunstflug.pond.live import LivePond
 from kunstflug.pond.world import Fault
 
 GONE_EVERY_S: Final = 40.0
+HZ: Final = 20.0
+"""Samples a second: each step of the pond."""
 
 
 async def serve_pond(
@@ -21,7 +23,6 @@ async def serve_pond(
     seed: int = 1,
     faults: tuple[Fault, ...] = (),
     dropouts: bool = True,
-    hz: float = 25.0,
     pace: float = 1.0,
     passes: int = 8,
     ready: "asyncio.Event | None" = None,
@@ -36,14 +37,14 @@ async def serve_pond(
 
     async def tell(_: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
         rng = np.random.default_rng((seed, 5))
-        pond = LivePond(setup, seed, faults, hz=min(hz, 20.0), passes=passes)
+        pond = LivePond(setup, seed, faults, hz=HZ, passes=passes)
         start, silent = asyncio.get_running_loop().time(), 0.0
         try:
             for r in pond.drive():
                 ahead = r.time_s / pace - (asyncio.get_running_loop().time() - start)
                 if ahead > 0:
                     await asyncio.sleep(ahead)
-                if dropouts and r.time_s > silent and rng.random() < 1.0 / (GONE_EVERY_S * min(hz, 20.0)):
+                if dropouts and r.time_s > silent and rng.random() < 1.0 / (GONE_EVERY_S * HZ):
                     silent = r.time_s + float(rng.uniform(2.0, 4.0))
                 if r.time_s < silent:
                     continue

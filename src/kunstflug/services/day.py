@@ -24,6 +24,7 @@ from kunstflug.documents.day import (
 )
 from kunstflug.documents.schools import DutyIn
 from kunstflug.documents.setup import setup_of
+from kunstflug.services.aims import duty_of
 from kunstflug.services.rows import document_of, local_racer, owned
 from kunstflug.services.shelf import shelf
 from kunstflug.store.database import Store, retried
@@ -44,9 +45,9 @@ def day_of(store: Store, day: date) -> DayView:
         row = session.scalar(select(PondDay).where(PondDay.owner_id == owner, PondDay.day == day.isoformat()))
         kept = _kept(row.plan) if row is not None else None
     if kept is not None:
-        return DayView(day=day, saved=True, kept="saved", input=kept, plan=planned(store, kept))
+        return DayView(day=day, saved=True, input=kept, plan=planned(store, kept))
     proposed = _proposal(store)
-    return DayView(day=day, saved=False, kept="proposed", input=proposed, plan=planned(store, proposed))
+    return DayView(day=day, saved=False, input=proposed, plan=planned(store, proposed))
 
 
 def _kept(raw: dict[str, Any]) -> DayIn | None:
@@ -70,7 +71,7 @@ def save_day(store: Store, day: date, asked_for: DayIn) -> DayView:
         raw = asked_for.model_dump(mode="json")
         mark = insert(PondDay).values(owner_id=owner, day=day.isoformat(), plan=raw)
         session.execute(mark.on_duplicate_key_update(plan=raw))
-    return DayView(day=day, saved=True, kept="saved", input=asked_for, plan=plan)
+    return DayView(day=day, saved=True, input=asked_for, plan=plan)
 
 
 def _proposal(store: Store) -> DayIn:
@@ -99,7 +100,7 @@ def _proposal(store: Store) -> DayIn:
             DayPackIn(
                 name=label,
                 cells=packs.series_cells(setup.pack),
-                capacity_ah=round(setup.pack.capacity_ah.value * setup.pack.parallel, 4),
+                capacity_ah=round(packs.usable_ah(setup.pack), 4),
                 cell_ohm=round(packs.cell_resistance(setup.pack).value, 7),
                 charge=STORED,
                 most_c=ONE_C,
@@ -151,7 +152,7 @@ def planned(store: Store, asked_for: DayIn) -> DayOut:
         for setup_id in {run.setup_id for run in asked_for.runs}:
             row = owned(session, SetupRow, setup_id, owner)
             boat = owned(session, Boat, row.boat_id, owner)
-            named[setup_id] = (boat.name, row.name, document_of(row), _duty(boat.aim))
+            named[setup_id] = (boat.name, row.name, document_of(row), duty_of(boat))
     known = {pack.name for pack in asked_for.packs}
     numbers = {key: _of_run(document, duty) for key, (_, _, document, duty) in named.items()}
     runs = [
@@ -231,16 +232,8 @@ def planned(store: Store, asked_for: DayIn) -> DayOut:
     )
 
 
-def _duty(aim: dict[str, Any] | None) -> DutyIn:
-    try:
-        return DutyIn.model_validate((aim or {}).get("duty") or {})
-    except ValidationError:
-        return DutyIn()
-
-
 def _of_run(document: Any, duty: DutyIn) -> tuple[float, float, float]:
     """Seconds on the water, seconds until the boat is cool again, and the part of the charge that is used."""
     setup, core = setup_of(document), duty.core()
     cool, used_ah = cool_again_s(setup, core)
-    capacity = setup.pack.capacity_ah.value * setup.pack.parallel
-    return core.landing_s, cool, min(used_ah / capacity, 1.0)
+    return core.landing_s, cool, min(used_ah / packs.usable_ah(setup.pack), 1.0)

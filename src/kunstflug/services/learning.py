@@ -21,7 +21,7 @@ from kunstflug.core.quantity.errors import KunstflugError
 from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.documents.water import CircuitIn
+from kunstflug.services.aims import circuit_of
 from kunstflug.services.evidence import Kept, seen_of
 from kunstflug.services.plan import cooling_of
 from kunstflug.services.rows import document_of, local_racer, owned
@@ -203,9 +203,9 @@ def _cooling(
 ) -> dict[int, CoolingTable | None]:
     """Of each setup the boat's own water, where it is drawn."""
     drawn = {
-        boat.id: CircuitIn.model_validate(boat.circuit)
+        boat.id: circuit
         for boat in session.scalars(select(Boat).where(Boat.id.in_({r.boat_id for r in rows})))
-        if boat.circuit
+        if (circuit := circuit_of(boat)) is not None
     }
     found: dict[int, CoolingTable | None] = {}
     for row in rows:

@@ -5,12 +5,10 @@ import dataclasses
 from collections.abc import AsyncIterator
 from typing import Final
 
-from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.live.watch import Watch
 from kunstflug.documents.live import LiveOut, live_out
-from kunstflug.documents.schools import DutyIn, SchoolsIn
-from kunstflug.documents.water import CircuitIn
 from kunstflug.files.stream import LineReader
+from kunstflug.services.aims import circuit_of, duty_of, schools_of
 from kunstflug.services.knowing import known_setup
 from kunstflug.services.plan import cooling_of
 from kunstflug.services.rows import document_of, local_racer, owned
@@ -40,11 +38,9 @@ def begin(store: Store, setup_id: int) -> Live:
         owner = local_racer(session)
         row = owned(session, SetupRow, setup_id, owner)
         boat = owned(session, Boat, row.boat_id, owner)
-        document, circuit, aim = document_of(row), boat.circuit, boat.aim or {}
+        document, drawn = document_of(row), circuit_of(boat)
+        schools, duty = schools_of(boat).core(), duty_of(boat)
     setup = known_setup(document)
-    drawn = CircuitIn.model_validate(circuit) if circuit else None
-    schools: Schools = SchoolsIn.model_validate(aim["schools"]).core() if aim.get("schools") else USUAL
-    duty = DutyIn.model_validate(aim["duty"]) if aim.get("duty") else DutyIn()
     return Live(watch=Watch(setup, schools, cooling_of(setup, drawn), duty.pass_s), reader=LineReader())
 
 

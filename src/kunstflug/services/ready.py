@@ -27,7 +27,7 @@ from kunstflug.documents.day import (
     ReadyOut,
 )
 from kunstflug.documents.run import kept_track_summary, kept_typed
-from kunstflug.documents.water import CircuitIn
+from kunstflug.services.aims import circuit_of
 from kunstflug.services.knowing import known_setup
 from kunstflug.services.plan import cooling_of
 from kunstflug.services.rows import document_of, local_racer, owned
@@ -66,7 +66,7 @@ def launch(store: Store, setup_id: int, asked_for: ReadyIn, tongue: Tongue = MET
         owner = local_racer(session)
         row = owned(session, SetupRow, setup_id, owner)
         document, boat = document_of(row), owned(session, Boat, row.boat_id, owner)
-        boat_id, boat_name, circuit = boat.id, boat.name, boat.circuit
+        boat_id, boat_name, drawn = boat.id, boat.name, circuit_of(boat)
         marks = select(DayTick.check).where(
             DayTick.owner_id == owner,
             DayTick.day == asked_for.day.isoformat(),
@@ -81,7 +81,6 @@ def launch(store: Store, setup_id: int, asked_for: ReadyIn, tongue: Tongue = MET
     if asked_for.water_c is not None:
         water = Value(value=asked_for.water_c)
         setup = dataclasses.replace(setup, conditions=dataclasses.replace(setup.conditions, water_c=water))
-    drawn = CircuitIn.model_validate(circuit) if circuit else None
     duty, schools = asked_for.duty.core(), asked_for.schools.core()
     heat = heat_forecast(setup, duty, schools, cooling=cooling_of(setup, drawn))
     items = checks(setup, service_due=bool(due))
@@ -94,10 +93,10 @@ def launch(store: Store, setup_id: int, asked_for: ReadyIn, tongue: Tongue = MET
                 DayCheckOut(
                     key=item.check.value,
                     phase=phase,
-                    do=CHECKS[item.check].do,
+                    do=CHECKS[item.check].title,
                     look=", ".join(f"{p.name}: {p.due}" for p in due)
                     if item.check.value == "service"
-                    else CHECKS[item.check].look,
+                    else CHECKS[item.check].inspect,
                     caution=item.caution,
                     done=item.check.value in ticked,
                 )

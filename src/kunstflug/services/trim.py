@@ -90,7 +90,7 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
     weighed = causes(shown, setup.hull.hull_type, margins, steps, rules)
     past = barred(margins)
     found, free = (answers(weighed, steps, no, rules=rules) for no in (past, frozenset[Step]()))
-    curves = Curves(document, boat)
+    curves = Curves(document, boat, (setup, now) if now.runs else None)
     return TrimOut(
         setup_id=setup_id,
         sizes=_sizes(setup),

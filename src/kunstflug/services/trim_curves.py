@@ -97,7 +97,7 @@ class Series:
 class Curves:
     """Curves over the knobs that were turned, all else alike."""
 
-    def __init__(self, document: SetupDocument, boat: TrimBoat) -> None:
+    def __init__(self, document: SetupDocument, boat: TrimBoat, now: tuple[Setup, Forecast] | None) -> None:
         self.document = document
         same = _but_trim(document)
         alike = {key for key, other in boat.documents.items() if _but_trim(other) == same}
@@ -105,7 +105,6 @@ class Curves:
         self.runs = [run for run in boat.runs if run.setup_id in alike and Measure.SPEED in run.read]
         self.turned = [knob for knob in KNOBS if self._turned(knob)][:MOST_KNOBS]
         self.here = np.array([self._at(document, knob) for knob in self.turned])
-        now = _forecast_of(document)
         self._uses_here = (margin_uses(*now) if now is not None else None) or {}
         self._asked: dict[tuple[float, ...], tuple[Setup, Forecast] | None] = {}
         self.series = {one.measure: one for one in (self._series(measure) for measure in Measure) if one is not None}

@@ -30,7 +30,7 @@ class Doing:
     """What to do, and what to look at; ``{}`` takes the step's numbers or its joint's finding."""
 
     title: str
-    inspect: str
+    inspect: str = ""
     unknown: str = ""  # to look at where the joint is not measured
 
 

@@ -1,7 +1,6 @@
 """The pond day in words."""
 
 import math
-from dataclasses import dataclass
 from typing import Final
 
 from kunstflug.core.day import weather
@@ -9,6 +8,7 @@ from kunstflug.core.day.checks import Check, Failure, Phase
 from kunstflug.core.day.passes import PassPlan
 from kunstflug.core.day.plan import DayPlan, WaitsFor
 from kunstflug.core.day.weather import Waves
+from kunstflug.wording.build import Doing
 from kunstflug.wording.say import says
 from kunstflug.wording.tongue import Tongue, grouped
 
@@ -21,54 +21,50 @@ PHASES: Final = {
 }
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Doing:
-    """What to do, and what to see."""
-
-    do: str
-    look: str = ""
-
-
 CHECKS: Final = {
-    Check.SERVICE: Doing(do="Do the service that is due", look="see the list under Shelf"),
-    Check.CELLS_EVEN: Doing(do="Measure every cell of every pack", look="within 0.02 V of one another"),
-    Check.PACK_SOUND: Doing(do="Look at and feel the packs", look="not swollen, wet, dented or warm"),
-    Check.TRANSMITTER: Doing(do="Charge the transmitter and the receiver pack"),
-    Check.SCREWS: Doing(do="Try every screw", look="mount, coupler, strut, rudder, fin"),
-    Check.FLEX: Doing(do="Pull the flex and grease it", look="no broken strand, gap at the strut as set"),
-    Check.IMPELLER: Doing(do="Turn the impeller by hand", look="no rub in the duct, no weed"),
-    Check.PROPELLER_EDGE: Doing(do="Look along the propeller's edges", look="no nick, nut tight; it cuts"),
+    Check.SERVICE: Doing(title="Do the service that is due", inspect="see the list under Shelf"),
+    Check.CELLS_EVEN: Doing(title="Measure every cell of every pack", inspect="within 0.02 V of one another"),
+    Check.PACK_SOUND: Doing(title="Look at and feel the packs", inspect="not swollen, wet, dented or warm"),
+    Check.TRANSMITTER: Doing(title="Charge the transmitter and the receiver pack"),
+    Check.SCREWS: Doing(title="Try every screw", inspect="mount, coupler, strut, rudder, fin"),
+    Check.FLEX: Doing(title="Pull the flex and grease it", inspect="no broken strand, gap at the strut as set"),
+    Check.IMPELLER: Doing(title="Turn the impeller by hand", inspect="no rub in the duct, no weed"),
+    Check.PROPELLER_EDGE: Doing(title="Look along the propeller's edges", inspect="no nick, nut tight; it cuts"),
     Check.PROPELLER_MEND: Doing(
-        do="Dress or change the propeller", look="it is written down as nicked or out of balance"
+        title="Dress or change the propeller", inspect="it is written down as nicked or out of balance"
     ),
-    Check.HARDWARE_MEND: Doing(do="Straighten rudder, strut and fin", look="they are written down as damaged"),
-    Check.BELLOWS: Doing(do="Look at seals, bellows and hoses", look="whole, and tight on their nipples"),
-    Check.TRIMS: Doing(do="Compare trims and end points with the sheet of this setup"),
-    Check.TUB_WATER: Doing(do="Run it in the tub for a moment", look="water comes out of every outlet"),
-    Check.TUB_LEAK: Doing(do="Hold it under to the deck for a minute", look="dry inside"),
-    Check.TUB_WAY: Doing(do="Look which way the propeller turns", look="boat in a stand, hands and sleeves clear"),
-    Check.FAILSAFE: Doing(do="Switch the transmitter off", look="the motor stops and the rudder stays"),
-    Check.CAP_OFF: Doing(do="Take the cap off the water intake"),
-    Check.DRAIN: Doing(do="Put the drain plug in"),
-    Check.HATCH: Doing(do="Tape the hatch", look="dry edge, pressed down all round"),
-    Check.HATCH_COLD: Doing(do="Warm the hatch tape in your hand and dry the edge", look="cold or wet it lets go"),
-    Check.FIN: Doing(do="Look at the turn fin", look="straight, tight; it cuts"),
-    Check.LOGGER: Doing(do="Zero the position logger", look="well forward, sky above it, a fix"),
-    Check.RANGE: Doing(do="Walk the range", look="boat held, low power, no twitch"),
-    Check.LINE: Doing(do="Look along the line of travel", look="nobody in the water, nobody on the line"),
-    Check.BOAT: Doing(do="Have the rescue boat or line ready", look="nobody swims after a boat"),
-    Check.ARM_LAST: Doing(do="Arming plug in, last of all", look="boat held or in its stand"),
-    Check.WATER_SEEN: Doing(do="See water at the outlet within the first lap"),
-    Check.ARM_OUT: Doing(do="Arming plug out, before anything else"),
-    Check.GUN: Doing(do="Read the gun: controller, motor, pack, plugs", look="note the minutes since landing"),
-    Check.RESTING: Doing(do="Measure the cells at rest", look="after five minutes; lowest against the others"),
-    Check.INSIDE: Doing(do="Look inside", look="water, loose screws, a shaft that moved"),
-    Check.DISPLAY: Doing(do="Write down the peak and zero the display"),
-    Check.WROTE: Doing(do="Tap what the boat did"),
-    Check.GREASE: Doing(do="Grease the shaft"),
-    Check.DRY: Doing(do="Dry the boat and leave the hatch open"),
-    Check.STORAGE: Doing(do="Bring all packs to storage charge", look="attended, in a fire-safe place"),
-    Check.LOOK: Doing(do="Look at propeller, flex, bellows and screws", look="write down what is worn"),
+    Check.HARDWARE_MEND: Doing(title="Straighten rudder, strut and fin", inspect="they are written down as damaged"),
+    Check.BELLOWS: Doing(title="Look at seals, bellows and hoses", inspect="whole, and tight on their nipples"),
+    Check.TRIMS: Doing(title="Compare trims and end points with the sheet of this setup"),
+    Check.TUB_WATER: Doing(title="Run it in the tub for a moment", inspect="water comes out of every outlet"),
+    Check.TUB_LEAK: Doing(title="Hold it under to the deck for a minute", inspect="dry inside"),
+    Check.TUB_WAY: Doing(
+        title="Look which way the propeller turns", inspect="boat in a stand, hands and sleeves clear"
+    ),
+    Check.FAILSAFE: Doing(title="Switch the transmitter off", inspect="the motor stops and the rudder stays"),
+    Check.CAP_OFF: Doing(title="Take the cap off the water intake"),
+    Check.DRAIN: Doing(title="Put the drain plug in"),
+    Check.HATCH: Doing(title="Tape the hatch", inspect="dry edge, pressed down all round"),
+    Check.HATCH_COLD: Doing(
+        title="Warm the hatch tape in your hand and dry the edge", inspect="cold or wet it lets go"
+    ),
+    Check.FIN: Doing(title="Look at the turn fin", inspect="straight, tight; it cuts"),
+    Check.LOGGER: Doing(title="Zero the position logger", inspect="well forward, sky above it, a fix"),
+    Check.RANGE: Doing(title="Walk the range", inspect="boat held, low power, no twitch"),
+    Check.LINE: Doing(title="Look along the line of travel", inspect="nobody in the water, nobody on the line"),
+    Check.BOAT: Doing(title="Have the rescue boat or line ready", inspect="nobody swims after a boat"),
+    Check.ARM_LAST: Doing(title="Arming plug in, last of all", inspect="boat held or in its stand"),
+    Check.WATER_SEEN: Doing(title="See water at the outlet within the first lap"),
+    Check.ARM_OUT: Doing(title="Arming plug out, before anything else"),
+    Check.GUN: Doing(title="Read the gun: controller, motor, pack, plugs", inspect="note the minutes since landing"),
+    Check.RESTING: Doing(title="Measure the cells at rest", inspect="after five minutes; lowest against the others"),
+    Check.INSIDE: Doing(title="Look inside", inspect="water, loose screws, a shaft that moved"),
+    Check.DISPLAY: Doing(title="Write down the peak and zero the display"),
+    Check.WROTE: Doing(title="Tap what the boat did"),
+    Check.GREASE: Doing(title="Grease the shaft"),
+    Check.DRY: Doing(title="Dry the boat and leave the hatch open"),
+    Check.STORAGE: Doing(title="Bring all packs to storage charge", inspect="attended, in a fire-safe place"),
+    Check.LOOK: Doing(title="Look at propeller, flex, bellows and screws", inspect="write down what is worn"),
 }
 ASKED: Final = {
     Failure.WATER_INSIDE: "there was water inside",
@@ -131,8 +127,7 @@ def _water(f: weather.InWater, t: Tongue) -> str:
 
 def asked(failure: Failure, check: Check) -> str:
     """A question about a check that was not ticked."""
-    do = CHECKS[check].do
-    return f"“{do}” was not ticked, and {ASKED[failure]}. Was it done?"
+    return f"“{CHECKS[check].title}” was not ticked, and {ASKED[failure]}. Was it done?"
 
 
 def pass_words(plan: PassPlan, t: Tongue) -> list[str]:
@@ -155,8 +150,7 @@ def pass_words(plan: PassPlan, t: Tongue) -> list[str]:
         )
     else:
         said.append("No cool-down lap keeps four passes below all ceilings: read the gun after each.")
-    passes = min(plan.passes, plan.by_charge, plan.until_limit if plan.until_limit >= 0 else plan.passes)
-    why = ""
+    passes, why = plan.come_in_after, ""
     if plan.by_charge < plan.passes and plan.by_charge == passes:
         why = ": the charge gives no more"
     elif 0 <= plan.until_limit == passes < plan.passes:

@@ -3,17 +3,8 @@
 from typing import Final
 
 from kunstflug.core.live.watch import Advice, Because, LiveState
-from kunstflug.core.thermal.nodes import Node
+from kunstflug.wording.heat import NODES
 
-PLACES: Final = {
-    Node.WINDING: "winding",
-    Node.CASE: "motor",
-    Node.CONTROLLER: "controller",
-    Node.PACK: "pack",
-    Node.CONNECTOR: "plugs",
-    Node.MAGNETS: "magnets",
-    Node.JUNCTION: "controller chips",
-}
 BECAUSE: Final = {
     Because.NOTHING: "",
     Because.CHARGE: "the charge is used",
@@ -24,7 +15,7 @@ BECAUSE: Final = {
 
 def advice_words(state: LiveState) -> str:
     """What to do and why, short."""
-    why = BECAUSE.get(state.because) or (f"{PLACES[state.place]} at its ceiling" if state.place else "heat")
+    why = BECAUSE.get(state.because) or (f"{NODES[state.place].lower()} at its ceiling" if state.place else "heat")
     if state.advice is Advice.COME_IN:
         return f"Come in now: {why}"
     if state.advice is Advice.LIFT:

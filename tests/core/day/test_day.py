@@ -139,8 +139,9 @@ def test_one_pack_that_runs_twice_is_charged_in_between():
 
 def test_a_pack_nobody_can_charge_never_runs_and_the_rest_does():
     packs = [a_pack("A", 1.0), a_pack("B", 0.2, cells=8)]
-    found = day_plan(packs, [c.ChargerOf(name="six", most_cells=6)], [a_run("1", "B"), a_run("2", "A")])
-    assert found.runs[0].waits_for is WaitsFor.NEVER
+    runs = [a_run("1", "B"), a_run("2", "A"), a_run("3", "B")]
+    found = day_plan(packs, [c.ChargerOf(name="six", most_cells=6)], runs)
+    assert [p.waits_for is WaitsFor.NEVER for p in found.runs] == [True, False, True]
     assert math.isinf(found.runs[0].start_s)
     assert found.runs[1].start_s == 0.0
     assert math.isfinite(found.end_s)

@@ -2,14 +2,10 @@
 import { api, ask, askNothing, type Day, type DayInput, type Launch, type Problem } from '$lib/api/client';
 import { aim } from '$lib/state/aim.svelte';
 import { Newest } from '$lib/state/newest';
+import { today } from '$lib/units/day';
 
 export type Waves = 'glass' | 'ripples' | 'chop' | 'waves';
 type Asked = { id: number; day: string; standing: boolean; wind: number; water: number | null; waves: Waves };
-
-/** Today's date as a clock on the wall has it. */
-export function today(now = Date.now()): string {
-  return new Intl.DateTimeFormat('sv-SE').format(now); // that country writes dates as the standard has them
-}
 
 /** Minutes after midnight as the clock shows them; past midnight with the days that passed. */
 export function clock(minutes: number | null | undefined): string {

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 
-import { clock, minutesOf, today } from './launch.svelte';
+import { today } from '$lib/units/day';
+
+import { clock, minutesOf } from './launch.svelte';
 
 describe('the clock', () => {
   it('shows minutes after midnight, and days that passed', () => {

@@ -17,7 +17,7 @@
     value: string | number | null | undefined;
     placeholder?: string;
     wide?: boolean;
-    /** Where its words do not say all of it. */
+    /** What a screen reader says instead of the label. */
     ariaLabel?: string;
     step?: number | string;
     min?: number;

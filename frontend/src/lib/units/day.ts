@@ -21,3 +21,10 @@ const MOMENT = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short'
 export function moment(at: string): string {
   return MOMENT.format(new Date(at));
 }
+
+const DATE = new Intl.DateTimeFormat('sv-SE'); // that country writes dates as the standard has them
+
+/** The date of a moment where the racer is, as documents write it. */
+export function today(now = Date.now()): string {
+  return DATE.format(now);
+}

@@ -140,15 +140,31 @@ def _shared(
 
 
 def _in_order(jobs: Sequence[Wanted], chargers: Sequence[ChargerOf], balance_s: float) -> tuple[Charging, ...]:
-    free = dict.fromkeys(range(len(chargers)), 0.0)
-    made = []
-    for job in sorted(jobs, key=lambda job: -job.tail_s):
-        ends = {k: max(free[k], job.release_s) + seconds(job.pack, c, balance_s) for k, c in enumerate(chargers)}
-        best = min(ends, key=lambda k: ends[k])
-        start = max(free[best], job.release_s)
-        made.append(_charging(job.pack, chargers[best], start, ends[best] - start))
-        free[best] = ends[best]
+    free: dict[str, float] = {}
+    made = [
+        charged
+        for job in sorted(jobs, key=lambda job: -job.tail_s)
+        if (charged := put_on(job.pack, chargers, free, job.release_s, balance_s)) is not None
+    ]
     return tuple(sorted(made, key=lambda c: (c.start_s, c.end_s)))
+
+
+def put_on(
+    pack: PackOf, chargers: Sequence[ChargerOf], free: dict[str, float], release_s: float, balance_s: float = BALANCE_S
+) -> Charging | None:
+    """A pack on the charger that has it ready first, which is busy until then; None where none can charge it.
+
+    Parameters
+    ----------
+    free : from when each charger is [s], by its name; from the start where it does not stand in it.
+    """
+    starts = {c.name: max(free.get(c.name, 0.0), release_s) for c in chargers}
+    ends = {c.name: starts[c.name] + seconds(pack, c, balance_s) for c in chargers}
+    best = min(chargers, key=lambda c: ends[c.name], default=None)
+    if best is None or math.isinf(ends[best.name]):
+        return None
+    free[best.name] = ends[best.name]
+    return _charging(pack, best, starts[best.name], ends[best.name] - starts[best.name])
 
 
 def _charging(pack: PackOf, charger: ChargerOf, start_s: float, took_s: float) -> Charging:

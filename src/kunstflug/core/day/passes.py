@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from kunstflug.core.drive.balance import USABLE
+from kunstflug.core.parts.pack import usable_ah
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty, Mode, PhaseKind
 from kunstflug.core.thermal.heat_forecast import HeatForecast
@@ -25,7 +26,8 @@ class PassPlan:
     lift_m : from the beginning of the run-up; there the throttle is let go, or the pond ends.
     short_m : by how much the pond is too short [m]; 0 where it is long enough or nobody said.
     longest_s : full throttle that fits into the pond [s]; infinite where nobody said how long it is.
-    passes : planned; ``until_limit`` before a part passes its ceiling, -1 for more than twelve.
+    passes : planned, and ``come_in_after`` of them driven; ``until_limit`` before a part passes its ceiling, -1 for
+        more than twelve.
     cool_s : of a cool-down lap that keeps four passes below all ceilings [s]; NaN where none does.
     by_charge : passes until the reserve is touched.
     come_in_s : after the start, when the last planned pass is over, or earlier where charge or heat say so.
@@ -41,6 +43,7 @@ class PassPlan:
     longest_s: float
     full_s: float
     passes: int
+    come_in_after: int
     until_limit: int
     cool_s: float
     by_charge: int
@@ -65,8 +68,7 @@ def pass_plan(
         longest = up_s + (room - up_m) / top if room >= up_m else up_s * math.sqrt(max(room, 0.0) / up_m)
     kinds = [p.kind for p in duty.phases]
     count = sum(kind is PhaseKind.PASS or p.mode is Mode.FULL for kind, p in zip(kinds, duty.phases, strict=True))
-    capacity = setup.pack.capacity_ah.value * setup.pack.parallel
-    used = heat.used_ah / capacity
+    used = heat.used_ah / usable_ah(setup.pack)
     each = used / max(count, 1)
     allowed = USABLE * setup.conditions.state_of_charge.value * (1 - RESERVE)
     by_charge = int(allowed / each) if each > 0 else 99
@@ -81,6 +83,7 @@ def pass_plan(
         longest_s=longest,
         full_s=full,
         passes=count,
+        come_in_after=passes,
         until_limit=heat.passes_until_limit,
         cool_s=heat.cool_down_s,
         by_charge=by_charge,

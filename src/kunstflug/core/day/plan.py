@@ -2,12 +2,12 @@
 
 import math
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
-from kunstflug.core.day.charging import BALANCE_S, FULL, ChargerOf, Charging, PackOf, Wanted, schedule, seconds
+from kunstflug.core.day.charging import BALANCE_S, FULL, ChargerOf, Charging, PackOf, Wanted, put_on, schedule
 
 PACK_COOLS_S: Final = 1200.0
 """A pack cools for so long before it is charged again (common practice, no source)."""
@@ -116,7 +116,10 @@ def day_plan(
     hands = 0.0
     for run in runs:
         if run.pack in flown:
-            charges += _again(by_name[run.pack], ready, free, chargers, balance_s)
+            # A pack that ran goes back on a charger once it has cooled.
+            again = put_on(by_name[run.pack], chargers, free, ready.get(run.pack, math.inf) + PACK_COOLS_S, balance_s)
+            charges += [again] if again is not None else []
+            ready[run.pack] = again.end_s if again is not None else math.inf
         flown.add(run.pack)
         at, why = _start(run, ready.get(run.pack, math.inf), water_s, hands, cool.get(run.boat, 0.0), not placed)
         end = at + run.run_s + run.late_s
@@ -177,30 +180,6 @@ def _start(
     }
     why = max(ends, key=lambda kind: ends[kind])  # the first of equals: hands before the rest
     return ends[why], why
-
-
-def _again(
-    pack: PackOf,
-    ready: dict[str, float],
-    free: dict[str, float],
-    chargers: Sequence[ChargerOf],
-    balance_s: float,
-) -> list[Charging]:
-    """A pack that ran goes back on the charger that has it ready first, once it has cooled."""
-    release = ready[pack.name] + PACK_COOLS_S
-    ends: Mapping[str, float] = {
-        c.name: max(free[c.name], release) + seconds(pack, c, balance_s)
-        for c in chargers
-        if math.isfinite(seconds(pack, c, balance_s))
-    }
-    if not ends:
-        ready[pack.name] = math.inf
-        return []
-    best = min(ends, key=lambda name: ends[name])
-    charger = next(c for c in chargers if c.name == best)
-    made = schedule([Wanted(pack=pack, release_s=max(free[best], release), tail_s=0.0)], [charger], balance_s)
-    free[best] = ready[pack.name] = made[0].end_s
-    return list(made)
 
 
 def _used(pack: PackOf, part: float) -> PackOf:

@@ -117,7 +117,6 @@ class LiveState:
     seconds: float
     place: Node | None
     lost_s: float
-    blocked: float
 
 
 @dataclass(slots=True)
@@ -148,13 +147,12 @@ class Watch:
         self._heat = LiveHeat(setup, cooling)
         self._ceilings: Array = np.array([c.holds_c for c in ceilings(schools, setup)])
         self._point = forecast(setup, 0, explained=False).point
-        self._capacity = setup.pack.capacity_ah.value * setup.pack.parallel
+        self._capacity = pack.usable_ah(setup.pack)
         self._cells = pack.series_cells(setup.pack)
         self._soc = setup.conditions.state_of_charge.value
         self._places = np.array([node in places for node in HEAT_NODES])
         self._ohm = PackOhm()
         self._time: float | None = None
-        self._last = Sample(time_s=0.0)
         self._given = Given(0.0, 0.0, 0.0, 0.0, 0.0, self._ocv(0.0))
         self._speed = self._best = self._used = 0.0
         self._pass: _Pass | None = None
@@ -172,7 +170,7 @@ class Watch:
             return
         before = self._time if self._time is not None else sample.time_s
         self._pass_time(before, sample.time_s)
-        self._time, self._last = sample.time_s, sample
+        self._time = sample.time_s
         if sample.voltage_v is not None and sample.bus_a is not None:
             self._ohm.read(sample.bus_a, sample.voltage_v, sample.time_s - before)
         self._given = self._given_of(sample)
@@ -342,5 +340,4 @@ class Watch:
             seconds=seconds,
             place=place,
             lost_s=lost if lost > LOST_S else 0.0,
-            blocked=self._heat.blocked,
         )

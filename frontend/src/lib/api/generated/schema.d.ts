@@ -2714,13 +2714,11 @@ export interface components {
              * Format: date
              */
             day: string;
-            /** Saved */
-            saved: boolean;
             /**
-             * Kept
-             * @enum {string}
+             * Saved
+             * @description else it is a proposal
              */
-            kept: "asked" | "saved" | "proposed";
+            saved: boolean;
             input: components["schemas"]["DayIn"];
             plan: components["schemas"]["DayOut"];
         };
