@@ -123,7 +123,7 @@
         </li>
       {/each}
     </ol>
-    <div class="mt-2 flex flex-wrap items-baseline gap-4">
+    <div class="mt-2 flex flex-wrap items-baseline gap-4 print:hidden">
       <Button
         color="alternative"
         disabled={!input.packs.length}
@@ -148,8 +148,8 @@
       {/if}
       <Button onclick={save} disabled={!day.dirty && day.view?.saved}>Save the day</Button>
     </div>
-    <h3 class="mt-5 mb-1 text-base">Packs and chargers</h3>
-    <ul class="m-0 list-none p-0">
+    <h3 class="mt-5 mb-1 text-base print:hidden">Packs and chargers</h3>
+    <ul class="m-0 list-none p-0 print:hidden">
       {#each input.packs as pack, at (at)}
         <li class="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-t border-hair py-1">
           <span class="min-w-40 font-semibold">{pack.name}</span>
