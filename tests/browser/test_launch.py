@@ -86,24 +86,34 @@ def test_four_leads_there_and_the_sheet_prints(page, site):
     assert page.evaluate("window.printed") is True
 
 
-def test_live_says_come_in_now_on_the_phone(phone, site):
+def test_live_says_come_in_now_on_the_phone_and_the_gun_is_read_after_landing(phone, site):
     setup = fresh_boat(site, "Driven")
     phone.goto(f"/setups/{setup}/live")
-    phone.get_by_label("port").fill("18421")
-    phone.get_by_label("port").press("Enter")
+    phone.get_by_role("textbox", name="port").fill("18421")
+    phone.get_by_role("textbox", name="port").press("Enter")
     with a_boat_on_the_pond(18421, faults=(Fault.CAP,)):
         phone.get_by_role("button", name="Start").tap()
         expect(phone.get_by_test_id("live-speed")).to_be_visible()
+        phone.reload()  # it is followed all the same
         expect(phone.get_by_role("status").filter(has_text="Come in now")).to_be_visible()
         expect(phone.get_by_text("motor case", exact=True)).to_be_visible()
-        expect(phone.get_by_text("The device closed the stream.")).to_be_visible()
+        expect(phone.get_by_text("The boat is out of the water")).to_be_visible()
     look_with_axe(phone)
+    phone.get_by_role("link", name="Read the gun now").tap()
+    pad = phone.locator("section", has_text="Temperatures, in gun order")
+    expect(pad.get_by_role("timer")).to_be_visible()
+    expect(pad.get_by_text("should read").first).to_be_visible()
+    pad.get_by_label("controller, °C").fill("180")
+    expect(pad.get_by_text("Read it again. If it stays: did water come out")).to_be_visible()
+    expect(phone.get_by_test_id("kept")).to_have_text("Saved")
 
 
 def test_nobody_at_the_port_is_said(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Nobody')}/live")
-    page.get_by_label("port").fill("18498")
-    page.get_by_label("port").press("Enter")
+    page.get_by_role("textbox", name="port").fill("18498")
+    page.get_by_role("textbox", name="port").press("Enter")
     page.get_by_role("button", name="Start").click()
-    expect(page.get_by_role("alert")).to_contain_text("Nobody answers at port 18498")
-    expect(page.get_by_role("button", name="Start")).to_be_visible()
+    expect(page.get_by_text("Waiting for the first word from 127.0.0.1, port 18498")).to_be_visible()
+    page.get_by_role("button", name="Stop waiting").click()
+    expect(page.get_by_text("there is no run")).to_be_visible()
+    expect(page.get_by_role("button", name="Start again")).to_be_visible()

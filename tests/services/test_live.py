@@ -2,15 +2,24 @@
 
 import asyncio
 import contextlib
+import os
+import pty
+import socket
+import tty
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from tests import samples
 
 from kunstflug.core.live.watch import Advice, Sample
-from kunstflug.documents.live import live_out
-from kunstflug.files.stream import LineReader, json_line
+from kunstflug.core.quantity.errors import InvalidValue
+from kunstflug.documents.live import Link, LiveOut, SourceIn, live_out
+from kunstflug.files.lines import LineCutter
+from kunstflug.files.stream import LineReader, json_line, kept_of
 from kunstflug.pond.stream import serve_pond
-from kunstflug.services import boats, live
+from kunstflug.services import boats, drives, run
+from kunstflug.services.live import Ear
 
 
 def checked(body):
@@ -25,7 +34,10 @@ def test_speed_and_time_of_the_standards_own_sentence():
     reader = LineReader()
     sentence = b"GPRMC,123519.00,A,4807.038,N,01131.000,E,022.4,084.4,230394,003.1,W"
     first = reader.read(checked(sentence))
-    assert first == Sample(time_s=0.0, speed_mps=pytest.approx(22.4 * 1852 / 3600))
+    assert first == Sample(
+        time_s=0.0, speed_mps=pytest.approx(22.4 * 1852 / 3600), latitude_deg=pytest.approx(48 + 7.038 / 60),
+        longitude_deg=pytest.approx(11 + 31 / 60),
+    )  # fmt: skip
     later = reader.read(checked(sentence.replace(b"123519.00", b"123519.40")))
     assert later.time_s == pytest.approx(0.4)
 
@@ -59,55 +71,242 @@ def test_rubbish_is_passed_over(line):
     assert reader.read(b'{"t": 1, "speed_mps": 3}') == Sample(time_s=0.0, speed_mps=3.0)
 
 
-def streamed(store, setup_id, port):
-    """What is said of a boat on the pond, until it has landed."""
+@contextlib.asynccontextmanager
+async def pond_at(port, **more):
+    ready = asyncio.Event()
+    more = {"seed": 3, "dropouts": False, "pace": 60.0, "passes": 3} | more
+    task = asyncio.create_task(serve_pond(samples.setup(), port, ready=ready, **more))
+    await asyncio.wait_for(ready.wait(), 20)
+    try:
+        yield
+    finally:
+        task.cancel()
+        with contextlib.suppress(asyncio.CancelledError):
+            await task
+
+
+async def followed(store, drive_id, until=None):
+    """What is said of a drive until its end, or until something holds."""
+    ear, said = Ear(store), []
+    try:
+        async with contextlib.aclosing(ear.follow(drive_id)) as states:
+            async for state in states:
+                said.append(LiveOut.model_validate_json(state))
+                if until is not None and until(said[-1]):
+                    break
+    finally:
+        await ear.close()
+    return said
+
+
+def tcp(port):
+    return SourceIn(port=port)
+
+
+def test_a_boat_is_followed_from_start_to_landing_and_becomes_a_run(fresh_store):
+    setup = boats.new_boat(fresh_store, "Live", samples.document())
+    opened = drives.open_drive(fresh_store, setup.id, tcp(18417))
 
     async def both():
-        ready, said = asyncio.Event(), []
-        pond = asyncio.create_task(
-            serve_pond(samples.setup(), port, seed=3, dropouts=False, pace=60.0, passes=3, ready=ready)
-        )
-        await asyncio.wait_for(ready.wait(), 20)
-        try:
-            async with contextlib.aclosing(live.follow(live.begin(store, setup_id), port)) as states:
-                said = [state async for state in states]
-        finally:
-            pond.cancel()
-            with contextlib.suppress(asyncio.CancelledError):
-                await pond
-        return said
+        async with pond_at(18417):
+            return await followed(fresh_store, opened.id)
 
-    return asyncio.run(asyncio.wait_for(both(), 120))
-
-
-def test_a_boat_is_followed_from_start_to_landing(fresh_store):
-    setup = boats.new_boat(fresh_store, "Live", samples.document())
-    said = streamed(fresh_store, setup.id, 18417)
-    assert said[-1].ended
-    assert said[-1].passes == 3
-    assert said[-1].unread == 0
-    assert said[-1].used_ah > 0.1
+    said = asyncio.run(asyncio.wait_for(both(), 120))
+    last = said[-1]
+    assert (last.link, last.passes, last.unread) == (Link.ENDED, 3, 0)
+    assert last.used_ah > 0.1
     assert [one.time_s for one in said] == sorted(one.time_s for one in said)
-    assert {p.words for p in said[-1].places} >= {"motor case", "controller", "pack", "connector"}
+    assert {p.words for p in last.places} >= {"motor case", "controller", "pack", "connector"}
+    ended = drives.drive(fresh_store, opened.id)
+    assert (ended.run_id, ended.kept) == (last.run_id, last.kept)
+    made = run.run(fresh_store, ended.run_id)
+    assert made.summary.best_2s_mps == pytest.approx(last.best_mps, rel=0.03)
+    assert len(made.summary.passes) == 3
+    assert made.log.mah == pytest.approx(1000 * last.used_ah, rel=0.03)
+    assert drives.drive_of_run(fresh_store, made.id) == ended
+    case = next(p for p in ended.soak.places if p.place == "motor front")
+    told = next(p for p in last.places if p.node == "case")
+    assert case.celsius[0] == pytest.approx(told.celsius, abs=1.0)
+    assert all(low <= mid <= high for low, mid, high in zip(case.low_c, case.celsius, case.high_c, strict=True))
+    assert case.celsius[-1] < max(case.celsius)
+    # Ended again it is what it was.
+    assert drives.finish(fresh_store, opened.id) == ended
 
 
-def test_nobody_at_the_port_is_an_error(fresh_store):
-    setup = boats.new_boat(fresh_store, "Alone", samples.document())
+def test_the_link_breaks_twice_and_nothing_is_missing(fresh_store):
+    """A line between them is cut; what was not acknowledged comes again, and each sample counts once."""
+    setup = boats.new_boat(fresh_store, "Cut", samples.document())
+    opened = drives.open_drive(fresh_store, setup.id, tcp(18427))
+    cuts, links = [], []
 
-    async def alone():
-        async for _ in live.follow(live.begin(fresh_store, setup.id), 18499):
-            pass
+    async def between(reader, writer):
+        there, back = await asyncio.open_connection("127.0.0.1", 18428)
+        links.append((writer, back))
 
-    with pytest.raises(OSError, match="18499"):
-        asyncio.run(alone())
+        async def pump(source, sink):
+            with contextlib.suppress(OSError):
+                while data := await source.read(4096):
+                    sink.write(data)
+            sink.close()
+
+        await asyncio.gather(pump(there, writer), pump(reader, back))
+
+    async def both():
+        async with pond_at(18428, pace=20.0):
+            server = await asyncio.start_server(between, "127.0.0.1", 18427)
+
+            def cut(state):
+                if (state.passes, len(cuts)) in ((1, 0), (2, 1)):
+                    cuts.append(state.time_s)
+                    for side in links[-1]:
+                        side.transport.abort()
+                return False
+
+            said = await followed(fresh_store, opened.id, cut)
+            server.close()
+            return said
+
+    said = asyncio.run(asyncio.wait_for(both(), 120))
+    assert len(cuts) == 2
+    assert len(links) == 3
+    assert {Link.THERE, Link.LOST} <= {one.link for one in said}
+    assert said[-1].passes == 3
+    times = [LineReader().read(line) for line in drives.kept_lines(fresh_store, opened.id)]
+    assert sum(one is None for one in times) == 1  # the end
+    whole = run.run(fresh_store, said[-1].run_id)
+    drive = drives.begin(fresh_store, setup.id)
+    seen = {s.time_s for line in drives.kept_lines(fresh_store, opened.id) if (s := drive.reader.read(line))}
+    assert sorted(round(t * 20) for t in seen) == list(range(len(seen)))  # 20 a second, none is missing
+    assert whole.log.samples == len(seen)
+
+
+def test_whoever_listens_dies_and_another_goes_on(fresh_store):
+    setup = boats.new_boat(fresh_store, "Again", samples.document())
+    opened = drives.open_drive(fresh_store, setup.id, tcp(18437))
+
+    async def both():
+        async with pond_at(18437, pace=20.0):
+            first = await followed(fresh_store, opened.id, lambda state: state.passes == 1 and state.kept > 100)
+            # As a process that was killed leaves it: somebody is written down who answers no more.
+            assert drives.claim(fresh_store, opened.id, None, "1/gone")
+            ear, second = Ear(fresh_store), []
+            await ear.wake()  # the program is started again
+            async with contextlib.aclosing(Ear(fresh_store).follow(opened.id)) as states:
+                async for state in states:
+                    second.append(LiveOut.model_validate_json(state))
+            await ear.close()
+            return first, second
+
+    first, second = asyncio.run(asyncio.wait_for(both(), 120))
+    assert second[0].kept >= first[-1].kept
+    assert second[0].passes == 1
+    assert (second[-1].link, second[-1].passes) == (Link.ENDED, 3)
+
+
+def test_it_is_ended_by_hand_from_another_process(fresh_store):
+    setup = boats.new_boat(fresh_store, "By hand", samples.document())
+    opened = drives.open_drive(fresh_store, setup.id, tcp(18447))
+
+    async def both():
+        async with pond_at(18447, pace=20.0):
+            listening = asyncio.create_task(followed(fresh_store, opened.id))
+            while drives.drive(fresh_store, opened.id).kept < 50:
+                await asyncio.sleep(0.1)
+            ended = await Ear(fresh_store).end(opened.id)
+            return ended, await listening
+
+    ended, said = asyncio.run(asyncio.wait_for(both(), 120))
+    assert ended.run_id == said[-1].run_id is not None
+    assert said[-1].link is Link.ENDED
+
+
+def test_a_speed_without_a_place_is_a_peak_and_a_log(fresh_store):
+    setup = boats.new_boat(fresh_store, "Blind", samples.document())
+    opened = drives.open_drive(fresh_store, setup.id, tcp(18457))
+    lines = [json_line(Sample(time_s=k / 10, speed_mps=min(k / 10, 20.0), bus_a=50.0)) for k in range(300)]
+    drives.keep(fresh_store, opened.id, "a", 0, lines)
+    drives.keep(fresh_store, opened.id, "a", 0, lines)  # nobody knew whether it had arrived
+    drives.keep(fresh_store, opened.id, "b", 0, lines[-5:])  # told again
+    made = run.run(fresh_store, drives.finish(fresh_store, opened.id).run_id)
+    assert made.summary is None
+    assert made.held.speed_mps <= 20.0
+    assert made.log.samples == 300
+    assert made.log.mah == pytest.approx(50 * 29.9 / 3.6, rel=1e-3)
+
+
+def test_nothing_received_is_no_run(fresh_store):
+    setup = boats.new_boat(fresh_store, "Nothing", samples.document())
+    opened = drives.open_drive(fresh_store, setup.id, tcp(18467))
+    assert drives.finish(fresh_store, opened.id).run_id is None
+
+
+def test_datagrams_and_a_serial_port(fresh_store):
+    """The same lines by UDP, and at a pseudo-terminal."""
+    setup = boats.new_boat(fresh_store, "Others", samples.document())
+    lines = [json_line(Sample(time_s=k / 10, speed_mps=5.0)) for k in range(40)]
+
+    async def told(listening, send):
+        """Tells the lines again and again, whatever was lost before anybody listened."""
+        for k in range(10_000):
+            if listening.done():
+                break
+            with contextlib.suppress(OSError):
+                send(lines[k % 40])
+            await asyncio.sleep(0.01)
+        return await listening
+
+    async def by_udp():
+        opened = drives.open_drive(fresh_store, setup.id, SourceIn(kind="udp", port=18477))
+        listening = asyncio.create_task(followed(fresh_store, opened.id, lambda state: state.kept >= 40))
+        with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as out:
+            out.connect(("127.0.0.1", 18477))
+            return await told(listening, lambda line: out.send(line.rstrip(b"\n")))
+
+    async def by_wire():
+        ours, theirs = pty.openpty()
+        tty.setraw(theirs)
+        opened = drives.open_drive(fresh_store, setup.id, SourceIn(kind="serial", path=os.ttyname(theirs)))
+        listening = asyncio.create_task(followed(fresh_store, opened.id, lambda state: state.kept >= 40))
+        said = await told(listening, lambda line: os.write(ours, line))
+        acknowledged = os.read(ours, 4096)
+        os.close(ours)
+        os.close(theirs)
+        return said, acknowledged
+
+    assert asyncio.run(asyncio.wait_for(by_udp(), 60))[-1].speed_mps == 5.0
+    said, acknowledged = asyncio.run(asyncio.wait_for(by_wire(), 60))
+    assert said[-1].speed_mps == 5.0
+    assert kept_of(acknowledged.splitlines()[-1]) >= 40
+
+
+@pytest.mark.parametrize(
+    "where", [{"host": "8.8.8.8"}, {"host": "example.org"}, {"kind": "serial"}, {"host": "0.0.0.0"}]
+)
+def test_a_device_is_near(fresh_store, where):
+    setup = boats.new_boat(fresh_store, "Near", samples.document())
+    with pytest.raises(InvalidValue):
+        drives.open_drive(fresh_store, setup.id, SourceIn(**where))
+
+
+@given(st.binary(max_size=9000), st.lists(st.integers(1, 4000), max_size=20))
+def test_lines_are_the_same_however_they_arrive(data, cuts):
+    """As the standard library splits them, where none is too long."""
+    whole = [line for line in data.split(b"\n")[:-1] if line.strip()]
+    cutter, found, at = LineCutter(), [], 0
+    for cut in [*cuts, len(data)]:
+        found += cutter.cut(data[at : at + cut])
+        at += cut
+    if all(len(line) < 4000 for line in data.split(b"\n")):
+        assert found == [line + b"\n" for line in whole]
+    assert set(found) <= {line + b"\n" for line in whole}
 
 
 def test_words_are_short_and_say_why(fresh_store):
     setup = boats.new_boat(fresh_store, "Words", samples.document())
-    begun = live.begin(fresh_store, setup.id)
-    told = live_out(begun.watch.state(), 0, ended=False)
+    begun = drives.begin(fresh_store, setup.id)
+    told = live_out(begun.watch.state(), 0, Link.THERE)
     assert told.advice is Advice.DRIVE
     assert told.words == "Good for another pass"
     begun.watch.feed(Sample(time_s=1.0, speed_mps=1.0, voltage_v=4.0))
     begun.watch.feed(Sample(time_s=3.0, speed_mps=1.0, voltage_v=4.0))
-    assert live_out(begun.watch.state(), 0, ended=False).words == "Come in now: a cell is low under load"
+    assert live_out(begun.watch.state(), 0, Link.THERE).words == "Come in now: a cell is low under load"

@@ -3,9 +3,11 @@
 A line of JSON is one object; all of its fields may be left out but the time::
 
     {"t": 12.40, "speed_mps": 21.3, "bus_a": 84.0, "voltage_v": 14.1, "rpm": 24100, "throttle": 1.0,
-     "controller_c": 41.5, "case_c": 38.2}
+     "controller_c": 41.5, "case_c": 38.2, "latitude_deg": 52.00012, "longitude_deg": 7.00034}
 
-NMEA gives time and speed (RMC, VTG). What cannot be read is counted and passed over.
+``{"end": true}`` says that the boat is out of the water. NMEA gives time, speed and position (RMC). What cannot be read
+is counted and passed over. What is kept is acknowledged with ``{"kept": N}``: that many lines since the device was
+reached.
 """
 
 import json
@@ -20,6 +22,7 @@ from kunstflug.core.quantity.units import Dimension, si_from
 FIELDS: Final = {
     "speed_mps": (0.0, 120.0), "bus_a": (-5.0, 2000.0), "voltage_v": (0.0, 120.0), "rpm": (0.0, 200_000.0),
     "throttle": (0.0, 1.2), "controller_c": (-40.0, 250.0), "case_c": (-40.0, 400.0),
+    "latitude_deg": (-90.0, 90.0), "longitude_deg": (-180.0, 180.0),
 }  # fmt: skip
 """Of a line of JSON, and between what it can be believed."""
 LONGEST: Final = 1000
@@ -32,10 +35,12 @@ class LineReader:
     Attributes
     ----------
     unread : lines that could not be read.
+    ended : whether the device said that the boat is out of the water.
     """
 
     def __init__(self) -> None:
         self.unread = 0
+        self.ended = False
         self._first: float | None = None
         self._last = 0.0
 
@@ -62,6 +67,9 @@ class LineReader:
     def _json(self, text: str) -> tuple[float, dict[str, float]] | None:
         try:
             given: Any = json.loads(text)
+            if given == {"end": True}:
+                self.ended = True
+                return None
             at = float(given["t"])
         except (ValueError, KeyError, TypeError):
             self.unread += 1
@@ -85,11 +93,34 @@ class LineReader:
         if clock is None or knots is None:
             return None
         at = clock.hour * 3600.0 + clock.minute * 60.0 + clock.second + clock.microsecond * 1e-6
-        return at, {"speed_mps": si_from(float(knots), "kn", Dimension.SPEED)}
+        values = {"speed_mps": si_from(float(knots), "kn", Dimension.SPEED)}
+        if sentence.lat and sentence.lon:
+            values |= {"latitude_deg": float(sentence.latitude), "longitude_deg": float(sentence.longitude)}
+        return at, values
+
+
+END: Final = b'{"end":true}\n'
+"""Of a device whose boat is out of the water."""
+
+
+def kept_line(lines: int) -> bytes:
+    """What is said to a device: so many of its lines are kept."""
+    return b'{"kept":%d}\n' % lines
+
+
+def kept_of(line: bytes) -> int | None:
+    """How many lines are kept, as a device is told; None for a line that does not say."""
+    try:
+        told: Any = json.loads(line)
+        return int(told["kept"])
+    except (ValueError, KeyError, TypeError):
+        return None
 
 
 def json_line(sample: Sample) -> bytes:
     """A sample as a line of JSON."""
     values = {name: getattr(sample, name) for name in FIELDS}
-    told = {"t": round(sample.time_s, 3)} | {k: round(v, 4) for k, v in values.items() if v is not None}
+    told = {"t": round(sample.time_s, 3)} | {
+        k: round(v, 7 if k.endswith("deg") else 4) for k, v in values.items() if v is not None
+    }
     return json.dumps(told, separators=(",", ":")).encode() + b"\n"

@@ -2,11 +2,21 @@
 
 import math
 from dataclasses import dataclass
-from typing import Final
+from typing import Final, TypeVar
+
+import numpy as np
 
 # Somewhere in the middle of an ocean: the flooded quarry is invented.
 ORIGIN_LATITUDE: Final = 47.0
 ORIGIN_LONGITUDE: Final = -30.0
+
+Place = TypeVar("Place", float, np.ndarray)
+
+
+def placed(east_m: Place, north_m: Place) -> tuple[Place, Place]:
+    """Latitude and longitude on the pond [deg]."""
+    latitude = ORIGIN_LATITUDE + north_m / 111_168.0
+    return latitude, ORIGIN_LONGITUDE + east_m / (111_320.0 * math.cos(math.radians(ORIGIN_LATITUDE)))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -16,11 +16,12 @@ WARM_UP_S: Final = 15.0
 STILL_MPS: Final = 0.5
 HOME_S: Final = 12.0
 LONGEST_HOME_S: Final = 60.0
+TURN_RAD_S: Final = 0.5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
-    """One sample of a boat's own instruments, and what is true beside it [s, m/s, A, V, 1/min, 1, degC, Ah]."""
+    """One sample of a boat's own instruments, and what is true beside it [s, m/s, A, V, 1/min, 1, degC, Ah, m]."""
 
     time_s: float
     speed_mps: float
@@ -33,6 +34,8 @@ class Reading:
     true_c: tuple[float, ...]  # motor, controller, pack, plug
     true_ah: float
     passes: int
+    east_m: float
+    north_m: float
 
 
 class LivePond:
@@ -56,7 +59,7 @@ class LivePond:
         noise: int = 0,
         hz: float = 10.0,
     ) -> None:
-        self.world = World(setup, seed, faults)
+        self.world, self.seed = World(setup, seed, faults), seed
         self.passes, self.pass_s, self.cool_s, self.hz = passes, pass_s, cool_s, hz
         self.told_lift = self.told_in = False
         self.told_cool_s = 0.0
@@ -86,7 +89,7 @@ class LivePond:
         speed = duty = used = time = 0.0
         self._done, self._kind, self._left = 0, "cruise", WARM_UP_S
         every = round(1.0 / (self.hz * STEP_S))
-        step = 0
+        step, way, where, heading, turned = 0, np.random.default_rng((self.seed, 41)), [0.0, 0.0], 0.0, 0.0
         while not (self._kind == "home" and self._left <= 0.0 and (speed < STILL_MPS or self._left < -LONGEST_HOME_S)):
             self._next()
             kind, done = self._kind, self._done
@@ -102,6 +105,12 @@ class LivePond:
             bus = pull.current_a * duty
             used += bus * STEP_S / 3600.0
             time, self._left, step = time + STEP_S, self._left - STEP_S, step + 1
+            # After each pass it turns round, and comes back beside the way it went.
+            turning = kind == "cruise" and done > 0 and turned < done * math.pi
+            turn = min(TURN_RAD_S * STEP_S, done * math.pi - turned) if turning else 0.0
+            heading, turned = heading + turn, turned + turn
+            where[0] += speed * STEP_S * math.cos(heading)
+            where[1] += speed * STEP_S * math.sin(heading)
             if step % every == 0:
                 yield Reading(
                     time_s=round(time, 3),
@@ -115,4 +124,6 @@ class LivePond:
                     true_c=tuple(celsius),
                     true_ah=used,
                     passes=done,
+                    east_m=where[0] + float(way.normal(0, 0.15)),
+                    north_m=where[1] + float(way.normal(0, 0.15)),
                 )

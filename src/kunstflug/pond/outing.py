@@ -11,7 +11,7 @@ from kunstflug.core.setup.setup import Setup
 from kunstflug.core.tracks import TrackSamples
 from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.documents.run import GUN_ORDER
-from kunstflug.pond.course import ORIGIN_LATITUDE, ORIGIN_LONGITUDE, Course
+from kunstflug.pond.course import Course, placed
 from kunstflug.pond.world import World
 
 _STEP_S = 0.05
@@ -148,8 +148,7 @@ def _position_log(table: np.ndarray, rng: np.random.Generator, start_unix_s: flo
         north[at] += 18.0
         gone = int(rng.integers(count // 8, count // 5))
         keep[gone : gone + int(rng.integers(20, 35))] = False
-    latitude = ORIGIN_LATITUDE + north / 111_168.0
-    longitude = ORIGIN_LONGITUDE + east / (111_320.0 * math.cos(math.radians(ORIGIN_LATITUDE)))
+    latitude, longitude = placed(east, north)
     time = rows[keep, 0]
     return TrackSamples(
         time_s=np.round(time - time[0], 3),

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from datetime import datetime
 from typing import Any, Final
 
-from sqlalchemy import delete, func, select, update
+from sqlalchemy import ColumnElement, delete, func, select, update
 from sqlalchemy.orm import Session
 
 from kunstflug.core.quantity.errors import InUse, NotFound
@@ -19,6 +19,8 @@ from kunstflug.store.tables import (
     Boat,
     ControllerLogRow,
     ForecastRow,
+    LiveBlock,
+    LiveDrive,
     ObservationRow,
     PartEventRow,
     PartRow,
@@ -250,11 +252,19 @@ def destroy(store: Store, kind: str, key: int) -> None:
 def _destroy_runs(session: Session, ids: list[int]) -> None:
     for table in (TrackRow, ControllerLogRow, ReadingRow, ObservationRow, PhotoRow, RunForecastRow):
         session.execute(delete(table).where(table.run_id.in_(ids)))
+    _destroy_drives(session, LiveDrive.run_id.in_(ids))
     session.execute(delete(RunRow).where(RunRow.id.in_(ids)))
+
+
+def _destroy_drives(session: Session, which: ColumnElement[bool]) -> None:
+    of = select(LiveDrive.id).where(which)
+    session.execute(delete(LiveBlock).where(LiveBlock.drive_id.in_(of)))
+    session.execute(delete(LiveDrive).where(which))
 
 
 def _destroy_setups(session: Session, ids: list[int]) -> None:
     _destroy_runs(session, list(session.scalars(select(RunRow.id).where(RunRow.setup_id.in_(ids)))))
+    _destroy_drives(session, LiveDrive.setup_id.in_(ids))
     for table in (ForecastRow, SetupTick, SetupPart, TubTestRow):
         session.execute(delete(table).where(table.setup_id.in_(ids)))
     session.execute(update(SetupRow).where(SetupRow.id.in_(ids)).values(parent_id=None))

@@ -134,17 +134,17 @@ def keep_track(
         known = _same_file(session, owner, setup.id, digest)
         if known is not None:
             return known
-        run = _new_run(session, setup, started, file_name, {})
+        run = new_run(session, setup, started, file_name, {})
         run.content_hash = digest
         save_track(session, run, read.format, read.samples, analysis, read.damages)
         return run.id
 
     with store.transaction() as session:
         owner = local_racer(session)
-        return _made(session, owner, setup_id, request, make)
+        return made_run(session, owner, setup_id, request, make)
 
 
-def _made(
+def made_run(
     session: Session, owner: int, setup_id: int, request: RequestKey | None, make: Callable[[SetupRow], int]
 ) -> RunView:
     """The run that a request makes for a setup, with its forecast; the boat is held, so that none is made twice."""
@@ -182,7 +182,8 @@ def _same_file(session: Session, owner: int, setup_id: int, content: str) -> int
     return int(run_id)
 
 
-def _new_run(session: Session, setup: SetupRow, started: datetime, source: str, conditions: dict[str, Any]) -> RunRow:
+def new_run(session: Session, setup: SetupRow, started: datetime, source: str, conditions: dict[str, Any]) -> RunRow:
+    """A run of a setup as it begins."""
     run = RunRow(
         owner_id=setup.owner_id,
         boat_id=setup.boat_id,
@@ -196,7 +197,7 @@ def _new_run(session: Session, setup: SetupRow, started: datetime, source: str, 
     return run
 
 
-def _conditions_of_the_day(session: Session, owner: int, at: datetime) -> dict[str, Any]:
+def conditions_of_the_day(session: Session, owner: int, at: datetime) -> dict[str, Any]:
     """What was last written of water, air and wind at the same outing; nothing where nothing was."""
     rows = session.scalars(
         select(RunRow.conditions)
@@ -250,10 +251,10 @@ def type_run(
 
     def make(setup: SetupRow) -> int:
         at = started or now()
-        return _new_run(session, setup, at, "typed in", _conditions_of_the_day(session, setup.owner_id, at)).id
+        return new_run(session, setup, at, "typed in", conditions_of_the_day(session, setup.owner_id, at)).id
 
     with store.transaction() as session:
-        return _made(session, local_racer(session), setup_id, request, make)
+        return made_run(session, local_racer(session), setup_id, request, make)
 
 
 @retried
@@ -277,7 +278,7 @@ def save_outing(
     }
 
     def make(setup: SetupRow) -> int:
-        run = _new_run(session, setup, started, "simulated pond", conditions)
+        run = new_run(session, setup, started, "simulated pond", conditions)
         save_track(session, run, "simulated", outing.track, analysis, ())
         save_log(session, run, outing.controller)
         for k, reading in enumerate(outing.readings):
@@ -289,7 +290,7 @@ def save_outing(
 
     with store.transaction() as session:
         owner = local_racer(session)
-        return _made(session, owner, setup_id, request, make)
+        return made_run(session, owner, setup_id, request, make)
 
 
 def add_log(store: Store, run_id: int, data: bytes, *, accept_damage: bool) -> RunView:

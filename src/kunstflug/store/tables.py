@@ -4,7 +4,7 @@ import uuid
 from datetime import UTC, datetime
 from typing import Any, ClassVar
 
-from sqlalchemy import JSON, DateTime, Double, ForeignKey, Index, MetaData, String, Text
+from sqlalchemy import JSON, DateTime, Double, ForeignKey, Index, MetaData, String, Text, UniqueConstraint
 from sqlalchemy.dialects.mysql import DATETIME, LONGBLOB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
@@ -145,6 +145,48 @@ class PondDay(Base):
     owner_id: Mapped[int] = mapped_column(ForeignKey("racers.id"), primary_key=True)
     day: Mapped[str] = mapped_column(String(10), primary_key=True)
     plan: Mapped[dict[str, Any]]
+
+
+class LiveDrive(Owned, Base):
+    """A boat that is or was followed while it was driven: by what device, and the run that became of it."""
+
+    __tablename__ = "live_drives"
+    setup_id: Mapped[int] = mapped_column(ForeignKey("setups.id"))
+    source: Mapped[dict[str, Any]]
+    relay: Mapped[str | None] = mapped_column(String(40))  # where the process that listens tells what it knows
+    ended_at: Mapped[datetime | None]
+    run_id: Mapped[int | None] = mapped_column(ForeignKey("runs.id"))
+    soak: Mapped[dict[str, Any] | None]  # what each place should read after landing
+
+
+class LiveBlock(Owned, Base):
+    """Lines of a device as they came, compressed; in the order of their ids. What is here was acknowledged."""
+
+    __tablename__ = "live_blocks"
+    drive_id: Mapped[int] = mapped_column(ForeignKey("live_drives.id"))
+    part: Mapped[str] = mapped_column(String(32))  # of one listening, from its start to its end
+    number: Mapped[int]
+    lines: Mapped[int]
+    block: Mapped[bytes] = mapped_column(LONGBLOB)
+    __table_args__ = (UniqueConstraint("drive_id", "part", "number"),)
+
+
+class Pairing(Owned, Base):
+    """A code that pairs one more device: for a few minutes, for a few tries."""
+
+    __tablename__ = "pairings"
+    code_hash: Mapped[str] = mapped_column(String(64))
+    expires_at: Mapped[datetime]
+    tries: Mapped[int] = mapped_column(default=0)
+
+
+class DeviceRow(Owned, Base):
+    """A phone or another device of the local network that may talk to the program."""
+
+    __tablename__ = "devices"
+    name: Mapped[str] = mapped_column(String(60))
+    token_hash: Mapped[str] = mapped_column(String(64), unique=True)
+    seen_at: Mapped[datetime] = mapped_column(default=now)
 
 
 class SetupPart(Base):

@@ -1,5 +1,6 @@
 """The application: routes, problems, guard, built front end."""
 
+import asyncio
 import re
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
@@ -14,6 +15,7 @@ from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from kunstflug import __version__
+from kunstflug.services.live import Ear
 from kunstflug.store.database import POOL, Store
 from kunstflug.web import problems
 from kunstflug.web.api import router
@@ -32,7 +34,10 @@ def create_api(store: Store, dist: Path = DIST) -> FastAPI:
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         # As many threads as connections: a request that runs never waits for one.
         anyio.to_thread.current_default_thread_limiter().total_tokens = POOL
+        waking = asyncio.create_task(app.state.ear.wake())
         yield
+        waking.cancel()
+        await app.state.ear.close()
         app.state.line.close()
 
     app = FastAPI(
@@ -48,6 +53,7 @@ def create_api(store: Store, dist: Path = DIST) -> FastAPI:
     )
     app.state.store = store
     app.state.line = Line()
+    app.state.ear = Ear(store)
     problems.install(app)
     app.include_router(router)
     _describe(app)

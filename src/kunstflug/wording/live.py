@@ -12,6 +12,16 @@ BECAUSE: Final = {
     Because.NO_WATER: "it looks as if no cooling water comes through",
 }
 
+IF_HOT: Final = {
+    "controller": "Read it again. If it stays: did water come out of the controller's outlet all the time?",
+    "motor front": "Read it again. If it stays: did water come out all the time? Is the shaft free by hand?",
+    "motor back": "Read it again. If it stays: does a bearing grind? Is the coupling pushed against the motor?",
+    "pack": "Read it again. If it stays: measure each cell's resistance before the next charge.",
+    "connector": "Read it again. If it stays: is the plug loose or worn, or a joint badly soldered?",
+}
+"""Of a place of the gun's order that reads more than it should."""
+IF_COLD: Final = "Read it again, close up, on a matt spot: bare metal reads low. Was it wetted?"
+
 
 def advice_words(state: LiveState) -> str:
     """What to do and why, short."""

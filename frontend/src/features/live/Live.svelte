@@ -1,13 +1,16 @@
 <script lang="ts">
   import Button from 'flowbite-svelte/Button.svelte';
   import Checkbox from 'flowbite-svelte/Checkbox.svelte';
+  import Label from 'flowbite-svelte/Label.svelte';
   import Progressbar from 'flowbite-svelte/Progressbar.svelte';
+  import Select from 'flowbite-svelte/Select.svelte';
 
   import { api, ask, type Problem, type SetupView } from '$lib/api/client';
   import { pathTo } from '$lib/state/go';
   import { here } from '$lib/state/here.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import Small from '$lib/ui/Small.svelte';
+  import { typed } from '$lib/ui/typed';
   import Wait from '$lib/ui/Wait.svelte';
   import { units } from '$lib/units/units.svelte';
 
@@ -28,6 +31,7 @@
     try {
       setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
       here.boatId = setup.boat_id;
+      await live.look(id);
     } catch (error) {
       failed = error as Problem;
     }
@@ -47,21 +51,23 @@
   const part = (celsius: number, ceiling: number): number =>
     Math.min(Math.max(Math.round((100 * (celsius - 10)) / (ceiling - 10)), 0), 100);
   function port(event: Event): void {
-    const typed = Number((event.currentTarget as HTMLInputElement).value);
-    if (Number.isInteger(typed) && typed >= 1024 && typed <= 65535) live.port = typed;
+    const wanted = Number(typed(event));
+    if (Number.isInteger(wanted) && wanted >= 1024 && wanted <= 65535) live.source.port = wanted;
   }
+  const KINDS = { tcp: 'calls a bridge (TCP)', udp: 'listens for datagrams (UDP)', serial: 'serial port' };
 </script>
 
 <svelte:head><title>{here.boat ? `${here.boat.name} · Live` : 'Live'} · Kunstflug</title></svelte:head>
 
 {#if failed}<Notice kind="problem">{failed.message}</Notice>{/if}
+{#if live.problem}<Notice kind="problem">{live.problem.message}</Notice>{/if}
 {#if setup}
   <div class="flex flex-wrap items-baseline gap-4">
     <h1>{here.boat?.name ?? ''}</h1>
     <span class="quiet">{setup.name}, live</span>
     <a href={pathTo('run', setup.id)}>Back to the runs</a>
   </div>
-  {#if told}
+  {#if told && told.link !== 'waiting'}
     <p
       class={[
         'my-2 border-l-8 px-4 py-3 text-[clamp(1.5rem,6vw,2.6rem)] leading-tight font-semibold',
@@ -72,9 +78,12 @@
     >
       {told.words}
     </p>
-    {#if told.lost_s > 0}
+    {#if live.deaf}
+      <Notice kind="problem">Kunstflug does not answer this screen. Come in if that lasts.</Notice>
+    {:else if told.link === 'lost' || told.lost_s > 0}
       <Notice kind="problem">
-        No word from the boat for {told.lost_s.toFixed(0)} s. Temperatures go on by the model.
+        No word from the boat{told.lost_s >= 1 ? ` for ${told.lost_s.toFixed(0)} s` : ''}. Temperatures go on by the
+        model.
       </Notice>
     {/if}
     <div class="grid items-end gap-x-10 md:grid-cols-[auto_1fr]">
@@ -108,28 +117,77 @@
         : ''}
     </p>
   {/if}
-  {#if live.gone}
-    <Notice kind="problem"
-      >Nobody answers at port {live.port} of this machine, or the stream broke. Start the bridge, then tap Start.</Notice
-    >
-  {:else if told?.ended}
-    <Notice kind="note">The device closed the stream. Read the gun now: controller, motor, pack, plugs.</Notice>
+  {#if live.ended}
+    <Notice>
+      {#if live.ended.run_id}
+        The boat is out of the water, and its run is kept.
+        <a href="{pathTo('run', setup.id)}?run={live.ended.run_id}" class="inline-block py-2 font-semibold"
+          >Read the gun now</a
+        >
+      {:else}
+        Nothing came from the device, so there is no run.
+      {/if}
+    </Notice>
   {/if}
-  {#if !live.running}
+  {#if live.drive}
+    {#if !told || told.link === 'waiting'}
+      <Wait
+        >Waiting for the first word from {live.drive.source.kind === 'serial'
+          ? live.drive.source.path
+          : `${live.drive.source.host}, port ${live.drive.source.port}`}. Start the bridge…</Wait
+      >
+    {/if}
+    <p class="mt-3 flex flex-wrap items-center gap-5">
+      <Button class="min-h-12" disabled={live.busy} onclick={() => live.land()}
+        >{told && told.link !== 'waiting' ? 'Out of the water' : 'Stop waiting'}</Button
+      >
+      <Checkbox bind:checked={live.sound}>tone</Checkbox>
+      {#if told}<span class="quiet" data-testid="live-kept">{told.kept} lines kept</span>{/if}
+    </p>
+  {:else}
     <div class="mt-3 flex flex-wrap items-center gap-5">
-      <Button class="min-h-12" onclick={() => setup && live.start(setup.id)}>{told ? 'Start again' : 'Start'}</Button>
-      <Small label="port" value={live.port} onchange={port} />
+      <Button class="min-h-12" disabled={live.busy} onclick={() => setup && live.start(setup.id)}
+        >{live.ended ? 'Start again' : 'Start'}</Button
+      >
+      <Label class="inline-flex items-baseline gap-1.5">
+        <span class="quiet">device</span>
+        <Select placeholder="" bind:value={live.source.kind}>
+          {#each Object.entries(KINDS) as [kind, words] (kind)}<option value={kind}>{words}</option>{/each}
+        </Select>
+      </Label>
+      {#if live.source.kind === 'serial'}
+        <Small
+          label="at"
+          wide
+          inputmode="text"
+          placeholder="/dev/ttyUSB0"
+          value={live.source.path}
+          onchange={(e) => (live.source.path = typed(e).trim())}
+        />
+        <Small
+          label="baud"
+          wide
+          value={live.source.baud}
+          onchange={(e) => (live.source.baud = Number(typed(e)) || 115200)}
+        />
+      {:else}
+        <Small
+          label="address"
+          wide
+          inputmode="text"
+          value={live.source.host}
+          onchange={(e) => (live.source.host = typed(e).trim())}
+        />
+        <Small label="port" value={live.source.port} onchange={port} />
+      {/if}
       <Checkbox bind:checked={live.sound}>tone</Checkbox>
     </div>
-    {#if !told}
+    {#if !live.ended}
       <p class="quiet mt-3 max-w-[70ch]">
-        Listens to a bridge on this machine: lines of JSON or NMEA over TCP. The simulated pond is one: <code
-          >kunstflug pond live setup.json</code
-        >. Somebody else reads this screen while you drive.
+        Lines of JSON or NMEA from a bridge. The simulated pond is one: <code>kunstflug pond live setup.json</code>. All
+        that arrives is kept, and becomes a run at the end. Somebody else reads this screen while you drive.
       </p>
     {/if}
-  {:else if !told}
-    <Wait>Waiting for the first word…</Wait>
   {/if}
 {:else if !failed}
   <Wait>Loading the boat…</Wait>

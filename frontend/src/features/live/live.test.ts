@@ -4,7 +4,7 @@ import type { Live } from '$lib/api/client';
 
 import { alarm, LiveState } from './live.svelte';
 
-const told = (advice: Live['advice'], ended = false): Live => ({ advice, ended, words: advice, places: [] }) as never;
+const told = (advice: Live['advice'], link = 'there'): Live => ({ advice, link, words: advice, places: [] }) as never;
 
 describe('live', () => {
   it('raises its voice once when it is time to lift or to come in', () => {
@@ -15,20 +15,20 @@ describe('live', () => {
     expect(alarm('drive', undefined)).toBeUndefined();
   });
 
-  it('vibrates with it, and ends with the stream', () => {
+  it('vibrates with it, once', () => {
     const felt = vi.fn();
     vi.stubGlobal('navigator', { vibrate: felt });
     const live = new LiveState();
     live.sound = false;
-    live.running = true;
     live.take(told('drive'));
     expect(felt).not.toHaveBeenCalled();
     live.take(told('come_in'));
     live.take(told('come_in'));
     expect(felt).toHaveBeenCalledTimes(1);
-    live.take(told('come_in', true));
-    expect(live.running).toBe(false);
-    expect(live.gone).toBe(false);
+    live.take(told('come_in', 'lost'));
+    expect(felt).toHaveBeenCalledTimes(1);
+    expect(live.told?.link).toBe('lost');
+    live.stop();
     vi.unstubAllGlobals();
   });
 });

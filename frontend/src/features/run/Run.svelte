@@ -104,7 +104,7 @@
       <div class="min-w-0 max-md:contents">
         <Figures run={runs.run} {forecast} />
         {#if !runs.run.summary}<div class="mt-5 max-md:order-last">
-            <TemperaturePad notes={runs.notes} ontouch={touched} />
+            <TemperaturePad notes={runs.notes} soak={runs.soak} ontouch={touched} />
           </div>{/if}
       </div>
       {#if runs.track?.time_s.length}<TrackMap track={runs.track} run={runs.run} {cursor} />{/if}
@@ -119,7 +119,7 @@
     >
       {#if runs.run.summary}
         <div class="grid gap-4">
-          <TemperaturePad notes={runs.notes} ontouch={touched} />
+          <TemperaturePad notes={runs.notes} soak={runs.soak} ontouch={touched} />
           <Display notes={runs.notes} ontouch={touched} />
         </div>
       {/if}

@@ -3,14 +3,25 @@
   import Input from 'flowbite-svelte/Input.svelte';
   import Label from 'flowbite-svelte/Label.svelte';
 
-  import { unitLabel } from '$lib/units/units.svelte';
+  import type { Soak } from '$lib/api/client';
+  import { units, unitLabel, toSi } from '$lib/units/units.svelte';
 
   import { numberOf, type NotesDraft } from './run.svelte';
+  import { lineOf, shouldRead } from './soak';
 
-  /** The gun in its order, straight after landing; the soak clock fills in the minutes. */
-  let { notes, ontouch }: { notes: NotesDraft; ontouch: () => void } = $props();
+  /** The gun in its order, straight after landing; the soak clock fills in the minutes.
+   * Of a drive that was followed, what each place should read by now stands beside it.
+   */
+  let { notes, soak, ontouch }: { notes: NotesDraft; soak?: Soak | undefined; ontouch: () => void } = $props();
 
-  let landed = $state<number | undefined>();
+  /** A clock that has run for longer tells nothing any more. */
+  const LONGEST_MS = 30 * 60 * 1000;
+  let tapped = $state<number | undefined>();
+  let stopped = $state(false);
+  const told = $derived(soak ? Date.parse(soak.landed_at) : undefined);
+  const landed = $derived(
+    tapped ?? (told !== undefined && !stopped && Date.now() - told < LONGEST_MS ? told : undefined),
+  );
   let now = $state(Date.now());
 
   // Reaches outside: the clock.
@@ -21,6 +32,22 @@
   });
   const seconds = $derived(landed === undefined ? 0 : Math.max((now - landed) / 1000, 0));
   const clock = $derived(`${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`);
+
+  const lines = $derived(
+    notes.readings.map((row) => {
+      const place = soak?.places.find((p) => p.place === row.place);
+      if (!soak || !place) return undefined;
+      const value = numberOf(row.value);
+      const minutes = numberOf(row.minutes);
+      const at = value === undefined || minutes === undefined ? seconds : minutes * 60;
+      if (landed === undefined && value === undefined) return undefined;
+      const should = shouldRead(soak.seconds, place, at);
+      return {
+        should,
+        asked: value === undefined ? undefined : lineOf(place, should, toSi({ value, unit: row.unit })),
+      };
+    }),
+  );
 
   function typed(index: number): void {
     const row = notes.readings[index];
@@ -35,12 +62,12 @@
   <h2 class="mb-1">Temperatures, in gun order</h2>
   <div class="flex items-center gap-3 min-h-[calc(var(--target)+4px)] text-sm">
     {#if landed === undefined}
-      <Button color="alternative" onclick={() => (landed = now = Date.now())}>Landed now</Button>
+      <Button color="alternative" onclick={() => (tapped = now = Date.now())}>Landed now</Button>
       <span class="quiet">starts the clock: the case keeps warming after you stop</span>
     {:else}
       <span class="text-[2rem] font-light font-stretch-[75%]" role="timer">{clock}</span>
       <span class="quiet">since landing</span>
-      <Button color="alternative" onclick={() => (landed = undefined)}>Stop</Button>
+      <Button color="alternative" onclick={() => ((tapped = undefined), (stopped = true))}>Stop</Button>
     {/if}
   </div>
   <ol class="list-none m-0 p-0">
@@ -70,6 +97,18 @@
           />
           <span class="unit">min after</span>
         </span>
+        {#if lines[k]}
+          {@const line = lines[k]}
+          <span class="col-span-3 -mt-1 pb-1 text-sm" role="status">
+            <span class="quiet"
+              >should read {units.text(line.should.low, 'temperature')} to {units.text(
+                line.should.high,
+                'temperature',
+              )}</span
+            >
+            {#if line.asked}<b class="block text-vermilion">{line.asked}</b>{/if}
+          </span>
+        {/if}
       </li>
     {/each}
   </ol>

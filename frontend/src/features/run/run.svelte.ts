@@ -13,6 +13,7 @@ import {
   type RunItem,
   type RunView,
   type SetupView,
+  type Soak,
   type TrackView,
   type TypedRun,
 } from '$lib/api/client';
@@ -237,6 +238,9 @@ export function bodyOf(notes: NotesDraft): { body: NotesBody; wrong: string[] } 
   return { body: { conditions, note: notes.note, observations: notes.observations, readings, typed }, wrong };
 }
 
+/** The source of a run that was followed while it was driven. */
+const LIVE = 'live';
+
 /** Pause after the last keystroke at which what is written is saved. */
 const REST_MS = 900;
 
@@ -259,6 +263,8 @@ export class RunState {
   run = $state<RunView | undefined>();
   track = $state<TrackView | undefined>();
   notes = $state<NotesDraft | undefined>();
+  /** What each place should read after landing, of a run that was followed live. */
+  soak = $state.raw<Soak | undefined>();
   offer = $state.raw<Offer | undefined>();
   looked = $state.raw<Looked | undefined>();
   problem = $state<Problem | undefined>();
@@ -323,9 +329,11 @@ export class RunState {
         ask(api.GET('/api/runs/{run_id}', { params: { path } })),
         ask(api.GET('/api/runs/{run_id}/track', { params: { path } })),
       ]);
+      const drive = run.source === LIVE ? await ask(api.GET('/api/runs/{run_id}/drive', { params: { path } })) : null;
       if (at !== this.asked) return;
       this.show(run);
       this.track = track;
+      this.soak = drive?.soak ?? undefined;
     } catch (error) {
       this.problem = error as Problem;
     }

@@ -6,7 +6,8 @@ without resampling: N. J. Gordon, D. J. Salmond, A. F. M. Smith, IEE Proc. F 140
 """
 
 import dataclasses
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Final
 
@@ -131,6 +132,15 @@ class LiveHeat:
         self._last = given
         self._warm(self.t, given, seconds)
 
+    @contextmanager
+    def tried(self) -> Iterator[None]:
+        """What is stepped meanwhile is forgotten after it."""
+        kept, last = self.t.copy(), self._last
+        try:
+            yield
+        finally:
+            self.t, self._last = kept, last
+
     def read(self, time_s: float, case_c: float | None, controller_c: float | None) -> None:
         """Weighs the drives by measured temperatures; a few seconds apart at the least."""
         if time_s - self._looked < LOOK_EVERY_S or (case_c is None and controller_c is None):
@@ -166,15 +176,16 @@ class LiveHeat:
         """The same, now."""
         return self._nodes(self.t, self._last)
 
-    def told(self, celsius: Array) -> tuple[Array, Array]:
-        """Weighted mean and 90 % quantile of each node, shape (nodes,)."""
+    def told(self, celsius: Array) -> tuple[Array, Array, Array]:
+        """Weighted mean, 10 % and 90 % quantile of each node, shape (nodes,)."""
         w = self.weights
-        mean = w @ celsius
-        high = np.empty(celsius.shape[1])
-        for k in range(celsius.shape[1]):
-            order = np.argsort(celsius[:, k])
-            high[k] = celsius[order, k][min(int(np.searchsorted(np.cumsum(w[order]), 0.9)), len(order) - 1)]
-        return mean, high
+        order = np.argsort(celsius, axis=0)
+        heard = np.cumsum(w[order], axis=0)
+        sides = []
+        for part in (0.1, 0.9):
+            at = np.minimum((heard < part).sum(axis=0), len(w) - 1)
+            sides.append(np.take_along_axis(celsius, np.take_along_axis(order, at[np.newaxis], 0), 0)[0])
+        return w @ celsius, sides[0], sides[1]
 
     def chance(self, celsius: Array, ceilings_c: Array) -> Array:
         """How likely each node is past its ceiling [1], shape (nodes,); the model's own error is beside the draws'."""

@@ -38,6 +38,9 @@ ASSUMED_S: Final = 3.0  # so long a lost boat is taken to do what it did; then i
 LOW_CELL_V: Final = 3.1  # under load
 LOW_FOR_S: Final = 1.0
 EVERY_S: Final = 0.5
+STILL_MPS: Final = 0.8  # a hand that lifts a boat out, and the receiver's own noise
+STILL_THROTTLE: Final = 0.05
+LONGEST_S: Final = 3600.0  # after an hour it is as warm as the air
 
 
 class Advice(StrEnum):
@@ -77,14 +80,17 @@ class Sample:
     throttle: float | None = None
     controller_c: float | None = None
     case_c: float | None = None
+    latitude_deg: float | None = None
+    longitude_deg: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HotPlace:
-    """A place: how warm it is, how warm it may be (90 %), and its ceiling [degC]."""
+    """A place: how warm it is, between what (10 and 90 %), and its ceiling [degC]."""
 
     node: Node
     celsius: float
+    low_c: float
     high_c: float
     ceiling_c: float
 
@@ -99,6 +105,7 @@ class LiveState:
     place : the place that heat speaks of.
     full_s_left : of full throttle, by the charge.
     lost_s : since the last sample, where the link is lost; 0 while it is there.
+    lies_s : for how long the boat has lain still after a pass; 0 while it moves.
     """
 
     time_s: float
@@ -117,6 +124,7 @@ class LiveState:
     seconds: float
     place: Node | None
     lost_s: float
+    lies_s: float
 
 
 @dataclass(slots=True)
@@ -153,6 +161,8 @@ class Watch:
         self._places = np.array([node in places for node in HEAT_NODES])
         self._ohm = PackOhm()
         self._time: float | None = None
+        self._heated = 0.0
+        self._still_since: float | None = None
         self._given = Given(0.0, 0.0, 0.0, 0.0, 0.0, self._ocv(0.0))
         self._speed = self._best = self._used = 0.0
         self._pass: _Pass | None = None
@@ -164,13 +174,18 @@ class Watch:
         self._told: tuple[Advice, Because, float, Node | None] = (Advice.DRIVE, Because.NOTHING, 0.0, None)
         self._asked = -math.inf
 
-    def feed(self, sample: Sample) -> None:
-        """Takes a sample; one that is older than the last is left out."""
+    def feed(self, sample: Sample, *, advised: bool = True) -> None:
+        """Takes a sample; one that is older than the last is left out.
+
+        Parameters
+        ----------
+        advised : whether somebody reads what is advised now; what happened long ago needs no advice.
+        """
         if self._time is not None and sample.time_s <= self._time:
             return
         before = self._time if self._time is not None else sample.time_s
-        self._pass_time(before, sample.time_s)
-        self._time = sample.time_s
+        self.go_on(sample.time_s)
+        self._time = self._heated = sample.time_s
         if sample.voltage_v is not None and sample.bus_a is not None:
             self._ohm.read(sample.bus_a, sample.voltage_v, sample.time_s - before)
         self._given = self._given_of(sample)
@@ -178,20 +193,49 @@ class Watch:
         self._heat.read(sample.time_s, sample.case_c, sample.controller_c)
         self._count(sample)
         self._cell(sample)
-        if sample.time_s - self._asked >= EVERY_S:
+        self._lies(sample)
+        if advised and sample.time_s - self._asked >= EVERY_S:
             self._asked = sample.time_s
             self._told = self._advise()
 
-    def _pass_time(self, before: float, now: float) -> None:
-        """Heat and charge from one sample to the next; a boat whose link is lost lies still after a while."""
-        seconds = now - before
-        if seconds <= 0:
+    def go_on(self, now_s: float) -> None:
+        """Takes heat and charge to a time without a sample; a boat that is not heard lies still after a while.
+
+        Parameters
+        ----------
+        now_s : on the device's clock; what is before the last time that was asked for changes nothing.
+        """
+        if self._time is None:
             return
-        held = min(seconds, ASSUMED_S)
-        self._heat.step(self._given, held)
-        self._used += self._given.bus_a * held / 3600.0
-        if seconds > held:
-            self._heat.step(Given(0.0, 0.0, 0.0, 0.0, 0.0, self._ocv(0.0)), min(seconds - held, 3600.0))
+        held = min(now_s, self._time + ASSUMED_S) - self._heated
+        if held > 0:
+            self._heat.step(self._given, held)
+            self._used += self._given.bus_a * held / 3600.0
+            self._heated += held
+        still = now_s - self._heated
+        if still > 0:
+            self._heat.step(self._still(), min(still, LONGEST_S))
+            self._heated = now_s
+
+    def _still(self) -> Given:
+        return Given(0.0, 0.0, 0.0, 0.0, 0.0, self._ocv(self._used))
+
+    def soak(self, seconds: Sequence[float]) -> tuple[tuple[HotPlace, ...], ...]:
+        """What each place should read after so many seconds of lying still, from now on; rising."""
+        found, at = [], 0.0
+        with self._heat.tried():
+            for one in seconds:
+                self._heat.step(self._still(), one - at)
+                found.append(self._hot_places())
+                at = one
+        return tuple(found)
+
+    def _lies(self, s: Sample) -> None:
+        moves = self._speed > STILL_MPS or (s.throttle or 0.0) > STILL_THROTTLE
+        if moves or not self._seconds:
+            self._still_since = None
+        elif self._still_since is None:
+            self._still_since = s.time_s
 
     def _ocv(self, used_ah: float) -> float:
         soc = max(self._soc - used_ah / self._capacity, 0.0)
@@ -295,8 +339,7 @@ class Watch:
 
         A case still climbs when the throttle is let go, so the way home and the first of the soak count.
         """
-        still = Given(0.0, 0.0, 0.0, 0.0, 0.0, self._ocv(self._used))
-        home = [(self._cruise_given(), HOME_S), (still, SOAK_S)]
+        home = [(self._cruise_given(), HOME_S), (self._still(), SOAK_S)]
         chances = self._heat.chance(self._heat.ahead(before, [*legs, *home]), self._ceilings)
         at = np.full(len(HEAT_NODES), GUESSED_AT)
         at[list(self._heat.measured)] = SAY_AT
@@ -315,7 +358,6 @@ class Watch:
         """
         time = self._time or 0.0
         lost = max((now_s or time) - time, 0.0)
-        mean, high = self._heat.told(self._heat.now())
         allowed = USABLE * self._soc * (1 - RESERVE) * self._capacity
         left = max(allowed - self._used, 0.0)
         amps = self._full_given().bus_a
@@ -331,13 +373,21 @@ class Watch:
             used_ah=self._used,
             left_ah=left,
             full_s_left=left * 3600.0 / amps if amps > 0 else math.inf,
-            places=tuple(
-                HotPlace(node=node, celsius=float(mean[k]), high_c=float(high[k]), ceiling_c=float(self._ceilings[k]))
-                for k, node in enumerate(HEAT_NODES)
-            ),
+            places=self._hot_places(),
             advice=advice,
             because=because,
             seconds=seconds,
             place=place,
             lost_s=lost if lost > LOST_S else 0.0,
+            lies_s=max((now_s or time) - self._still_since, 0.0) if self._still_since is not None else 0.0,
         )
+
+    def _hot_places(self) -> tuple[HotPlace, ...]:
+        mean, low, high = self._heat.told(self._heat.now())
+        return tuple(
+            HotPlace(
+                node=node, celsius=float(mean[k]), low_c=float(low[k]), high_c=float(high[k]),
+                ceiling_c=float(self._ceilings[k]),
+            )
+            for k, node in enumerate(HEAT_NODES)
+        )  # fmt: skip

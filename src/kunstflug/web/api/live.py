@@ -1,35 +1,72 @@
-"""Live: what is said of a boat that is being driven, as server-sent events."""
+"""Live: a boat that is being driven, kept and told as server-sent events."""
 
 from collections.abc import AsyncIterator
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Depends, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import StreamingResponse
 
-from kunstflug.documents.live import LiveOut
-from kunstflug.services import live
-from kunstflug.web.api.deps import Id, Knows, StoreOf, StrictRoute
+from kunstflug.documents.live import DriveView, LiveOut, SourceIn
+from kunstflug.services import drives
+from kunstflug.services.live import Ear
+from kunstflug.web.api.deps import Id, KeyOf, Knows, StoreOf, StrictRoute
 
 router = APIRouter(tags=["live"], route_class=StrictRoute, dependencies=[Knows])
 
 
+async def _ear(request: Request) -> Ear:
+    ear: Ear = request.app.state.ear
+    return ear
+
+
+EarOf = Annotated[Ear, Depends(_ear)]
+
+
+@router.post("/setups/{setup_id}/drives", status_code=201)
+def open_drive(setup_id: Id, body: SourceIn, store: StoreOf, key: KeyOf) -> DriveView:
+    """Begins to follow a boat by its device; what the device says is kept from the first line on."""
+    return drives.open_drive(store, setup_id, body, key)
+
+
+@router.get("/setups/{setup_id}/drives")
+def list_drives(setup_id: Id, store: StoreOf) -> list[DriveView]:
+    """The last drives of a setup, newest first."""
+    return drives.drives(store, setup_id)
+
+
+@router.get("/runs/{run_id}/drive")
+def drive_of_run(run_id: Id, store: StoreOf) -> DriveView | None:
+    """The drive that a run came of, with what each place should have read after landing; null for others."""
+    return drives.drive_of_run(store, run_id)
+
+
+@router.get("/drives/{drive_id}")
+def one_drive(drive_id: Id, store: StoreOf) -> DriveView:
+    """A drive."""
+    return drives.drive(store, drive_id)
+
+
 @router.get(
-    "/setups/{setup_id}/live",
+    "/drives/{drive_id}/live",
     responses={200: {"model": LiveOut, "content": {"text/event-stream": {"schema": {"type": "string"}}}}},
     response_class=StreamingResponse,
 )
-async def follow_live(
-    setup_id: Id, store: StoreOf, port: Annotated[int, Query(ge=1024, le=65535)] = 10110
-) -> StreamingResponse:
-    """Follows a device on loopback: an event of ``LiveOut`` ten times a second; ``gone`` where nobody answers."""
-    begun = await run_in_threadpool(live.begin, store, setup_id)
+async def follow_drive(drive_id: Id, store: StoreOf, ear: EarOf) -> StreamingResponse:
+    """What is said of a drive: an event of ``LiveOut`` up to 25 times a second, ``over`` at its end."""
+    await run_in_threadpool(drives.drive, store, drive_id)
 
     async def events() -> AsyncIterator[str]:
-        try:
-            async for state in live.follow(begun, port):
-                yield f"data: {state.model_dump_json()}\n\n"
-        except OSError:
-            yield f"event: gone\ndata: {port}\n\n"
+        async for state in ear.follow(drive_id):
+            yield f"data: {state}\n\n"
+        yield "event: over\ndata: 0\n\n"
 
-    return StreamingResponse(events(), media_type="text/event-stream", headers={"x-accel-buffering": "no"})
+    return StreamingResponse(
+        events(), media_type="text/event-stream", headers={"x-accel-buffering": "no", "cache-control": "no-store"}
+    )
+
+
+@router.post("/drives/{drive_id}/end")
+async def end_drive(drive_id: Id, ear: EarOf) -> DriveView:
+    """The boat is out of the water: listens no more, and makes a run of what was kept."""
+    return await ear.end(drive_id)

@@ -636,7 +636,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/setups/{setup_id}/live": {
+    "/api/setups/{setup_id}/drives": {
         parameters: {
             query?: never;
             header?: never;
@@ -644,12 +644,96 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Follow Live
-         * @description Follows a device on loopback: an event of ``LiveOut`` ten times a second; ``gone`` where nobody answers.
+         * List Drives
+         * @description The last drives of a setup, newest first.
          */
-        get: operations["follow_live"];
+        get: operations["list_drives"];
+        put?: never;
+        /**
+         * Open Drive
+         * @description Begins to follow a boat by its device; what the device says is kept from the first line on.
+         */
+        post: operations["open_drive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/drive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drive Of Run
+         * @description The drive that a run came of, with what each place should have read after landing; null for others.
+         */
+        get: operations["drive_of_run"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drives/{drive_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Drive
+         * @description A drive.
+         */
+        get: operations["one_drive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drives/{drive_id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Follow Drive
+         * @description What is said of a drive: an event of ``LiveOut`` up to 25 times a second, ``over`` at its end.
+         */
+        get: operations["follow_drive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drives/{drive_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End Drive
+         * @description The boat is out of the water: listens no more, and makes a run of what was kept.
+         */
+        post: operations["end_drive"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2795,6 +2879,32 @@ export interface components {
          */
         Drive: "surface" | "submerged" | "jet";
         /**
+         * DriveView
+         * @description A boat that is or was followed while it was driven.
+         */
+        DriveView: {
+            /** Id */
+            id: number;
+            /** Setup Id */
+            setup_id: number;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            source: components["schemas"]["SourceIn"];
+            /**
+             * Kept
+             * @description lines that are in the database
+             */
+            kept: number;
+            /** Run Id */
+            run_id: number | null;
+            soak: components["schemas"]["SoakOut"] | null;
+        };
+        /**
          * DutyIn
          * @description What the boat is to do.
          */
@@ -3964,10 +4074,22 @@ export interface components {
          */
         LimitKey: "pack_current" | "cell_voltage" | "wire_current" | "controller_current" | "electrical_rpm" | "motor_current" | "motor_power" | "loaded_rpm";
         /**
+         * Link
+         * @description How it stands with the device.
+         * @enum {string}
+         */
+        Link: "waiting" | "there" | "lost" | "ended";
+        /**
          * LiveOut
          * @description What is shown of a boat that is being driven.
          */
         LiveOut: {
+            link: components["schemas"]["Link"];
+            /**
+             * Kept
+             * @description lines that are in the database
+             */
+            kept: number;
             /** Time S */
             time_s: number;
             /** Speed Mps */
@@ -4008,19 +4130,24 @@ export interface components {
              */
             lost_s: number;
             /**
+             * Lies S
+             * @description for how long the boat has lain still after a pass; 0 while it moves
+             */
+            lies_s: number;
+            /**
              * Unread
              * @description lines that could not be read
              */
             unread: number;
             /**
-             * Ended
-             * @description whether the device closed the stream
+             * Run Id
+             * @description what became of it, at its end
              */
-            ended: boolean;
+            run_id: number | null;
         };
         /**
          * LivePlaceOut
-         * @description A place: how warm it is, how warm it may be (90 %), and its ceiling [degC].
+         * @description A place: how warm it is, between what (10 and 90 %), and its ceiling [degC].
          */
         LivePlaceOut: {
             /** Node */
@@ -4029,6 +4156,8 @@ export interface components {
             words: string;
             /** Celsius */
             celsius: number;
+            /** Low C */
+            low_c: number;
             /** High C */
             high_c: number;
             /** Ceiling C */
@@ -6170,6 +6299,45 @@ export interface components {
             guessed: string[];
         };
         /**
+         * SoakOut
+         * @description What each place should read after landing; between the seconds it goes on in a straight line.
+         */
+        SoakOut: {
+            /**
+             * Landed At
+             * Format: date-time
+             */
+            landed_at: string;
+            /** Seconds */
+            seconds: number[];
+            /** Places */
+            places: components["schemas"]["SoakPlaceOut"][];
+        };
+        /**
+         * SoakPlaceOut
+         * @description What a place should read after landing: mean, and between what (10 and 90 %) [degC], by second.
+         */
+        SoakPlaceOut: {
+            /**
+             * Place
+             * @description of the gun's order
+             */
+            place: string;
+            /** Celsius */
+            celsius: number[];
+            /** Low C */
+            low_c: number[];
+            /** High C */
+            high_c: number[];
+            /**
+             * If Hot
+             * @description what to ask where it reads more
+             */
+            if_hot: string;
+            /** If Cold */
+            if_cold: string;
+        };
+        /**
          * SolvedOut
          * @description A circuit solved over speed.
          */
@@ -6206,6 +6374,42 @@ export interface components {
          * @enum {string}
          */
         Source: "typed" | "measured" | "learnt" | "guessed";
+        /**
+         * SourceIn
+         * @description A device that tells of the boat: an address of the local network that is called, one that is listened at, or a
+         *     serial port.
+         */
+        SourceIn: {
+            /** @default tcp */
+            kind: components["schemas"]["SourceKind"];
+            /**
+             * Host
+             * @description TCP: whom to call; UDP: where to listen
+             * @default 127.0.0.1
+             */
+            host: string;
+            /**
+             * Port
+             * @default 10110
+             */
+            port: number;
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+            /**
+             * Baud
+             * @default 115200
+             */
+            baud: number;
+        };
+        /**
+         * SourceKind
+         * @description How a device is reached.
+         * @enum {string}
+         */
+        SourceKind: "tcp" | "udp" | "serial";
         /** SpeedQuantity */
         SpeedQuantity: {
             /** Value */
@@ -12255,11 +12459,9 @@ export interface operations {
             };
         };
     };
-    follow_live: {
+    list_drives: {
         parameters: {
-            query?: {
-                port?: number;
-            };
+            query?: never;
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
@@ -12279,8 +12481,689 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "application/json": components["schemas"]["DriveView"][];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    open_drive: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
+                /** @description sent again with the same key, a request makes nothing new and gives what it made */
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                setup_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SourceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriveView"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    drive_of_run: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriveView"] | null;
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    one_drive: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
+            };
+            path: {
+                drive_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriveView"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    follow_drive: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
+            };
+            path: {
+                drive_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
                     "text/event-stream": string;
                     "application/json": components["schemas"]["LiveOut"];
+                };
+            };
+            /** @description Bad request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not from here */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description There already, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Changed elsewhere */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unsupported */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Impossible value or unreadable file */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Which state is changed is not said */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Fault of the program */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Database away */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    end_drive: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description whose runs count; none for a boat as bought */
+                Boat?: number | null;
+                /** @description count only so many of the racer's first runs */
+                Runs?: number | null;
+            };
+            path: {
+                drive_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriveView"];
                 };
             };
             /** @description Bad request */

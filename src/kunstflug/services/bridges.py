@@ -1,0 +1,151 @@
+"""Devices that tell of a boat while it is driven: over TCP, over UDP, at a serial port."""
+
+import asyncio
+import contextlib
+import ipaddress
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from typing import Final, Protocol, cast
+
+import serial
+
+from kunstflug.core.quantity.errors import InvalidValue
+from kunstflug.documents.live import SourceIn, SourceKind
+from kunstflug.files.lines import LineCutter
+
+READ_BYTES: Final = 65536
+SERIAL_WAIT_S: Final = 0.05
+MOST_WAITING: Final = 10_000
+
+
+class Device(Protocol):
+    """A device that was reached."""
+
+    async def lines(self) -> list[bytes]:
+        """The next lines, one or more; none where it has closed.
+
+        Raises
+        ------
+        OSError : it went away.
+        """
+
+    def say(self, line: bytes) -> None:
+        """Says a line to it."""
+
+
+def check_source(source: SourceIn) -> None:
+    """Refuses an address that is not near: a device is on this machine or in the local network.
+
+    Raises
+    ------
+    InvalidValue
+    """
+    if source.kind is SourceKind.SERIAL:
+        if not source.path:
+            raise InvalidValue("path", source.path, "/dev/ttyUSB0")
+        return
+    try:
+        address = ipaddress.ip_address(source.host)
+    except ValueError as error:
+        raise InvalidValue("host", source.host, "127.0.0.1") from error
+    anywhere = source.kind is SourceKind.UDP and address.is_unspecified
+    if not (address.is_loopback or address.is_private or address.is_link_local) or (
+        address.is_unspecified and not anywhere
+    ):
+        raise InvalidValue("host", source.host, "127.0.0.1")
+
+
+@asynccontextmanager
+async def reached(source: SourceIn) -> AsyncIterator[Device]:
+    """A device, while it is listened to.
+
+    Raises
+    ------
+    OSError : nobody answers there.
+    """
+    if source.kind is SourceKind.TCP:
+        reader, writer = await asyncio.open_connection(source.host, source.port)
+        try:
+            yield _Tcp(reader, writer)
+        finally:
+            writer.close()
+            with contextlib.suppress(OSError):
+                await writer.wait_closed()
+    elif source.kind is SourceKind.UDP:
+        loop = asyncio.get_running_loop()
+        transport, device = await loop.create_datagram_endpoint(_Udp, local_addr=(source.host, source.port))
+        try:
+            yield device
+        finally:
+            transport.close()
+    else:
+        port = await asyncio.to_thread(_opened, source.path, source.baud)
+        try:
+            yield _Serial(port)
+        finally:
+            port.close()
+
+
+def _opened(path: str, baud: int) -> serial.Serial:
+    return serial.Serial(path, baud, timeout=SERIAL_WAIT_S, write_timeout=0)
+
+
+class _Tcp:
+    def __init__(self, reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        self._reader, self._writer, self._cutter = reader, writer, LineCutter()
+
+    async def lines(self) -> list[bytes]:
+        while data := await self._reader.read(READ_BYTES):
+            if lines := self._cutter.cut(data):
+                return lines
+        return []
+
+    def say(self, line: bytes) -> None:
+        with contextlib.suppress(OSError, RuntimeError):
+            self._writer.write(line)
+
+
+class _Udp(asyncio.DatagramProtocol):
+    """A datagram holds whole lines; the last one need not end."""
+
+    def __init__(self) -> None:
+        self._waiting: asyncio.Queue[bytes] = asyncio.Queue(MOST_WAITING)
+        self._transport: asyncio.DatagramTransport | None = None
+        self._who: tuple[str, int] | None = None
+
+    def connection_made(self, transport: asyncio.BaseTransport) -> None:
+        self._transport = cast(asyncio.DatagramTransport, transport)  # the loops' own are no subclass of it
+
+    def datagram_received(self, data: bytes, addr: tuple[str, int]) -> None:
+        self._who = addr
+        with contextlib.suppress(asyncio.QueueFull):
+            self._waiting.put_nowait(data)
+
+    async def lines(self) -> list[bytes]:
+        while True:
+            data = await self._waiting.get()
+            if lines := LineCutter().cut(data.rstrip(b"\r\n\0") + b"\n"):
+                return lines
+
+    def say(self, line: bytes) -> None:
+        if self._transport is not None and self._who is not None:
+            self._transport.sendto(line, self._who)
+
+
+class _Serial:
+    def __init__(self, port: serial.Serial) -> None:
+        self._port, self._cutter = port, LineCutter()
+
+    async def lines(self) -> list[bytes]:
+        while True:
+            data = await asyncio.to_thread(self._read)
+            if lines := self._cutter.cut(data):
+                return lines
+
+    def _read(self) -> bytes:
+        data: bytes = self._port.read(max(self._port.in_waiting, 1))
+        return data
+
+    def say(self, line: bytes) -> None:
+        with contextlib.suppress(OSError):
+            self._port.write(line)

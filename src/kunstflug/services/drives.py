@@ -1,0 +1,259 @@
+"""Boats that are followed while they are driven: what came of their devices is kept, and becomes a run."""
+
+import dataclasses
+import zlib
+from collections.abc import Iterator
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from sqlalchemy import func, select, update
+from sqlalchemy.dialects.mysql import insert
+from sqlalchemy.orm import Session
+
+from kunstflug.core.live.recorded import Recorded, recorded, soak_table
+from kunstflug.core.live.watch import Sample, Watch
+from kunstflug.core.quantity.errors import InvalidValue, NotFound
+from kunstflug.core.tracks import TrackAnalysis, analyse
+from kunstflug.documents.live import DriveView, SoakOut, SourceIn, soak_out
+from kunstflug.files.stream import LineReader
+from kunstflug.services import learning
+from kunstflug.services.aims import circuit_of, duty_of, schools_of
+from kunstflug.services.bridges import check_source
+from kunstflug.services.knowing import knowing, known_setup
+from kunstflug.services.plan import cooling_of
+from kunstflug.services.rows import RequestKey, document_of, is_id, local_racer, once, owned
+from kunstflug.services.run import conditions_of_the_day, made_run, new_run
+from kunstflug.services.run_rows import save_log, save_track
+from kunstflug.services.views import utc
+from kunstflug.store.database import Store, retried
+from kunstflug.store.tables import Boat, LiveBlock, LiveDrive, RunRow, SetupRow, now
+
+SHOWN = 20
+
+
+@dataclasses.dataclass(slots=True)
+class Following:
+    """What follows one boat: its watch, and what reads its lines."""
+
+    watch: Watch
+    reader: LineReader
+
+    def take(self, line: bytes, *, advised: bool = True) -> Sample | None:
+        """Takes a line; what it told, if it was a sample."""
+        sample = self.reader.read(line)
+        if sample is not None:
+            self.watch.feed(sample, advised=advised)
+        return sample
+
+
+def begin(store: Store, setup_id: int) -> Following:
+    """What follows a setup, with what its runs taught and the boat's own water, duty and schools.
+
+    Raises
+    ------
+    NotFound : no such setup.
+    """
+    with store.transaction() as session:
+        owner = local_racer(session)
+        row = owned(session, SetupRow, setup_id, owner)
+        boat = owned(session, Boat, row.boat_id, owner)
+        document, drawn = document_of(row), circuit_of(boat)
+        schools, duty, boat_id = schools_of(boat).core(), duty_of(boat), boat.id
+    with knowing(learning.knowledge_of(store, boat_id)):
+        setup = known_setup(document)
+    return Following(watch=Watch(setup, schools, cooling_of(setup, drawn), duty.pass_s), reader=LineReader())
+
+
+@retried
+def open_drive(store: Store, setup_id: int, source: SourceIn, request: RequestKey | None = None) -> DriveView:
+    """A setup that is followed from now on.
+
+    Raises
+    ------
+    NotFound : no such setup.
+    InvalidValue : a device that is not near.
+    """
+    check_source(source)
+    with store.transaction() as session:
+        owner = local_racer(session)
+        setup = owned(session, SetupRow, setup_id, owner)
+
+        def make() -> int:
+            drive = LiveDrive(owner_id=owner, setup_id=setup.id, source=source.model_dump(mode="json"))
+            session.add(drive)
+            session.flush()
+            return drive.id
+
+        return _view(session, _drive(session, once(session, owner, request, make), owner))
+
+
+def _drive(session: Session, drive_id: int, owner: int, *, lock: bool = False) -> LiveDrive:
+    found = None
+    if is_id(drive_id):
+        query = select(LiveDrive).where(LiveDrive.id == drive_id, LiveDrive.owner_id == owner)
+        found = session.scalar(query.with_for_update() if lock else query)
+    if found is None:
+        raise NotFound("drive", drive_id)
+    return found
+
+
+def _view(session: Session, row: LiveDrive) -> DriveView:
+    kept = session.scalar(select(func.sum(LiveBlock.lines)).where(LiveBlock.drive_id == row.id))
+    return DriveView(
+        id=row.id,
+        setup_id=row.setup_id,
+        started_at=utc(row.created_at),
+        ended_at=utc(row.ended_at) if row.ended_at else None,
+        source=SourceIn.model_validate(row.source),
+        kept=int(kept or 0),
+        run_id=row.run_id,
+        soak=SoakOut.model_validate(row.soak) if row.soak else None,
+    )
+
+
+def drive(store: Store, drive_id: int) -> DriveView:
+    """A drive.
+
+    Raises
+    ------
+    NotFound
+    """
+    with store.transaction() as session:
+        return _view(session, _drive(session, drive_id, local_racer(session)))
+
+
+def drives(store: Store, setup_id: int) -> list[DriveView]:
+    """The last drives of a setup, newest first."""
+    with store.transaction() as session:
+        owner = local_racer(session)
+        setup = owned(session, SetupRow, setup_id, owner)
+        query = select(LiveDrive).where(LiveDrive.setup_id == setup.id).order_by(LiveDrive.id.desc()).limit(SHOWN)
+        return [_view(session, row) for row in session.scalars(query)]
+
+
+def drive_of_run(store: Store, run_id: int) -> DriveView | None:
+    """The drive that a run came of; None for a run of another kind."""
+    with store.transaction() as session:
+        owner = local_racer(session)
+        run = owned(session, RunRow, run_id, owner)
+        row = session.scalar(select(LiveDrive).where(LiveDrive.run_id == run.id))
+        return _view(session, row) if row is not None else None
+
+
+def open_ones(store: Store) -> list[int]:
+    """Drives that have not ended, of whoever."""
+    with store.transaction() as session:
+        return list(session.scalars(select(LiveDrive.id).where(LiveDrive.ended_at.is_(None))))
+
+
+def relay_of(store: Store, drive_id: int) -> str | None:
+    """Where the process that listens tells what it knows; None where none does."""
+    with store.transaction() as session:
+        return _drive(session, drive_id, local_racer(session)).relay
+
+
+def claim(store: Store, drive_id: int, seen: str | None, mine: str | None) -> bool:
+    """Takes over the listening from whoever was seen to have it, or gives it up; whether nobody else was faster."""
+    with store.transaction() as session:
+        changed = session.execute(
+            update(LiveDrive)
+            .where(LiveDrive.id == drive_id, LiveDrive.relay.is_not_distinct_from(seen), LiveDrive.ended_at.is_(None))
+            .values(relay=mine)
+        )
+        return bool(changed.rowcount)  # type: ignore[attr-defined]  # of an update
+
+
+def keep(store: Store, drive_id: int, part: str, number: int, lines: list[bytes]) -> None:
+    """Keeps lines; the same block once more, of which nobody knew whether it arrived, changes nothing."""
+    block = zlib.compress(b"".join(lines))
+    with store.transaction() as session:
+        owner = local_racer(session)
+        row = insert(LiveBlock).values(
+            owner_id=owner, created_at=now(), drive_id=drive_id, part=part, number=number, lines=len(lines), block=block
+        )
+        session.execute(row.on_duplicate_key_update(number=number))
+
+
+def kept_lines(store: Store, drive_id: int) -> Iterator[bytes]:
+    """All lines of a drive in the order in which they came."""
+    after = 0
+    while True:
+        with store.transaction() as session:
+            query = select(LiveBlock.id, LiveBlock.block).where(LiveBlock.drive_id == drive_id, LiveBlock.id > after)
+            rows = session.execute(query.order_by(LiveBlock.id).limit(500)).all()
+        for key, block in rows:
+            after = key
+            yield from zlib.decompress(block).splitlines(keepends=True)
+        if not rows:
+            return
+
+
+@retried
+def finish(store: Store, drive_id: int) -> DriveView:
+    """Ends a drive: what was kept becomes a run; one that has ended stays as it is.
+
+    Raises
+    ------
+    NotFound
+    """
+    found = drive(store, drive_id)
+    if found.ended_at is not None:
+        return found
+    following = begin(store, found.setup_id)
+    samples = []
+    for line in kept_lines(store, drive_id):
+        sample = following.take(line, advised=False)
+        if sample is not None:
+            samples.append(sample)
+    soak = soak_table(following.watch)
+    lies_s = following.watch.state().lies_s
+    with store.transaction() as session:
+        owner = local_racer(session)
+        row = _drive(session, drive_id, owner, lock=True)
+        if row.ended_at is None:
+            if samples:
+                received = select(func.min(LiveBlock.created_at), func.max(LiveBlock.created_at))
+                first, last = session.execute(received.where(LiveBlock.drive_id == row.id)).one()
+                begun = first.replace(tzinfo=UTC).timestamp()
+                row.run_id = _run(session, owner, row.setup_id, recorded(samples, begun), begun)
+                landed = last.replace(tzinfo=UTC) - timedelta(seconds=lies_s)
+                row.soak = soak_out(soak, landed).model_dump(mode="json")
+            row.ended_at, row.relay = now(), None
+            session.flush()
+        view = _view(session, row)
+    learning.forget(store)
+    return view
+
+
+def _run(session: Session, owner: int, setup_id: int, made: Recorded, begun: float) -> int:
+    """The run that a drive becomes: its track, its log, else the best speed as a display would have shown it."""
+    at = datetime.fromtimestamp(begun, UTC).replace(tzinfo=None)
+
+    def make(setup: SetupRow) -> int:
+        run = new_run(session, setup, at, "live", conditions_of_the_day(session, owner, at))
+        analysis = _analysed(made)
+        if analysis is not None and made.track is not None:
+            save_track(session, run, "live", made.track, analysis, ())
+        elif made.best_mps > 0:
+            run.typed = _peak(made.best_mps)
+            run.best_mps, run.duration_s = made.best_mps, made.seconds
+        session.flush()
+        if made.log is not None:
+            save_log(session, run, made.log)
+        return run.id
+
+    return made_run(session, owner, setup_id, None, make).id
+
+
+def _analysed(made: Recorded) -> TrackAnalysis | None:
+    """What a track says; None where too little of it can be used."""
+    if made.track is None:
+        return None
+    try:
+        return analyse(made.track)
+    except InvalidValue:
+        return None
+
+
+def _peak(best_mps: float) -> dict[str, Any]:
+    return {"peaks": [{"speed": {"value": round(best_mps * 3.6, 2), "unit": "km/h", "source": "measured"}}]}
