@@ -15,7 +15,7 @@ covered="--cov=kunstflug.core --cov=kunstflug.wording --cov=kunstflug.documents 
 parts="browser=$py tests/browser/test_interface.py tests/browser/test_size.py
 whole program=$py tests/launch
 core=$py $covered src/kunstflug/core tests/core tests/wording tests/documents tests/files tests/pond
-browser at the bench=$py tests/browser/test_bench.py tests/browser/test_logging.py tests/browser/test_trim.py tests/browser/test_launch.py
+browser at the bench=$py tests/browser/test_bench.py tests/browser/test_logging.py tests/browser/test_trim.py tests/browser/test_launch.py tests/browser/test_pond_day.py
 use cases=$py tests/services tests/fuzz
 API and database=$py tests/web tests/store
 front end=cd frontend && npm run --silent check && npm run --silent lint && npm run --silent test

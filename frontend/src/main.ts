@@ -1,7 +1,18 @@
 import { mount } from 'svelte';
 
+import { onAnswer } from '$lib/api/client';
+import { link } from '$lib/offline/link.svelte';
+
+import { pack } from '$lib/offline/pack.svelte';
+
 import App from './App.svelte';
 import './app.css';
 
 const target = document.getElementById('app');
 if (target) mount(App, { target });
+onAnswer((keptAt) => (link.keptAt = keptAt));
+link.begin();
+pack.by(async (setupId) => (await import('./pack')).takeAlong(setupId));
+// The page's own files and last answers, for when there is no network; not while it is being worked on.
+if (import.meta.env.PROD && 'serviceWorker' in navigator)
+  void navigator.serviceWorker.register('/sw.js').catch(() => undefined);

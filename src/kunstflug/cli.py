@@ -342,12 +342,25 @@ def restore(file: Annotated[Path, typer.Argument(help="A file that backup wrote.
         print(f"What was there before is in {before}")
 
 
-@app.command()
-def demo(front_dev: Annotated[bool, typer.Option(hidden=True)] = False) -> None:
-    """Start everything with the demo data; Ctrl-C stops it."""
-    from kunstflug.launch.demo import serve
+Lan = Annotated[bool, typer.Option("--lan", help="Open to the local network too: HTTPS, paired devices only.")]
 
-    serve(reload_front=front_dev)
+
+@app.command()
+def serve(lan: Lan = False) -> None:
+    """Start everything with your own boats; Ctrl-C stops it."""
+    from kunstflug.launch.demo import Wanted
+    from kunstflug.launch.demo import serve as start
+
+    start(Wanted(demo=False, lan=lan))
+
+
+@app.command()
+def demo(lan: Lan = False, front_dev: Annotated[bool, typer.Option(hidden=True)] = False) -> None:
+    """Start everything with the demo data; Ctrl-C stops it."""
+    from kunstflug.launch.demo import Wanted
+    from kunstflug.launch.demo import serve as start
+
+    start(Wanted(lan=lan, reload_front=front_dev))
 
 
 def _told(error: KunstflugError) -> str:

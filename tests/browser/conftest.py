@@ -116,10 +116,22 @@ def look_with_axe(page: Page, looks: tuple[str, ...] = ("paper", "sun")) -> None
         assert len(found["passes"]) >= (10 if only is WHOLE else 1)  # it did look
 
 
-def open_page(chromium: Browser, site: Site, width: int, height: int, look: str = "paper") -> Page:
-    """A page in a context of its own: a browser that was never here."""
+def open_page(
+    chromium: Browser, site: Site, width: int, height: int, look: str = "paper", *, worker: bool = False, url: str = ""
+) -> Page:
+    """A page in a context of its own: a browser that was never here.
+
+    Parameters
+    ----------
+    worker : with the page's worker, which answers without network; a test that plays network itself goes without.
+    url : of the program, where it is not reached straight.
+    """
     context = chromium.new_context(
-        viewport={"width": width, "height": height}, base_url=site.url, has_touch=width < 500, accept_downloads=True
+        viewport={"width": width, "height": height},
+        base_url=url or site.url,
+        has_touch=width < 500,
+        accept_downloads=True,
+        service_workers="allow" if worker else "block",
     )
     context.add_init_script(
         f"if (!localStorage.getItem('kunstflug.look')) localStorage.setItem('kunstflug.look', '{look}')"

@@ -2,6 +2,7 @@
 
 import asyncio
 import contextlib
+import socket
 import threading
 
 from tests import samples
@@ -39,3 +40,52 @@ def a_boat_on_the_pond(port, faults=(), pace=30.0):
     finally:
         loop.call_soon_threadsafe(task.cancel)
         thread.join(10)
+
+
+class Line:
+    """A network between a phone and the program that can be cut and mended."""
+
+    def __init__(self, to: int) -> None:
+        self.to, self.whole = to, True
+        self._open: set[socket.socket] = set()
+        self._listening = socket.create_server(("127.0.0.1", 0))
+        self.port = self._listening.getsockname()[1]
+        threading.Thread(target=self._serve, daemon=True).start()
+
+    def _serve(self) -> None:
+        with contextlib.suppress(OSError):
+            while True:
+                here, _ = self._listening.accept()
+                if not self.whole:
+                    here.close()
+                    continue
+                there = socket.create_connection(("127.0.0.1", self.to))
+                self._open |= {here, there}
+                for a, b in ((here, there), (there, here)):
+                    threading.Thread(target=self._pump, args=(a, b), daemon=True).start()
+
+    def _pump(self, source: socket.socket, sink: socket.socket) -> None:
+        with contextlib.suppress(OSError):
+            while data := source.recv(65536):
+                sink.sendall(data)
+        for end in (source, sink):
+            with contextlib.suppress(OSError):
+                end.shutdown(socket.SHUT_RDWR)
+            self._open.discard(end)
+            end.close()
+
+    def cut(self) -> None:
+        """Breaks all connections, and lets none through."""
+        self.whole = False
+        for end in list(self._open):
+            with contextlib.suppress(OSError):
+                end.shutdown(socket.SHUT_RDWR)
+
+    def mend(self) -> None:
+        """Lets connections through again."""
+        self.whole = True
+
+    def close(self) -> None:
+        """Ends it."""
+        self.cut()
+        self._listening.close()

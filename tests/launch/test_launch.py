@@ -12,7 +12,7 @@ from tests import samples
 from tests.launch.whole import told
 
 from kunstflug.core.quantity.errors import StartupProblem
-from kunstflug.launch import demo
+from kunstflug.launch import ports
 from kunstflug.launch.folder import only_one
 from kunstflug.launch.mariadb import PrivateMariaDB, free_port
 
@@ -29,17 +29,17 @@ def test_a_busy_port_is_one_sentence():
         taken.listen()
         port = taken.getsockname()[1]
         with pytest.raises(StartupProblem, match=f"port {port} is taken"):
-            demo.listen(port)
+            ports.listen(port)
 
 
 @pytest.mark.parametrize("told", ["eighty", "0", "70000", "-1", "", "8 0", "\u0663", "1" * 40])
 def test_a_port_or_a_number_of_workers_that_is_none(monkeypatch, told):
     monkeypatch.setenv("KUNSTFLUG_PORT", told)
     with pytest.raises(StartupProblem, match="allowed is 1 to 65535"):
-        demo.web_port()
+        ports.web_port()
     monkeypatch.setenv("KUNSTFLUG_WORKERS", told)
     with pytest.raises(StartupProblem, match="allowed is 1 to 64"):
-        demo.workers()
+        ports.workers()
 
 
 @pytest.mark.parametrize("url", ["nonsense", "sqlite:///x", "mariadb+pymysql://x:y@127.0.0.1:1/z", "what://x"])

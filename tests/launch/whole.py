@@ -71,14 +71,15 @@ def told(*words: str, env: dict[str, str] | None = None) -> "subprocess.Complete
 class Whole:
     """The start command in a folder, with its own port."""
 
-    def __init__(self, folder: Path, workers: int = 2) -> None:
-        self.folder = folder
+    def __init__(self, folder: Path, workers: int = 2, words: tuple[str, ...] = ("demo",), **env: str) -> None:
+        self.folder, self.words = folder, words
         self.port = free_port()
         self.env = {
             **os.environ,
             "KUNSTFLUG_RUN": str(folder),
             "KUNSTFLUG_PORT": str(self.port),
             "KUNSTFLUG_WORKERS": str(workers),
+            **env,
         }
         self.env.pop("KUNSTFLUG_DATABASE_URL", None)
         self.log = folder / "whole.log"
@@ -88,7 +89,7 @@ class Whole:
         """Starts it, without waiting."""
         self.folder.mkdir(parents=True, exist_ok=True)
         with self.log.open("ab") as log:
-            self.process = subprocess.Popen([*COMMAND, "demo"], env=self.env, stdout=log, stderr=log)
+            self.process = subprocess.Popen([*COMMAND, *self.words], env=self.env, stdout=log, stderr=log)
         return self.process
 
     def start(self) -> "Whole":

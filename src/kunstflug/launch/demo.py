@@ -1,5 +1,6 @@
-"""The start command: database, migrations, demo, web processes; watched, and stopped in order."""
+"""The start commands: database, migrations, demo, web processes; watched, and stopped in order."""
 
+import dataclasses
 import json
 import os
 import signal
@@ -18,71 +19,16 @@ from kunstflug.core.quantity.errors import StartupProblem, StoreUnavailable
 from kunstflug.launch.external import DATABASE, external_store
 from kunstflug.launch.folder import ROOM_BYTES, free_bytes, only_one, run_folder
 from kunstflug.launch.mariadb import PrivateMariaDB, with_parent
+from kunstflug.launch.network import Network, open_network
+from kunstflug.launch.ports import listen, web_port, workers
 from kunstflug.store.database import Store
 
-PORT: Final = 8417
-MOST_WORKERS: Final = 64
-_USUAL_WORKERS: Final = 4
-_BIND_TRIES: Final = 10
 _LOOK_EVERY_S: Final = 0.2
 _ASK_EVERY_S: Final = 2.0
 _SILENT_S: Final = 20.0
 """A database that is silent for so long while there is room on the disk is started again."""
 _AGAIN_S: Final = (0.0, 0.5, 2.0, 5.0)
 """How long to wait before something that died is started again, the more often it did."""
-
-
-def web_port() -> int:
-    """Port of the web server.
-
-    Raises
-    ------
-    StartupProblem : ``KUNSTFLUG_PORT`` is no port.
-    """
-    return _number("KUNSTFLUG_PORT", PORT, 65535)
-
-
-def workers() -> int:
-    """How many web processes to start: ``KUNSTFLUG_WORKERS``, else one for each core up to four.
-
-    Raises
-    ------
-    StartupProblem : it is no such number.
-    """
-    return _number("KUNSTFLUG_WORKERS", min(os.cpu_count() or 1, _USUAL_WORKERS), MOST_WORKERS)
-
-
-def _number(name: str, usual: int, most: int) -> int:
-    told = os.environ.get(name, str(usual))
-    if not (told.isascii() and told.isdigit() and len(told) < 10 and 1 <= int(told) <= most):
-        raise StartupProblem(f"{name} is '{told[:40]}'; allowed is 1 to {most}")
-    return int(told)
-
-
-def listen(port: int) -> socket.socket:
-    """The socket that the web processes answer on.
-
-    Raises
-    ------
-    StartupProblem : somebody else listens there.
-    """
-    listening = socket.socket()
-    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    for left in range(_BIND_TRIES, -1, -1):
-        try:
-            listening.bind(("127.0.0.1", port))
-            break
-        except OSError as error:
-            if left:
-                time.sleep(0.1)  # it may be what a program that was killed a moment ago still holds
-                continue
-            listening.close()
-            raise StartupProblem(
-                f"port {port} is taken; stop what uses it, or set KUNSTFLUG_PORT to another"
-            ) from error
-    listening.listen(1024)
-    listening.set_inheritable(True)
-    return listening
 
 
 def say(words: str) -> None:
@@ -106,8 +52,8 @@ class Stop:
 class Worker:
     """One web process, started again when it dies."""
 
-    def __init__(self, listening: socket.socket) -> None:
-        self._listening = listening
+    def __init__(self, listening: socket.socket, lan: socket.socket | None = None) -> None:
+        self._listening, self._lan = listening, lan
         self._order = ""
         self._deaths = 0
         self._again_at = 0.0
@@ -115,12 +61,16 @@ class Worker:
 
     def _start(self) -> "subprocess.Popen[str]":
         env = {**os.environ, "KUNSTFLUG_WORKER_SOCKET": str(self._listening.fileno())}
+        handed = [self._listening.fileno()]
+        if self._lan is not None:
+            env["KUNSTFLUG_LAN_SOCKET"] = str(self._lan.fileno())
+            handed.append(self._lan.fileno())
         return subprocess.Popen(
             [*with_parent("KILL"), sys.executable, "-m", "kunstflug.launch.worker"],
             stdin=subprocess.PIPE,
             text=True,
             env=env,
-            pass_fds=[self._listening.fileno()],
+            pass_fds=handed,
             start_new_session=True,  # Ctrl-C reaches us, and we stop it in order
         )
 
@@ -236,12 +186,13 @@ def demo_store(folder: Path, stop: Stop) -> Iterator[tuple[Store, PrivateMariaDB
             server.stop()
 
 
-def prepare(store: Store, folder: Path | None = None) -> bool:
+def prepare(store: Store, folder: Path | None = None, *, demo: bool = True) -> bool:
     """Newest tables, and the demo's data where there are none; whether it was loaded now.
 
     Parameters
     ----------
     folder : of the private database, where a restore may have been broken off.
+    demo : whether the demo's data is wanted at all.
     """
     from kunstflug.launch.keeping import go_on
     from kunstflug.store.migrate import migrate
@@ -249,6 +200,8 @@ def prepare(store: Store, folder: Path | None = None) -> bool:
     if folder is not None and go_on(store, folder):
         say("A restore that was broken off is complete now.")
     migrate(store.engine)
+    if not demo:
+        return False
     with store.transaction() as session:
         if session.scalar(text("SELECT demo FROM racers WHERE name = 'local'")) == "loaded":
             return False
@@ -257,18 +210,41 @@ def prepare(store: Store, folder: Path | None = None) -> bool:
     return load_demo(store)
 
 
-def serve(*, reload_front: bool = False) -> None:
-    """Starts everything, prints the address, watches over it until it is told to stop, stops everything."""
+@dataclasses.dataclass(frozen=True, slots=True, kw_only=True)
+class Wanted:
+    """How the program is started.
+
+    Parameters
+    ----------
+    demo : with the demo's boats, where there are none yet.
+    lan : open to the local network.
+    reload_front : the front end comes from its own server, for whoever works on it.
+    """
+
+    demo: bool = True
+    lan: bool = False
+    reload_front: bool = False
+
+
+def serve(wanted: Wanted) -> None:
+    """Starts everything, prints the address, watches over it until it is told to stop, stops everything.
+
+    Raises
+    ------
+    StartupProblem
+    """
     stop = Stop()
     port, count = web_port(), workers()
     listening = listen(port)
     processes: list[Worker] = []
+    network: Network | None = None
     try:
         folder = run_folder() / "demo"
+        network = open_network(folder) if wanted.lan else None
         # They import what they need while the database starts.
-        processes = [Worker(listening) for _ in range(count)]
+        processes = [Worker(listening, network.listening if network else None) for _ in range(count)]
         with demo_store(folder, stop) as (store, server):
-            _run(store, server, processes, stop, _greeting(port, reload_front))
+            _run(store, server, processes, stop, wanted, network)
             _stop(processes)
     except StoreUnavailable as error:
         raise StartupProblem(str(error)) from error
@@ -278,22 +254,28 @@ def serve(*, reload_front: bool = False) -> None:
     finally:
         _stop(processes)
         listening.close()
+        if network:
+            network.listening.close()
     say("Stopped; nothing is left running.")
 
 
-def _run(store: Store, server: PrivateMariaDB | None, processes: list[Worker], stop: Stop, greeting: str) -> None:
-    if prepare(store, server.folder if server else None):
+def _run(
+    store: Store, server: PrivateMariaDB | None, processes: list[Worker], stop: Stop, wanted: Wanted,
+    network: Network | None,
+) -> None:  # fmt: skip
+    if prepare(store, server.folder if server else None, demo=wanted.demo):
         say("Demo loaded: three boats of an invented club.")
     order = json.dumps(
         {
             "url": store.engine.url.render_as_string(hide_password=False),
             "folder": str(server.folder) if server else None,
             "database_socket": str(server.socket) if server else None,
+            "lan": network.order if network else None,
         }
     )
     for process in processes:
         process.go(order)
-    say(greeting)
+    say(_greeting(web_port(), wanted, network))
     watch = Watch(server) if server else None
     while not stop.wanted:
         time.sleep(_LOOK_EVERY_S)
@@ -303,13 +285,18 @@ def _run(store: Store, server: PrivateMariaDB | None, processes: list[Worker], s
             process.look()
 
 
-def _greeting(port: int, reload_front: bool) -> str:
-    address = "http://127.0.0.1:5173" if reload_front else f"http://127.0.0.1:{port}"
-    return (
-        f"\n  Kunstflug is at  {address}\n\n"
-        "  Look first at Dipper's drive line under Match: drag KV or the propeller and watch the crossing.\n"
-        "  Then Run (the coloured track) and Compare (forecast beside measured). Ctrl-C stops everything.\n"
-    )
+def _greeting(port: int, wanted: Wanted, network: Network | None) -> str:
+    address = "http://127.0.0.1:5173" if wanted.reload_front else f"http://127.0.0.1:{port}"
+    words = f"\n  Kunstflug is at  {address}\n\n"
+    if wanted.demo:
+        words += (
+            "  Look first at Dipper's drive line under Match: drag KV or the propeller and watch the crossing.\n"
+            "  Then Run (the coloured track) and Compare (forecast beside measured).\n"
+        )
+    if network:
+        hosts = ", ".join(f"https://{host}:{network.order['port']}" for host in network.order["hosts"])  # type: ignore[attr-defined]
+        words += f"  Open to the local network at {hosts}: pair a phone under Settings.\n"
+    return words + "  Ctrl-C stops everything.\n"
 
 
 def _stop(processes: list[Worker]) -> None:

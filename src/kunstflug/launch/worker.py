@@ -3,6 +3,7 @@
 It ends when the program that started it does: then its standard input closes.
 """
 
+import asyncio
 import gc
 import json
 import os
@@ -10,12 +11,14 @@ import socket
 import sys
 import threading
 from pathlib import Path
+from typing import Any
 
 import uvicorn
+from starlette.types import ASGIApp
 
 from kunstflug.launch.folder import diagnosis
 from kunstflug.store.database import Store
-from kunstflug.web.app import create_app
+from kunstflug.web.app import Lan, create_app, create_lan_app
 from kunstflug.wording.say import read_all
 
 read_all()
@@ -32,25 +35,54 @@ def main() -> None:
     if folder is not None:
         trouble = _trouble(Path(folder), Path(told["database_socket"]))
     store = Store(told["url"], trouble)
-    server = uvicorn.Server(
-        uvicorn.Config(create_app(store), log_level="warning", access_log=False, timeout_graceful_shutdown=5)
-    )
-    threading.Thread(target=_follow, args=(server,), daemon=True).start()
+    app = create_app(store)
+    servers = [_server(app, int(os.environ["KUNSTFLUG_WORKER_SOCKET"]))]
+    if told["lan"] is not None:
+        lan = told["lan"]
+        authority = Path(lan["authority"]).read_bytes()
+        inner = create_lan_app(app.api, store, Lan(hosts=tuple(lan["hosts"]), port=lan["port"], authority=authority))
+        shown = {"ssl_certfile": lan["server"], "ssl_keyfile": lan["key"], "lifespan": "off"}
+        servers.append(_server(inner, int(os.environ["KUNSTFLUG_LAN_SOCKET"]), **shown))
+    threading.Thread(target=_follow, args=(servers,), daemon=True).start()
     # What was loaded at the start stays for good: the collector need not walk it while a slider is pulled.
     gc.collect()
     gc.freeze()
-    listening = socket.socket(fileno=int(os.environ["KUNSTFLUG_WORKER_SOCKET"]))
-    server.run(sockets=[listening])
+    with asyncio.Runner(loop_factory=servers[0][0].config.get_loop_factory()) as runner:
+        runner.run(_serve(servers))
     store.close()
+
+
+Serving = tuple[uvicorn.Server, socket.socket]
+
+
+def _server(app: ASGIApp, number: int, **more: Any) -> Serving:
+    """A server on a socket that was handed down."""
+    config = uvicorn.Config(app, log_level="warning", access_log=False, timeout_graceful_shutdown=5, **more)
+    return uvicorn.Server(config), socket.socket(fileno=number)
+
+
+async def _serve(servers: list[Serving]) -> None:
+    together = asyncio.create_task(_together(servers))
+    await asyncio.gather(*(server.serve(sockets=[listening]) for server, listening in servers))
+    together.cancel()
+
+
+async def _together(servers: list[Serving]) -> None:
+    """A signal reaches one of them; all end."""
+    while not any(server.should_exit for server, _ in servers):
+        await asyncio.sleep(0.2)
+    for server, _ in servers:
+        server.should_exit = True
 
 
 def _trouble(folder: Path, database_socket: Path):  # type: ignore[no-untyped-def]  # a sentence when asked
     return lambda: diagnosis(folder, database_socket)
 
 
-def _follow(server: uvicorn.Server) -> None:
+def _follow(servers: list[Serving]) -> None:
     sys.stdin.read()  # until it closes
-    server.should_exit = True
+    for server, _ in servers:
+        server.should_exit = True
 
 
 if __name__ == "__main__":

@@ -33,6 +33,7 @@ from kunstflug.services.rows import (
     local_racer,
     once,
     owned,
+    tag_of,
 )
 from kunstflug.services.run_rows import (
     check_conditions,
@@ -476,7 +477,13 @@ def set_notes(
     with store.transaction() as session:
         owner = local_racer(session)
         row = run_of(session, run_id, owner, lock=True)
-        check_tag(expected, written_state(row), "what is written on this run")
+        wanted = {"conditions": conditions, "note": note, "observations": [words[:500] for words in observations]}
+        wanted |= {"readings": [{"place": p[:40], "typed": t, "minutes_after": m} for p, t, m in readings]}
+        kept = written_state(row)
+        wanted["typed"] = kept["typed"] if typed is None else typed.model_dump(mode="json", exclude_defaults=True)
+        if expected is not None and tag_of(wanted) == tag_of(kept):
+            return run_view(row)  # sent once more, since nobody knew whether it had arrived
+        check_tag(expected, kept, "what is written on this run")
         row.conditions, row.note = conditions, note
         if typed is not None:
             row.typed = typed.model_dump(mode="json", exclude_defaults=True)

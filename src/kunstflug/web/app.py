@@ -4,6 +4,7 @@ import asyncio
 import re
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -20,9 +21,11 @@ from kunstflug.store.database import POOL, Store
 from kunstflug.web import problems
 from kunstflug.web.api import router
 from kunstflug.web.guard import Guard
+from kunstflug.web.lan import LanDoor
 from kunstflug.web.streams import Line
 
 DIST = Path(__file__).parent / "page"  # the built front end, beside the program wherever that is installed
+_FRESH = ("sw.js", "manifest.webmanifest", "index.html")
 _PAGE = re.compile(r"[A-Za-z0-9/_-]{0,200}")
 """Addresses that the front end's router may know: no dots, nothing escaped, not endless."""
 
@@ -54,6 +57,7 @@ def create_api(store: Store, dist: Path = DIST) -> FastAPI:
     app.state.store = store
     app.state.line = Line()
     app.state.ear = Ear(store)
+    app.state.lan = ()
     problems.install(app)
     app.include_router(router)
     _describe(app)
@@ -87,7 +91,8 @@ def _serve_front_end(app: FastAPI, dist: Path) -> None:
     def page(path: str) -> Response:
         """The page of the front end for any address that is not a file."""
         if path in files:
-            return FileResponse(files[path])
+            # The page's worker is asked for anew each time: it says what else is new.
+            return FileResponse(files[path], headers={"cache-control": "no-cache"} if path in _FRESH else None)
         if not _PAGE.fullmatch(path) or path.split("/")[0] == "api":
             raise HTTPException(404)
         return FileResponse(dist / "index.html", headers={"cache-control": "no-cache"})
@@ -103,6 +108,27 @@ class App:
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Answers one request."""
         await self._guarded(scope, receive, send)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Lan:
+    """How the program is reached from the local network.
+
+    Parameters
+    ----------
+    hosts : Host names it answers to there; port : where.
+    authority : the certificate that phones are to trust, PEM.
+    """
+
+    hosts: tuple[str, ...]
+    port: int
+    authority: bytes
+
+
+def create_lan_app(api: FastAPI, store: Store, lan: Lan) -> ASGIApp:
+    """The same API for paired devices of the local network, behind the guard and the door."""
+    api.state.lan = tuple(f"https://{host}:{lan.port}" for host in lan.hosts)
+    return Guard(LanDoor(api, store, lan.authority), own=frozenset(lan.hosts))
 
 
 def create_app(store: Store, dist: Path = DIST, extra_hosts: frozenset[str] = frozenset()) -> App:

@@ -43,11 +43,17 @@ class Guard:
 
     A page elsewhere in the same browser cannot talk to the program: its requests carry its own Origin, or are marked
     cross-site by the browser. A name that somebody points at this machine fails at the Host header.
+
+    Parameters
+    ----------
+    extra_hosts : further names to answer to; own : in place of those of loopback.
     """
 
-    def __init__(self, app: ASGIApp, extra_hosts: frozenset[str] = frozenset()) -> None:
+    def __init__(
+        self, app: ASGIApp, extra_hosts: frozenset[str] = frozenset(), own: frozenset[str] = frozenset(_OWN)
+    ) -> None:
         self.app = app
-        self.hosts = _OWN | extra_hosts
+        self.hosts = own | extra_hosts
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Answers one request, or passes it on."""

@@ -15,6 +15,7 @@
   import { units } from '$lib/units/units.svelte';
 
   import { DataState } from './data.svelte';
+  import Phones from './Phones.svelte';
 
   /** How it shows; all data out and in, in open forms; a boat in one file. */
   const data = new DataState();
@@ -47,6 +48,7 @@
     </div>
     <p class="quiet mt-1">What is judged cautiously or boldly is chosen for each boat, on Match and Aim.</p>
   </section>
+  <Phones />
   <section>
     <h2 class="mb-1">Bring data in</h2>
     <FileDrop accept=".zip,.json" onfile={(file) => void data.take(file)}>

@@ -4,13 +4,16 @@
 
   import { api, ask, type Problem, type SetupView } from '$lib/api/client';
   import { aim } from '$lib/state/aim.svelte';
+  import { pack } from '$lib/offline/pack.svelte';
   import { here } from '$lib/state/here.svelte';
+  import { knowing } from '$lib/state/knowing.svelte';
   import DutyForm from '$lib/ui/DutyForm.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
   import Small from '$lib/ui/Small.svelte';
   import { choice, link } from '$lib/ui/theme';
   import Wait from '$lib/ui/Wait.svelte';
+  import { clock, iso } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
   import Checks from './Checks.svelte';
@@ -32,9 +35,10 @@
     failed = undefined;
     try {
       setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
-      here.boatId = setup.boat_id;
+      here.boatId = knowing.boatId = setup.boat_id;
       await aim.load(setup.boat_id).catch(() => undefined);
       await Promise.all([launch.load(id), day.load(launch.day)]);
+      void pack.take(id);
     } catch (error) {
       failed = error as Problem;
     }
@@ -101,6 +105,13 @@
       onchange={(e) => at((e.currentTarget as HTMLInputElement).value)}
     />
     <Button class={[link, 'print:hidden']} onclick={() => window.print()}>Print the sheet</Button>
+    {#if pack.taken?.setupId === setup.id}
+      <span class="quiet print:hidden" data-testid="pack"
+        >On this device for the pond, as of {clock(iso(pack.taken.at))}</span
+      >
+    {:else if pack.busy}
+      <span class="quiet print:hidden">Taking it along for the pond…</span>
+    {/if}
   </div>
   <div class="grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,1fr)_26rem] xl:grid-rows-[auto_1fr]">
     <div class="min-w-0">

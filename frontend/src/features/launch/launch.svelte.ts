@@ -1,5 +1,6 @@
 /** Is everything ready: the day's checks, go or wait, the plan of a pass; and the day on a time line. */
-import { api, ask, askNothing, type Day, type DayInput, type Launch, type Problem } from '$lib/api/client';
+import { api, ask, type Day, type DayInput, type Launch, type Problem } from '$lib/api/client';
+import { link } from '$lib/offline/link.svelte';
 import { aim } from '$lib/state/aim.svelte';
 import { Newest } from '$lib/state/newest';
 import { today } from '$lib/units/day';
@@ -71,8 +72,11 @@ export class LaunchState {
     if (this.setupId) this.newest.ask({ id: this.setupId, day, standing, wind, water, waves });
   }
 
+  /** As it was tapped, though the network has it not yet. */
   done(key: string, was: boolean): boolean {
-    return this.ticking[key] ?? was;
+    const told = this.told;
+    const waits = told && link.waiting.findLast((entry) => entry.slot === slotOf(told, key));
+    return this.ticking[key] ?? (waits?.body as { done: boolean } | undefined)?.done ?? was;
   }
 
   async tick(key: string, done: boolean): Promise<void> {
@@ -80,12 +84,14 @@ export class LaunchState {
     if (!told) return;
     this.ticking[key] = done;
     try {
-      await askNothing(
-        api.PUT('/api/days/{day}/ticks', {
-          params: { path: { day: told.day } },
-          body: { boat_id: told.boat_id, key, done },
-        }),
-      );
+      const { sent } = await link.send({
+        method: 'PUT',
+        path: `/api/days/${told.day}/ticks`,
+        body: { boat_id: told.boat_id, key, done },
+        words: 'a tick',
+        slot: slotOf(told, key),
+      });
+      if (!sent) return;
       const phases = told.phases.map((p) => ({
         ...p,
         checks: p.checks.map((c) => (c.key === key ? { ...c, done } : c)),
@@ -98,6 +104,10 @@ export class LaunchState {
       delete this.ticking[key];
     }
   }
+}
+
+function slotOf(told: Launch, key: string): string {
+  return `tick.${told.day}.${told.boat_id}.${key}`;
 }
 
 export class DayState {
@@ -153,9 +163,13 @@ export class DayState {
     if (!this.input) return false;
     try {
       const body = $state.snapshot(this.input) as DayInput;
-      const view = await ask(api.PUT('/api/days/{day}', { params: { path: { day: this.day } }, body }));
-      this.view = view;
-      this.plan = view.plan;
+      const words = 'the plan of the day';
+      const path = `/api/days/${this.day}`;
+      const out = await link.send<Day>({ method: 'PUT', path, body, words, slot: path });
+      if (out.sent) {
+        this.view = out.data;
+        this.plan = out.data.plan;
+      }
       this.problem = undefined;
       return true;
     } catch (error) {

@@ -2,7 +2,6 @@
   import Button from 'flowbite-svelte/Button.svelte';
 
   import ThrustChart from '$lib/charts/ThrustChart.svelte';
-  import { aim } from '$lib/state/aim.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { DraftState } from '$lib/state/draft.svelte';
   import { go, pathTo } from '$lib/state/go';
@@ -64,9 +63,6 @@
     await match.load(id);
     here.boatId = match.setup?.boat_id;
     if (!match.setup) return;
-    const before = JSON.stringify([aim.schools, aim.duty]);
-    await aim.load(match.setup.boat_id).catch(() => undefined);
-    if (JSON.stringify([aim.schools, aim.duty]) !== before) void match.rejudge();
     await plan.loadCircuit(match.setup.boat_id).catch(() => undefined);
     plan.askSteps(match.setup.document);
   }

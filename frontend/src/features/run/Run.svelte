@@ -3,13 +3,16 @@
   import Label from 'flowbite-svelte/Label.svelte';
   import Select from 'flowbite-svelte/Select.svelte';
 
+  import { untrack } from 'svelte';
+
   import SpeedChart from '$lib/charts/SpeedChart.svelte';
   import TrackMap from '$lib/charts/TrackMap.svelte';
+  import { link } from '$lib/offline/link.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { here } from '$lib/state/here.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
-  import { link } from '$lib/ui/theme';
+  import { link as likeLink } from '$lib/ui/theme';
   import { typed } from '$lib/ui/typed';
   import Wait from '$lib/ui/Wait.svelte';
   import { day } from '$lib/units/day';
@@ -39,7 +42,15 @@
   );
 
   const kept = $derived(
-    runs.unsaved ? (runs.problem ? 'Not saved: kept on this device' : 'Saving…') : runs.saved ? 'Saved' : '',
+    runs.later
+      ? 'Kept on this device until the network is back'
+      : runs.unsaved
+        ? runs.problem
+          ? 'Not saved: kept on this device'
+          : 'Saving…'
+        : runs.saved
+          ? 'Saved'
+          : '',
   );
 
   // Reaches outside: a new address asks the server for its runs.
@@ -47,6 +58,10 @@
     const id = here.setupId;
     if (id && here.mark === 'run' && boathouse.state === 'ready')
       void runs.load(id, wanted()).then(() => (here.boatId = runs.setup?.boat_id));
+  });
+  // Reaches outside: what waited on this device has gone in.
+  $effect(() => {
+    if (link.delivered) untrack(() => void runs.delivered());
   });
   // The mark on the course fills with the first run.
   $effect(() => {
@@ -91,7 +106,7 @@
               >{day(run.started_at)} · {run.setup_name}</option
             >{/each}
         </Select>
-        {#if runs.older}<Button onclick={() => runs.more()} class={link}>Older runs</Button>{/if}
+        {#if runs.older}<Button onclick={() => runs.more()} class={likeLink}>Older runs</Button>{/if}
       </Label>
     {/if}
   </div>
@@ -132,7 +147,7 @@
     </div>
     <p class="mt-3 flex items-center justify-end gap-4 text-[0.92rem]">
       <span role="status" data-testid="kept" class="quiet">{kept}</span>
-      {#if runs.canUndo}<Button class={link} onclick={() => runs.undo()}>Undo</Button>{/if}
+      {#if runs.canUndo}<Button class={likeLink} onclick={() => runs.undo()}>Undo</Button>{/if}
     </p>
   {:else if !runs.busy}
     <div class="py-10 px-0 max-w-[52ch]">

@@ -18,9 +18,13 @@ import {
   type TypedRun,
 } from '$lib/api/client';
 import { Once } from '$lib/api/once';
+import { link } from '$lib/offline/link.svelte';
+import type { Entry } from '$lib/offline/outbox';
 import { saveTagged } from '$lib/state/conflict.svelte';
+import { knowing } from '$lib/state/knowing.svelte';
 import { forget, keep, kept } from '$lib/state/kept';
 import { toasts } from '$lib/state/toasts.svelte';
+import { day, iso } from '$lib/units/day';
 import { fromSi, toSi } from '$lib/units/units.svelte';
 
 import type { Stopped } from './stopped.svelte';
@@ -275,6 +279,8 @@ export class RunState {
   fresh = $state<number | undefined>();
   /** Something is written that is not saved. */
   unsaved = $state(false);
+  /** It waits on this device for the network. */
+  later = $state(false);
 
   constructor(
     private readonly gunOrder: () => string[],
@@ -288,13 +294,16 @@ export class RunState {
     try {
       const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: setupId } } }));
       this.setup = setup;
+      knowing.boatId = setup.boat_id;
       const path = { boat_id: setup.boat_id };
       const [page, forecast] = await Promise.all([
         ask(api.GET('/api/boats/{boat_id}/runs', { params: { path } })),
         ask(api.POST('/api/forecast', { body: setup.document })),
       ]);
       const made = at === this.asked ? [] : this.runs.filter((run) => run.id === this.fresh);
-      this.runs = [...made, ...page.items.filter((run) => run.id !== made[0]?.id)];
+      const local = this.waiting().map((entry) => itemOf(this.localRun(entry, setup)));
+      const there = [...local, ...made.filter((run) => run.id > 0)];
+      this.runs = [...there, ...page.items.filter((run) => run.id !== there.at(-1)?.id)];
       this.older = page.next ?? undefined;
       this.forecast = forecast;
       // A run was made or chosen meanwhile: that one is wanted.
@@ -322,6 +331,13 @@ export class RunState {
   }
 
   async open(id: number): Promise<void> {
+    const local = this.waiting().find((entry) => -entry.n === id);
+    if (local && this.setup) {
+      this.asked += 1;
+      this.track = this.soak = undefined;
+      this.show(this.localRun(local, this.setup));
+      return;
+    }
     const path = { run_id: id };
     const at = ++this.asked;
     try {
@@ -365,8 +381,10 @@ export class RunState {
     if (this.unsaved) await this.save();
     this.run = this.track = this.notes = undefined;
     try {
-      const params = { path: { setup_id: setup.id }, header: this.once.header(['typed', this.runs.length]) };
-      const made = await ask(api.POST('/api/setups/{setup_id}/runs/typed', { params, body: {} }));
+      const words = `a run of ${setup.name}, typed in`;
+      const path = typedPath(setup.id);
+      const out = await link.send<RunView>({ method: 'POST', path, body: {}, words, dated: 'started_at' });
+      const made = out.sent ? out.data : this.localRun(out.entry, setup);
       this.fresh = made.id;
       await this.arrived(made);
     } catch (error) {
@@ -374,6 +392,56 @@ export class RunState {
       if (run) this.show(run);
     } finally {
       this.busy = '';
+    }
+  }
+
+  /** Runs that were typed in without network, and are not with the server yet. */
+  private waiting(): Entry[] {
+    const path = this.setup && typedPath(this.setup.id);
+    return link.waiting.filter((entry) => entry.method === 'POST' && entry.path === path);
+  }
+
+  private localRun(entry: Entry, setup: SetupView): RunView {
+    const none = {
+      summary: null,
+      log: null,
+      held: null,
+      photo: false,
+      damages: [],
+      readings: [],
+      observations: [],
+      odd: [],
+    };
+    const typed = emptyRun();
+    const { id: setup_id, boat_id, name: setup_name } = setup;
+    return {
+      id: -entry.n,
+      setup_id,
+      setup_name,
+      boat_id,
+      started_at: iso(entry.at),
+      source: 'typed in',
+      ...none,
+      typed,
+      conditions: {},
+      note: '',
+      tag: '',
+    };
+  }
+
+  /** What was kept on this device is with the server now: the run on the sheet is looked at again. */
+  async delivered(): Promise<void> {
+    const { run, setup } = this;
+    if (!run || !setup || link.waiting.some((entry) => entry.slot === slotOf(run))) return;
+    if (run.id > 0) {
+      if (!this.later) return;
+      this.later = false;
+      forget(`notes.${run.id}`);
+      await this.open(run.id);
+    } else if (!this.waiting().some((entry) => -entry.n === run.id)) {
+      forget(`notes.${run.id}`);
+      this.later = false;
+      await this.load(setup.id);
     }
   }
 
@@ -498,8 +566,7 @@ export class RunState {
   private readonly once = new Once();
   private async arrived(run: RunView): Promise<void> {
     this.once.arrived();
-    const item: RunItem = { ...run, best_mps: null, duration_s: run.summary?.duration_s ?? null };
-    this.runs = [item, ...this.runs.filter((other) => other.id !== run.id)];
+    this.runs = [itemOf(run), ...this.runs.filter((other) => other.id !== run.id)];
     await this.open(run.id);
   }
 
@@ -562,7 +629,13 @@ export class RunState {
       saved = await ask(api.PUT('/api/runs/{run_id}/notes', { params, body: body as never }));
       return saved.tag;
     };
-    await saveTagged('the notes on this run', body, run.tag, save, () => undefined);
+    if (run.id < 0 || link.waiting.some((entry) => entry.slot === slotOf(run))) return this.keepForLater(run, body);
+    try {
+      await saveTagged('the notes on this run', body, run.tag, save, () => undefined);
+    } catch (error) {
+      if ((error as Problem).title !== 'no connection') throw error;
+      return this.keepForLater(run, body);
+    }
     if (this.run?.id !== run.id) return false;
     // Typed on meanwhile: that stays on the sheet, and is saved in its turn.
     if (this.edits !== at) {
@@ -576,4 +649,44 @@ export class RunState {
     this.saved = saved !== undefined;
     return this.saved;
   }
+
+  /** Without network the notes wait on this device, behind the run that they belong to where that waits too. */
+  private async keepForLater(run: RunView, body: NotesBody): Promise<boolean> {
+    const local = this.waiting().find((entry) => -entry.n === run.id);
+    const words = `the notes on the run of ${day(run.started_at)}`;
+    const to = local
+      ? { path: '/api/runs/{id}/notes', after: local.key }
+      : { path: `/api/runs/${run.id}/notes`, tag: run.tag };
+    const out = await link.send<RunView>({ method: 'PUT', body, words, slot: slotOf(run), ...to });
+    this.later = !out.sent;
+    this.unsaved = false;
+    if (out.sent) await this.delivered();
+    return true;
+  }
+}
+
+function slotOf(run: RunView): string {
+  return `notes.${run.id}`;
+}
+
+function typedPath(setupId: number): string {
+  return `/api/setups/${setupId}/runs/typed`;
+}
+
+function itemOf(run: RunView): RunItem {
+  return { ...run, best_mps: null, duration_s: run.summary?.duration_s ?? null };
+}
+
+/** What is typed of a run of which nothing is typed yet. */
+function emptyRun(): TypedRun {
+  return {
+    peaks: [],
+    second: null,
+    there: null,
+    back: null,
+    held_s: null,
+    feathered: null,
+    current_a: null,
+    rpm: null,
+  } as unknown as TypedRun;
 }

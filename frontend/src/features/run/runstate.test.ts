@@ -1,5 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 
+import { link } from '$lib/offline/link.svelte';
 import { conflict } from '$lib/state/conflict.svelte';
 
 import { RunState } from './run.svelte';
@@ -242,13 +243,49 @@ describe('RunState', () => {
     PUT.mockImplementation((_: string, { body }: { body: object }) => ok({ ...run(4), ...body }));
     state.notes!.note = 'evening';
     state.touched();
-    POST.mockImplementationOnce(() => ok(run(5)));
+    const fetched = vi.fn(async () => new Response(JSON.stringify(run(5)), { status: 201 }));
+    vi.stubGlobal('fetch', fetched);
     await state.typeIn();
     expect(PUT.mock.calls.at(-1)?.[1].params.path.run_id).toBe(4);
     expect(PUT.mock.calls.at(-1)?.[1].body.note).toBe('evening');
     expect(state.fresh).toBe(5);
-    expect(POST.mock.calls.at(-1)?.[0]).toBe('/api/setups/{setup_id}/runs/typed');
+    expect(fetched.mock.calls.at(-1)).toMatchObject(['/api/setups/7/runs/typed', { method: 'POST' }]);
     expect(state.run?.id).toBe(5);
+  });
+
+  it('types a run in without network, and its notes go in after it', async () => {
+    const state = await opened([run(4)]);
+    const asked: [string, RequestInit][] = [];
+    let network = false;
+    vi.stubGlobal('fetch', async (path: string, init: RequestInit) => {
+      if (!network) throw new TypeError('no network');
+      asked.push([path, init]);
+      return new Response(JSON.stringify({ ...run(6), tag: 'first' }), { status: 201 });
+    });
+    await state.typeIn();
+    const local = state.run?.id ?? 0;
+    expect(local).toBeLessThan(0);
+    expect(state.runs[0]?.id).toBe(local);
+    state.notes!.note = 'on the phone';
+    state.touched();
+    await state.save();
+    state.notes!.note = 'on the phone, later';
+    state.touched();
+    await state.save();
+    expect([state.later, state.unsaved]).toEqual([true, false]);
+    // A reload finds it again.
+    const again = await opened([run(4)]);
+    expect(again.run?.id).toBe(local);
+    expect(again.notes?.note).toBe('on the phone, later');
+    network = true;
+    extra = [run(6)];
+    await link.flush();
+    expect(asked.map(([path]) => path)).toEqual(['/api/setups/7/runs/typed', '/api/runs/6/notes']);
+    expect(JSON.parse(String(asked[0]?.[1].body))).toMatchObject({ started_at: expect.stringMatching(/^20/) });
+    expect(JSON.parse(String(asked[1]?.[1].body)).note).toBe('on the phone, later');
+    expect((asked[1]?.[1].headers as Record<string, string>)['If-Match']).toBe('first');
+    await again.delivered();
+    expect(again.run?.id).toBe(4);
   });
 
   it('does not send what is no number', async () => {

@@ -19,6 +19,7 @@
   import BoatList from './BoatList.svelte';
   import CourseLine from './CourseLine.svelte';
   import * as later from './later';
+  import LinkStrip from './LinkStrip.svelte';
   import Name from './Name.svelte';
 
   let { children }: { children: Snippet } = $props();
@@ -98,6 +99,7 @@
         >
       </div>
     </header>
+    <LinkStrip />
     <main id="sheet" tabindex="-1" class="px-6 pt-4 pb-12 outline-none max-md:px-3 max-md:pt-3 max-md:pb-20">
       {#if boathouse.state === 'failed'}
         <Notice kind="problem">

@@ -1,6 +1,7 @@
 /** The one way to the API: typed by its own description, errors as problems with words a racer can use. */
 import createClient from 'openapi-fetch';
 
+import { KEPT } from '$lib/offline/answers';
 import { knowing } from '$lib/state/knowing.svelte';
 import { units } from '$lib/units/units.svelte';
 
@@ -24,6 +25,8 @@ export type Live = Schemas['LiveOut'];
 export type LiveSource = Required<Schemas['SourceIn']>;
 export type Drive = Schemas['DriveView'];
 export type Soak = Schemas['SoakOut'];
+export type Network = Schemas['NetworkView'];
+export type Pairing = Schemas['PairingOut'];
 export type Launch = Schemas['ReadyOut'];
 export type Day = Schemas['DayView'];
 export type DayInput = Schemas['DayIn'];
@@ -125,7 +128,16 @@ api.use({
       for (const [name, value] of Object.entries(knowing.header)) request.headers.set(name, value);
     return request;
   },
+  // Without network the page's worker gives the answer that it kept.
+  onResponse({ response }) {
+    heard(response.headers.get(KEPT) ?? undefined);
+  },
 });
+let heard: (keptAt: string | undefined) => void = () => undefined;
+/** Told with each answer: when it was kept, of one that the network did not give. */
+export function onAnswer(told: (keptAt: string | undefined) => void): void {
+  heard = told;
+}
 
 type Reply<T> = { data?: T; error?: unknown; response: Response };
 

@@ -110,6 +110,8 @@ export class DraftState {
       const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
       this.setup = setup;
       knowing.boatId = setup.boat_id;
+      // What the boat is for decides how it is judged: without network a judgement by something else is not at hand.
+      await aim.load(setup.boat_id).catch(() => undefined);
       this.base = this.now = await this.request({});
       const stored = kept<Tried>(`draft.${id}`);
       this.changes = stored?.changes ?? {};

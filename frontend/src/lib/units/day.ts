@@ -28,3 +28,8 @@ const DATE = new Intl.DateTimeFormat('sv-SE'); // that country writes dates as t
 export function today(now = Date.now()): string {
   return DATE.format(now);
 }
+
+/** A moment as documents write it. */
+export function iso(at: number): string {
+  return new Date(at).toISOString();
+}

@@ -8,6 +8,7 @@ from kunstflug.web.api import (
     compare,
     data,
     day,
+    devices,
     fit,
     live,
     logbook,
@@ -21,5 +22,5 @@ from kunstflug.web.api import (
 from kunstflug.web.api.deps import StrictRoute
 
 router = APIRouter(prefix="/api", route_class=StrictRoute)
-for part in (system, boats, match, fit, day, live, run, compare, trim, logbook, shelf, measure, bin, data):
+for part in (system, boats, match, fit, day, live, run, compare, trim, logbook, shelf, measure, bin, data, devices):
     router.include_router(part.router)

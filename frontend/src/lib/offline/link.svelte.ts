@@ -1,0 +1,137 @@
+/** How it stands with the network, and what waits for it. */
+import { Problem } from '$lib/api/client';
+import { units } from '$lib/units/units.svelte';
+
+import { inTurn, Outbox, type Entry, type Reply, type Wanted } from './outbox';
+import { keeper } from './store';
+
+const AGAIN_MS = 4000;
+const LOCK = 'kunstflug.outbox';
+
+type Outcome<T> = { sent: true; data: T } | { sent: false; entry: Entry };
+
+/** One page of this device at a time, where the browser can say so. */
+function alone(): <T>(work: () => Promise<T>) => Promise<T> {
+  if (!globalThis.navigator?.locks) return inTurn();
+  return <T>(work: () => Promise<T>) => navigator.locks.request(LOCK, work) as Promise<T>;
+}
+
+class Link {
+  /** When what is shown was answered, where it was shown without network. */
+  keptAt = $state<string | undefined>();
+  waiting = $state.raw<Entry[]>([]);
+  refused = $state.raw<Entry[]>([]);
+  /** Counts what was sent later than it was typed: screens look again. */
+  delivered = $state(0);
+  /** This device has no room: what is typed without network is held only while the page is open. */
+  full = $state(false);
+  private timer: ReturnType<typeof setTimeout> | undefined;
+
+  private readonly outbox = new Outbox(
+    keeper(),
+    (entry, path, tag, body) => this.request(entry, path, tag, body),
+    () => crypto.randomUUID(),
+    (entries) => this.show(entries),
+    undefined,
+    alone(),
+  );
+
+  /** Looks for what was kept by a page that was closed, and sends it. */
+  begin(): void {
+    globalThis.addEventListener?.('online', () => void this.flush());
+    void this.flush();
+  }
+
+  /**
+   * Sends what is typed or tapped; without network it is kept on this device and goes in later.
+   *
+   * @throws Problem where the server refuses it; then it is not kept.
+   */
+  async send<T>(wanted: Wanted): Promise<Outcome<T>> {
+    let entry: Entry;
+    try {
+      // As it goes over the wire: what a screen holds its values in is not for keeping.
+      entry = await this.outbox.add(JSON.parse(JSON.stringify(wanted)) as Wanted);
+      this.full = false;
+    } catch {
+      this.full = true;
+      return { sent: true, data: (await this.straight(wanted)) as T };
+    }
+    let answer: Reply | undefined;
+    // Another flush may have begun before this was added.
+    for (let tries = 0; tries < 2 && !answer; tries += 1) answer = (await this.outbox.flush()).get(entry.n);
+    if (!answer) {
+      this.later();
+      return { sent: false, entry };
+    }
+    if (answer.status >= 400) {
+      await this.outbox.decide(entry.n, 'theirs');
+      throw new Problem({ status: answer.status, ...(answer.body ?? {}) });
+    }
+    return { sent: true, data: answer.body as T };
+  }
+
+  async flush(): Promise<void> {
+    clearTimeout(this.timer);
+    try {
+      const answers = await this.outbox.flush();
+      if ([...answers.values()].some((a) => a.status < 400)) this.delivered += 1;
+    } catch {
+      // The browser's database is not at hand; what is there stays there.
+    }
+    if (this.waiting.length) this.later();
+  }
+
+  async decide(entry: Entry, choice: 'mine' | 'theirs'): Promise<void> {
+    await this.outbox.decide(entry.n, choice);
+    await this.flush();
+  }
+
+  private later(): void {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.flush(), AGAIN_MS);
+  }
+
+  private show(entries: Entry[]): void {
+    this.waiting = entries.filter((e) => !e.refused);
+    this.refused = entries.filter((e) => e.refused);
+  }
+
+  private async request(entry: Entry, path: string, tag: string | undefined, body: unknown): Promise<Reply> {
+    const headers: Record<string, string> = { 'content-type': 'application/json', Units: units.system };
+    if (entry.method === 'POST') headers['Idempotency-Key'] = entry.key;
+    if (tag !== undefined) headers['If-Match'] = tag;
+    const answer = await fetch(path, { method: entry.method, headers, body: JSON.stringify(body) });
+    const text = await answer.text();
+    const date = Date.parse(answer.headers.get('date') ?? '');
+    return {
+      status: answer.status,
+      body: text ? (JSON.parse(text) as Record<string, unknown>) : null,
+      tag: answer.headers.get('etag')?.replaceAll('"', '') ?? tagIn(text),
+      serverTime: Number.isFinite(date) ? date : undefined,
+    };
+  }
+
+  /** Without a place to keep it, it is sent or it is not. */
+  private async straight(wanted: Wanted): Promise<unknown> {
+    const entry: Entry = { ...wanted, n: 0, key: crypto.randomUUID(), at: Date.now(), tried: true };
+    let reply: Reply;
+    try {
+      reply = await this.request(entry, wanted.path, wanted.tag, wanted.body);
+    } catch {
+      throw new Problem({ title: 'no connection', detail: 'No network, and this phone has no room to keep it.' });
+    }
+    if (reply.status >= 400) throw new Problem({ status: reply.status, ...(reply.body ?? {}) });
+    return reply.body;
+  }
+}
+
+function tagIn(text: string): string {
+  try {
+    return String((JSON.parse(text) as { tag?: string }).tag ?? '');
+  } catch {
+    return '';
+  }
+}
+
+export const link = new Link();

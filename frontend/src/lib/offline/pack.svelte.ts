@@ -1,0 +1,31 @@
+/** What a boat's screens need at the pond, asked for while there is network, so that the page's worker keeps it. */
+
+type Taken = { setupId: number; at: number };
+
+class Pack {
+  /** The setup that was last taken along, and when. */
+  taken = $state.raw<Taken | undefined>();
+  busy = $state(false);
+  private how: ((setupId: number) => Promise<void>) | undefined;
+
+  /** Told by whoever knows the screens. */
+  by(how: (setupId: number) => Promise<void>): void {
+    this.how = how;
+  }
+
+  /** Takes a setup along; nothing happens in a browser that keeps nothing, or without network. */
+  async take(setupId: number, now = Date.now()): Promise<void> {
+    if (!this.how || this.busy || !globalThis.navigator?.serviceWorker?.controller || !navigator.onLine) return;
+    this.busy = true;
+    try {
+      await this.how(setupId);
+      this.taken = { setupId, at: now };
+    } catch {
+      // What was kept stays; the strip says that there is no network.
+    } finally {
+      this.busy = false;
+    }
+  }
+}
+
+export const pack = new Pack();

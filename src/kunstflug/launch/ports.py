@@ -1,0 +1,75 @@
+"""Ports and numbers of processes, as the environment says, and the sockets that are listened on."""
+
+import os
+import socket
+import time
+from typing import Final
+
+from kunstflug.core.quantity.errors import StartupProblem
+
+PORT: Final = 8417
+LAN_PORT: Final = 8418
+MOST_WORKERS: Final = 64
+_USUAL_WORKERS: Final = 4
+_BIND_TRIES: Final = 10
+
+
+def web_port() -> int:
+    """Port of the web server.
+
+    Raises
+    ------
+    StartupProblem : ``KUNSTFLUG_PORT`` is no port.
+    """
+    return _number("KUNSTFLUG_PORT", PORT, 65535)
+
+
+def workers() -> int:
+    """How many web processes to start: ``KUNSTFLUG_WORKERS``, else one for each core up to four.
+
+    Raises
+    ------
+    StartupProblem : it is no such number.
+    """
+    return _number("KUNSTFLUG_WORKERS", min(os.cpu_count() or 1, _USUAL_WORKERS), MOST_WORKERS)
+
+
+def _number(name: str, usual: int, most: int) -> int:
+    told = os.environ.get(name, str(usual))
+    if not (told.isascii() and told.isdigit() and len(told) < 10 and 1 <= int(told) <= most):
+        raise StartupProblem(f"{name} is '{told[:40]}'; allowed is 1 to {most}")
+    return int(told)
+
+
+def lan_port() -> int:
+    """Port for the local network.
+
+    Raises
+    ------
+    StartupProblem : ``KUNSTFLUG_LAN_PORT`` is no port.
+    """
+    return _number("KUNSTFLUG_LAN_PORT", LAN_PORT, 65535)
+
+
+def listen(port: int, host: str = "127.0.0.1", told_by: str = "KUNSTFLUG_PORT") -> socket.socket:
+    """The socket that the web processes answer on.
+
+    Raises
+    ------
+    StartupProblem : somebody else listens there.
+    """
+    listening = socket.socket()
+    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    for left in range(_BIND_TRIES, -1, -1):
+        try:
+            listening.bind((host, port))
+            break
+        except OSError as error:
+            if left:
+                time.sleep(0.1)  # it may be what a program that was killed a moment ago still holds
+                continue
+            listening.close()
+            raise StartupProblem(f"port {port} is taken; stop what uses it, or set {told_by} to another") from error
+    listening.listen(1024)
+    listening.set_inheritable(True)
+    return listening

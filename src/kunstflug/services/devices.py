@@ -1,0 +1,109 @@
+"""Phones of the local network: paired by a code that is read off this machine's screen, and forgotten again."""
+
+import hashlib
+import re
+import secrets
+from datetime import timedelta
+from typing import Final
+
+from sqlalchemy import delete, select, update
+
+from kunstflug.core.quantity.errors import NotFound
+from kunstflug.documents.devices import DeviceView
+from kunstflug.services.rows import is_id, local_racer
+from kunstflug.services.views import utc
+from kunstflug.store.database import Store, retried
+from kunstflug.store.tables import DeviceRow, Pairing, now
+
+ALPHABET: Final = "23456789ABCDEFGHJKLMNPQRSTUVWXYZ"  # without what is read as another: 0 and O, 1 and I
+CODE_LONG: Final = 8
+CODE_S: Final = 300
+MOST_TRIES: Final = 5
+SEEN_EVERY: Final = timedelta(minutes=1)
+
+
+def _hash(words: str) -> str:
+    return hashlib.sha256(words.encode()).hexdigest()
+
+
+def _plain(code: str) -> str:
+    return re.sub(r"[\s-]", "", code).upper()
+
+
+@retried
+def new_code(store: Store) -> str:
+    """A code for one more device; the one before holds no more."""
+    code = "".join(secrets.choice(ALPHABET) for _ in range(CODE_LONG))
+    with store.transaction() as session:
+        owner = local_racer(session)
+        session.execute(delete(Pairing).where(Pairing.owner_id == owner))
+        session.add(Pairing(owner_id=owner, code_hash=_hash(code), expires_at=now() + timedelta(seconds=CODE_S)))
+    return code
+
+
+@retried
+def pair(store: Store, code: str, name: str) -> str | None:
+    """The token of a device that knows the code; None where it does not, or the code is used, over, or tried too often.
+
+    A token is 256 bits of chance; the database keeps its hash only.
+    """
+    token = secrets.token_urlsafe(32)
+    with store.transaction() as session:
+        owner = local_racer(session)
+        asked = session.scalar(select(Pairing).where(Pairing.owner_id == owner).with_for_update())
+        if asked is None:
+            return None
+        asked.tries += 1
+        right = secrets.compare_digest(asked.code_hash, _hash(_plain(code)))
+        good = right and asked.tries <= MOST_TRIES and now() < asked.expires_at
+        if good:
+            session.add(DeviceRow(owner_id=owner, name=_name(name), token_hash=_hash(token)))
+        if good or asked.tries >= MOST_TRIES:
+            session.delete(asked)
+    return token if good else None
+
+
+def _name(given: str) -> str:
+    words = "".join(c for c in given if c.isprintable()).strip()
+    return words[:60] or "a phone"
+
+
+def device_of(store: Store, token: str) -> int | None:
+    """The device of a token; None for one that was never given, or taken back."""
+    if not re.fullmatch(r"[A-Za-z0-9_-]{43}", token):
+        return None
+    with store.transaction() as session:
+        found = session.execute(
+            select(DeviceRow.id, DeviceRow.seen_at).where(DeviceRow.token_hash == _hash(token))
+        ).first()
+        if found is None:
+            return None
+        if now() - found.seen_at > SEEN_EVERY:
+            session.execute(update(DeviceRow).where(DeviceRow.id == found.id).values(seen_at=now()))
+        return int(found.id)
+
+
+def devices(store: Store) -> list[DeviceView]:
+    """All devices, the last paired first."""
+    with store.transaction() as session:
+        owner = local_racer(session)
+        rows = session.scalars(select(DeviceRow).where(DeviceRow.owner_id == owner).order_by(DeviceRow.id.desc()))
+        return [
+            DeviceView(id=row.id, name=row.name, paired_at=utc(row.created_at), seen_at=utc(row.seen_at))
+            for row in rows
+        ]
+
+
+@retried
+def forget_device(store: Store, device_id: int) -> None:
+    """Takes a device's token back; it is answered no more.
+
+    Raises
+    ------
+    NotFound
+    """
+    with store.transaction() as session:
+        found = session.get(DeviceRow, device_id) if is_id(device_id) else None
+        if found is None or found.owner_id != local_racer(session):
+            raise NotFound("device", device_id)
+        session.delete(found)

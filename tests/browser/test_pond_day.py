@@ -1,0 +1,195 @@
+"""A day at the pond on the phone: taken along, checked, the network away in the middle, driven, read, sent."""
+
+import json
+import re
+
+import pytest
+from playwright.sync_api import expect
+from tests.browser.conftest import listened, look_with_axe, open_page, settled
+from tests.browser.pond import Line, a_boat_on_the_pond
+from tests.browser.test_interface import fresh_boat
+
+from kunstflug.pond.world import Fault
+from kunstflug.services import run as runs
+from kunstflug.services.rows import local_racer
+from kunstflug.store.tables import DayTick
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture
+def line(site):
+    made = Line(int(site.url.rsplit(":", 1)[1]))
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def pond_phone(chromium, site, line, errors):
+    """A phone of its own, with the page's worker, and a network that can be cut."""
+    made = open_page(chromium, site, 390, 844, worker=True, url=f"http://127.0.0.1:{line.port}")
+    with listened(made, errors):
+        yield made
+    made.context.close()
+    # A browser writes to its console what found no network, and what was refused.
+    assert [e for e in errors if not re.search(r"net::ERR_|status of 412", e)] == []
+
+
+def taken_along(phone, setup):
+    """Opens Launch until the phone has what it needs at the pond."""
+    phone.goto(f"/setups/{setup}/launch")
+    phone.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    phone.wait_for_function("navigator.serviceWorker.controller !== null")
+    phone.reload()
+    expect(phone.get_by_test_id("pack")).to_contain_text("On this device for the pond")
+
+
+def ticks(site):
+    with site.store.transaction() as session:
+        rows = session.query(DayTick).filter(DayTick.owner_id == local_racer(session)).all()
+        return {(row.boat_id, row.check) for row in rows if row.done}
+
+
+def test_launch_run_trim_and_forecast_without_network_and_what_is_typed_goes_in_once(pond_phone, line, site):
+    phone, setup = pond_phone, fresh_boat(site, "Afar")
+    taken_along(phone, setup)
+    phone.goto(f"/setups/{setup}/match")
+    forecast = phone.get_by_test_id("speed").first.inner_text() if phone.get_by_test_id("speed").count() else ""
+    before = len(ticks(site))
+    line.cut()
+    phone.goto(f"/setups/{setup}/launch")
+    expect(phone.get_by_test_id("link")).to_contain_text("No network: shown as of")
+    for name in ("Put the drain plug in", "Range"):
+        box = phone.get_by_role("checkbox", name=name).first
+        box.scroll_into_view_if_needed()
+        box.tap()
+        expect(box).to_be_checked()
+    expect(phone.get_by_test_id("link")).to_contain_text("2 changes wait on this device")
+    phone.reload()  # nothing that was tapped is lost
+    expect(phone.get_by_role("checkbox", name="Put the drain plug in")).to_be_checked()
+    look_with_axe(phone)
+
+    phone.goto(f"/setups/{setup}/trim")
+    expect(phone.get_by_role("button", name="porpoises")).to_be_visible()
+    phone.get_by_role("button", name="porpoises").tap()
+    expect(phone.get_by_role("button", name="porpoises")).to_have_attribute("aria-pressed", "true")
+    phone.goto(f"/setups/{setup}/match")
+    settled(phone)
+    if forecast:
+        assert phone.get_by_test_id("speed").first.inner_text() == forecast
+
+    phone.goto(f"/setups/{setup}/run")
+    phone.get_by_role("button", name="Type in a run").tap()
+    phone.get_by_label("Peak", exact=False).first.fill("61.5")
+    note = phone.get_by_label("Note", exact=True)
+    note.fill("typed at the far shore")
+    expect(phone.get_by_test_id("kept")).to_have_text("Kept on this device until the network is back")
+    phone.reload()
+    expect(phone.get_by_label("Note", exact=True)).to_have_value("typed at the far shore")
+    phone.get_by_label("Note", exact=True).fill("typed at the far shore, twice")
+    expect(phone.get_by_test_id("link")).to_contain_text("wait on this device")
+    look_with_axe(phone)
+    expect(phone.get_by_test_id("kept")).to_have_text("Kept on this device until the network is back")
+
+    line.mend()
+    expect(phone.get_by_test_id("link")).to_have_count(0)
+    assert len(ticks(site)) == before + 2
+    boat = json.loads(phone.evaluate(f"fetch('/api/setups/{setup}').then((a) => a.text())"))["boat_id"]
+    made = runs.runs(site.store, boat).items
+    assert len(made) == 1
+    whole = runs.run(site.store, made[0].id)
+    assert whole.note == "typed at the far shore, twice"
+    assert whole.typed.peaks[0].speed.value == 61.5
+    expect(phone.get_by_label("Note", exact=True)).to_have_value("typed at the far shore, twice")
+
+
+def test_what_is_answered_without_network_is_what_the_server_said(pond_phone, line, site):
+    """Forecast, heat of the chosen duty, launch and trim: the same numbers, to the last digit."""
+    phone, setup = pond_phone, fresh_boat(site, "Equal")
+    phone.add_init_script("""
+        const plain = window.fetch;
+        window.said = [];
+        window.fetch = async (asked, ...more) => {
+            const request = new Request(asked, ...more);
+            const body = request.method === 'POST' ? await request.clone().text() : undefined;
+            const answer = await plain(request);
+            if (/\\/api\\/(draft|heat|forecast|next)$|\\/(launch|trim)$/.test(request.url) && answer.ok)
+                window.said.push([request.url, [...request.headers], body, await answer.clone().text()]);
+            return answer;
+        };
+    """)
+    taken_along(phone, setup)
+    asked = phone.evaluate("window.said.length")
+    assert asked > 15
+    line.cut()
+    same = phone.evaluate("""async () => {
+        const found = [];
+        for (const [url, headers, body, said] of window.said.slice()) {
+            const again = await fetch(url, { method: 'POST', headers, body });
+            found.push([url, (await again.text()) === said, again.headers.get('x-kunstflug-kept') !== null]);
+        }
+        return found;
+    }""")
+    assert {url.rsplit("/", 1)[1] for url, _, _ in same} == {"draft", "heat", "forecast", "next", "launch", "trim"}
+    assert all(equal and kept for _, equal, kept in same), same
+
+
+def test_somebody_else_changed_it_meanwhile_and_both_are_shown(pond_phone, line, site):
+    phone, setup = pond_phone, fresh_boat(site, "Both")
+    made = runs.type_run(site.store, setup)
+    taken_along(phone, setup)
+    line.cut()
+    phone.goto(f"/setups/{setup}/run")
+    phone.get_by_label("Note", exact=True).fill("mine")
+    expect(phone.get_by_test_id("kept")).to_have_text("Kept on this device until the network is back")
+    runs.set_notes(site.store, made.id, {}, "theirs", [], [], "*")
+    line.mend()
+    expect(phone.get_by_test_id("link")).to_contain_text("Not saved: the notes on the run of")
+    phone.get_by_role("button", name="Compare", exact=True).tap()
+    dialog = phone.get_by_role("dialog")
+    expect(dialog).to_contain_text("mine")
+    expect(dialog).to_contain_text("theirs")
+    dialog.get_by_role("button", name="mine").tap()
+    expect(phone.get_by_test_id("link")).to_have_count(0)
+    assert runs.run(site.store, made.id).note == "mine"
+
+
+def test_a_day_on_the_simulated_pond(pond_phone, line, site):
+    """Check, launch, three passes live with the link cut twice, come in, readings, all kept."""
+    phone, setup = pond_phone, fresh_boat(site, "Day")
+    taken_along(phone, setup)
+    plug = phone.get_by_role("checkbox", name="Arming plug in, last of all")
+    plug.scroll_into_view_if_needed()
+    plug.tap()
+    expect(plug).to_be_checked()
+    phone.goto(f"/setups/{setup}/live")
+    port = phone.get_by_role("textbox", name="port")
+    port.fill("18431")
+    port.press("Enter")
+    with a_boat_on_the_pond(18431, faults=(Fault.CAP,), pace=8.0):
+        phone.get_by_role("button", name="Start", exact=True).tap()
+        expect(phone.get_by_test_id("live-speed")).to_be_visible()
+        look_with_axe(phone)
+        for _ in range(2):
+            line.cut()
+            expect(phone.get_by_role("alert").filter(has_text="does not answer this screen")).to_be_visible()
+            line.mend()
+            expect(phone.get_by_role("alert").filter(has_text="does not answer this screen")).to_have_count(0)
+        expect(phone.get_by_role("status").filter(has_text="Come in now")).to_be_visible()
+        expect(phone.get_by_text("The boat is out of the water")).to_be_visible()
+    phone.get_by_role("link", name="Read the gun now").tap()
+    pad = phone.locator("section", has_text="Temperatures, in gun order")
+    expect(pad.get_by_text("should read").first).to_be_visible()
+    for place, celsius in (("controller", "52"), ("motor front", "71"), ("pack", "38")):
+        pad.get_by_label(f"{place}, °C").fill(celsius)
+    phone.get_by_role("button", name="water inside").tap()
+    phone.get_by_label("Cells at rest", exact=False).fill("3.80 3.79 3.81 3.80")
+    expect(phone.get_by_test_id("kept")).to_have_text("Saved")
+    settled(phone)
+    look_with_axe(phone)
+    boat = json.loads(phone.evaluate(f"fetch('/api/setups/{setup}').then((a) => a.text())"))["boat_id"]
+    made = runs.run(site.store, runs.runs(site.store, boat).items[0].id)
+    assert (made.source, made.observations) == ("live", ["water inside"])
+    assert {r.place: r.celsius for r in made.readings} == {"controller": 52, "motor front": 71, "pack": 38}
+    assert made.typed.rest_v == [3.8, 3.79, 3.81, 3.8]
+    assert len(made.summary.passes) >= 3
