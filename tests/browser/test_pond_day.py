@@ -182,8 +182,9 @@ def test_a_day_on_the_simulated_pond(pond_phone, line, site):
     expect(pad.get_by_text("should read").first).to_be_visible()
     for place, celsius in (("controller", "52"), ("motor front", "71"), ("pack", "38")):
         pad.get_by_label(f"{place}, °C").fill(celsius)
+    expect(phone.get_by_test_id("next-step")).to_contain_text("Try it on Match")
     phone.get_by_role("button", name="water inside").tap()
-    phone.get_by_label("Cells at rest", exact=False).fill("3.80 3.79 3.81 3.80")
+    phone.get_by_label("Cells after, V").fill("3.80 3.79 3.81 3.80")
     expect(phone.get_by_test_id("kept")).to_have_text("Saved")
     settled(phone)
     look_with_axe(phone)

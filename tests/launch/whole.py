@@ -165,6 +165,12 @@ class Whole:
             self.process.send_signal(number)
             return self.process.wait(timeout=60)
 
+    def __enter__(self) -> "Whole":
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.stop()
+
     def kill(self) -> None:
         """Pulls the plug on the program itself."""
         assert self.process is not None

@@ -35,14 +35,15 @@ class LanCertificate:
 
 
 def own_addresses() -> list[str]:
-    """Private IPv4 addresses of this machine in its local networks."""
+    """IPv4 addresses of this machine in its local networks (RFC 1918, RFC 3927)."""
     found = set()
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe, contextlib.suppress(OSError):
         probe.connect(("10.255.255.255", 9))  # sends nothing; says which address would be used
         found.add(probe.getsockname()[0])
     with contextlib.suppress(OSError):
         found |= {str(info[4][0]) for info in socket.getaddrinfo(socket.gethostname(), None, socket.AF_INET)}
-    return sorted(a for a in found if Address(a).is_private and not Address(a).is_loopback)
+    near = [ipaddress.ip_network(net) for net in PRIVATE if not net.startswith("127.")]
+    return sorted(a for a in found if any(Address(a) in net for net in near))
 
 
 def lan_certificate(folder: Path, addresses: list[str], today: datetime | None = None) -> LanCertificate:

@@ -22,7 +22,8 @@ YEAR_S: Final = 365 * 86400
 MOST_FORM: Final = 2000
 AUTHORITY: Final = "/pair/kunstflug-authority.crt"
 _PAGE: Final = """<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
+<html lang="en"><head><meta charset="utf-8"><meta name="referrer" content="same-origin">
+<meta name="viewport" content="width=device-width, initial-scale=1">
 <title>Pair this phone</title><style>
 body{{font:1.15rem/1.45 sans-serif;margin:0 auto;padding:1.5rem;max-width:30rem;background:#f6f1e6;color:#1d1b16}}
 input,button{{font:inherit;width:100%;box-sizing:border-box;min-height:3.2rem;margin:.3rem 0 1rem;padding:.4rem .7rem;

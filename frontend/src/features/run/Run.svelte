@@ -22,6 +22,7 @@
   import Figures from './Figures.svelte';
   import Intake from './Intake.svelte';
   import Notes from './Notes.svelte';
+  import NextStep from './NextStep.svelte';
   import Photo from './Photo.svelte';
   import { RunState } from './run.svelte';
   import Stopped from './Stopped.svelte';
@@ -41,6 +42,9 @@
     runs.run?.setup_id === runs.setup?.id && runs.forecast?.runs ? runs.forecast.point.speed_mps : undefined,
   );
 
+  /** So long after landing the gun comes first on the sheet. */
+  const FIRST_MS = 30 * 60 * 1000;
+  const landed = $derived(runs.soak !== undefined && Date.now() - Date.parse(runs.soak.landed_at) < FIRST_MS);
   const kept = $derived(
     runs.later
       ? 'Kept on this device until the network is back'
@@ -77,6 +81,7 @@
   {/if}
 {/snippet}
 {#snippet beside()}
+  {#if runs.soak && runs.setup}<NextStep setup={runs.setup} />{/if}
   {#if runs.notes}<Stopped notes={runs.notes} ontouch={touched} />{/if}
   <Photo state={runs} />
 {/snippet}
@@ -112,13 +117,16 @@
   </div>
   <Intake state={runs} />
   {#each runs.run?.odd ?? [] as words (words)}<Notice kind="problem">Not possible: {words}</Notice>{/each}
+  {#if landed && runs.notes}
+    <div class="my-3.5 max-w-xl"><TemperaturePad notes={runs.notes} soak={runs.soak} ontouch={touched} /></div>
+  {/if}
   {#if runs.run && runs.notes}
     <div
       class="grid grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)] gap-6.5 my-3.5 items-start max-md:grid-cols-[minmax(0,1fr)] max-md:gap-4"
     >
       <div class="min-w-0 max-md:contents">
         <Figures run={runs.run} {forecast} />
-        {#if !runs.run.summary}<div class="mt-5 max-md:order-last">
+        {#if !runs.run.summary && !landed}<div class="mt-5 max-md:order-last">
             <TemperaturePad notes={runs.notes} soak={runs.soak} ontouch={touched} />
           </div>{/if}
       </div>
@@ -134,7 +142,7 @@
     >
       {#if runs.run.summary}
         <div class="grid gap-4">
-          <TemperaturePad notes={runs.notes} soak={runs.soak} ontouch={touched} />
+          {#if !landed}<TemperaturePad notes={runs.notes} soak={runs.soak} ontouch={touched} />{/if}
           <Display notes={runs.notes} ontouch={touched} />
         </div>
       {/if}

@@ -1,5 +1,8 @@
 /** What a boat's screens need at the pond, asked for while there is network, so that the page's worker keeps it. */
 
+/** So long a worker may take to be set up. */
+const COMES_MS = 30_000;
+
 type Taken = { setupId: number; at: number };
 
 class Pack {
@@ -15,9 +18,11 @@ class Pack {
 
   /** Takes a setup along; nothing happens in a browser that keeps nothing, or without network. */
   async take(setupId: number, now = Date.now()): Promise<void> {
-    if (!this.how || this.busy || !globalThis.navigator?.serviceWorker?.controller || !navigator.onLine) return;
+    const workers = globalThis.navigator?.serviceWorker;
+    if (!this.how || this.busy || !workers || !navigator.onLine) return;
     this.busy = true;
     try {
+      if (!workers.controller && !(await comes(workers))) return;
       await this.how(setupId);
       this.taken = { setupId, at: now };
     } catch {
@@ -29,3 +34,18 @@ class Pack {
 }
 
 export const pack = new Pack();
+
+/** Whether the page's worker comes: on a first visit it is being set up still. */
+function comes(workers: ServiceWorkerContainer): Promise<boolean> {
+  return new Promise((resolve) => {
+    const late = setTimeout(() => resolve(false), COMES_MS);
+    workers.addEventListener(
+      'controllerchange',
+      () => {
+        clearTimeout(late);
+        resolve(true);
+      },
+      { once: true },
+    );
+  });
+}

@@ -14,7 +14,7 @@ from kunstflug.core.drive.balance import USABLE
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.laws.cell import cell_ocv_v
-from kunstflug.core.live.heat import Given, LiveHeat, PackOhm
+from kunstflug.core.live.heat import MODEL_SPREAD_K, Given, LiveHeat, PackOhm
 from kunstflug.core.parts import pack
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.setup import Setup
@@ -28,6 +28,7 @@ FULL_FROM: Final = 0.90  # throttle
 LEAST_PASS_S: Final = 1.0
 USUAL_PASS_S: Final = 6.0
 SAY_AT: Final = 0.10  # chance of passing a ceiling at which something is said, of a place that is measured
+IN_AT: Final = 2.0  # times that chance, where somebody at rest is told to come in rather than to cool down for longer
 GUESSED_AT: Final = 0.50  # of one that is not: its guesses are wide, and a word that is said each time is not heard
 LIFT_S: Final = 1.5  # ahead of it, in a pass
 HOME_S: Final = 10.0
@@ -40,6 +41,7 @@ LOW_FOR_S: Final = 1.0
 EVERY_S: Final = 0.5
 STILL_MPS: Final = 0.8  # a hand that lifts a boat out, and the receiver's own noise
 STILL_THROTTLE: Final = 0.05
+SIDE: Final = 1.2816  # deviations of the 10 and 90 % points of a normal distribution
 LONGEST_S: Final = 3600.0  # after an hour it is as warm as the air
 
 
@@ -135,13 +137,7 @@ class _Pass:
 
 
 class Watch:
-    """Follows a boat by what arrives of it.
-
-    Parameters
-    ----------
-    planned_s : full throttle of a pass as planned [s].
-    places : whose ceilings count.
-    """
+    """Follows a boat by what arrives of it; a pass is planned to be so long [s], and ceilings count of some places."""
 
     def __init__(
         self,
@@ -221,12 +217,15 @@ class Watch:
         return Given(0.0, 0.0, 0.0, 0.0, 0.0, self._ocv(self._used))
 
     def soak(self, seconds: Sequence[float]) -> tuple[tuple[HotPlace, ...], ...]:
-        """What each place should read after so many seconds of lying still, from now on; rising."""
+        """What each place should read after so many seconds of lying still, from now on; rising.
+
+        Bands are those of a reading: the model's own error is in them.
+        """
         found, at = [], 0.0
         with self._heat.tried():
             for one in seconds:
                 self._heat.step(self._still(), one - at)
-                found.append(self._hot_places())
+                found.append(self._hot_places(SIDE * MODEL_SPREAD_K))
                 at = one
         return tuple(found)
 
@@ -312,13 +311,14 @@ class Watch:
             if node is None:
                 return Advice.DRIVE, Because.NOTHING, 0.0, None
             # What is at its ceiling in a pass may not be cooled for another by a lap.
-            late = self._past([(full, LIFT_S), (cruise, COOLS_S[-1])], [(full, a_pass)])
+            late = self._past([(full, LIFT_S), (cruise, COOLS_S[-1])], [(full, a_pass)], IN_AT)
             return self._hot(late or node, Advice.LIFT if late is None else Advice.COME_IN, 0.0)
         node = self._past([], [(full, a_pass)])
         if node is None:
             return Advice.DRIVE, Because.NOTHING, 0.0, None
         for seconds in COOLS_S:
-            if self._past([(cruise, seconds)], [(full, a_pass)]) is None:
+            longest = IN_AT if seconds == COOLS_S[-1] else 1.0
+            if self._past([(cruise, seconds)], [(full, a_pass)], longest) is None:
                 return self._hot(node, Advice.COOL_DOWN, seconds)
         return self._hot(node, Advice.COME_IN, 0.0)
 
@@ -334,7 +334,9 @@ class Watch:
             advice, seconds = Advice.COME_IN, 0.0
         return advice, because, seconds, node
 
-    def _past(self, before: Sequence[tuple[Given, float]], legs: Sequence[tuple[Given, float]]) -> Node | None:
+    def _past(
+        self, before: Sequence[tuple[Given, float]], legs: Sequence[tuple[Given, float]], sure: float = 1.0
+    ) -> Node | None:
         """The place that is likeliest past its ceiling after some legs and the way home, where that is likely enough.
 
         A case still climbs when the throttle is let go, so the way home and the first of the soak count.
@@ -347,7 +349,7 @@ class Watch:
             at[HEAT_NODES.index(Node.PACK)] = SAY_AT
         over = np.where(self._places, chances / at, 0.0)
         k = int(np.argmax(over))
-        return HEAT_NODES[k] if over[k] > 1.0 else None
+        return HEAT_NODES[k] if over[k] > sure else None
 
     def state(self, now_s: float | None = None) -> LiveState:
         """What is shown.
@@ -382,11 +384,11 @@ class Watch:
             lies_s=max((now_s or time) - self._still_since, 0.0) if self._still_since is not None else 0.0,
         )
 
-    def _hot_places(self) -> tuple[HotPlace, ...]:
+    def _hot_places(self, wider_k: float = 0.0) -> tuple[HotPlace, ...]:
         mean, low, high = self._heat.told(self._heat.now())
         return tuple(
             HotPlace(
-                node=node, celsius=float(mean[k]), low_c=float(low[k]), high_c=float(high[k]),
+                node=node, celsius=float(mean[k]), low_c=float(low[k]) - wider_k, high_c=float(high[k]) + wider_k,
                 ceiling_c=float(self._ceilings[k]),
             )
             for k, node in enumerate(HEAT_NODES)
