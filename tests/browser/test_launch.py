@@ -55,6 +55,30 @@ def test_a_short_pond_says_so_on_the_pass(page, site):
     expect(page.get_by_text("From a standing start it takes")).to_be_visible()
 
 
+def test_the_pond_is_drawn_and_its_longest_straight_goes_to_the_pass(page, site):
+    page.goto(f"/setups/{fresh_boat(site, 'Drawn')}/launch")
+    page.get_by_role("button", name="Draw the pond").click()
+    paper = page.get_by_role("group", name="The pond from above")
+    box = paper.bounding_box()
+    for x, y in ((0.1, 0.2), (0.8, 0.2), (0.8, 0.8), (0.1, 0.8)):
+        paper.click(position={"x": x * box["width"], "y": y * box["height"]})
+    expect(page.get_by_text("Longest straight")).to_be_visible()
+    corner = page.get_by_role("button", name="Corner 1:")
+    said = page.get_by_text("Longest straight").inner_text()
+    corner.press("ArrowRight")
+    expect(page.get_by_text(said)).to_have_count(0)
+    expect(page.get_by_text("Longest straight")).to_be_visible()
+    page.get_by_label("keep as").fill("the quarry")
+    page.get_by_label("keep as").press("Enter")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_role("button", name="the quarry,")).to_be_visible()
+    look_with_axe(page)
+    page.get_by_role("button", name="Use it for the pass").click()
+    expect(page.get_by_role("img", name="The straight").and_(page.get_by_role("img", name=" of "))).to_be_visible()
+    page.get_by_role("button", name="Forget the quarry").click()
+    expect(page.get_by_role("button", name="the quarry,")).to_have_count(0)
+
+
 def test_a_day_is_planned_pulled_and_kept(page, site):
     setup = fresh_boat(site, "Planned")
     page.goto(f"/setups/{setup}/launch")

@@ -72,6 +72,7 @@ class PassPlanOut(Out):
 class PondLengthOut(Out):
     """A straight that was run before."""
 
+    run_id: int
     words: str
     length_m: float
 

@@ -193,7 +193,7 @@ def _ponds(rows: Sequence[RunRow], tongue: Tongue) -> list[PondLengthOut]:
         longest = max((p.distance_m for p in kept.passes), default=0.0) if kept is not None else 0.0
         if longest >= LEAST_POND_M and len(found) < MOST_PONDS:
             words = f"{tongue.distance(longest)}, the longest pass of {row.started_at.date().isoformat()}"
-            found.append(PondLengthOut(words=words, length_m=round(longest, 1)))
+            found.append(PondLengthOut(run_id=row.id, words=words, length_m=round(longest, 1)))
     return found
 
 

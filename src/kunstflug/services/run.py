@@ -477,7 +477,11 @@ def set_notes(
     with store.transaction() as session:
         owner = local_racer(session)
         row = run_of(session, run_id, owner, lock=True)
-        wanted = {"conditions": conditions, "note": note, "observations": [words[:500] for words in observations]}
+        wanted: dict[str, Any] = {
+            "conditions": conditions,
+            "note": note,
+            "observations": [words[:500] for words in observations],
+        }
         wanted |= {"readings": [{"place": p[:40], "typed": t, "minutes_after": m} for p, t, m in readings]}
         kept = written_state(row)
         wanted["typed"] = kept["typed"] if typed is None else typed.model_dump(mode="json", exclude_defaults=True)

@@ -189,6 +189,15 @@ class DeviceRow(Owned, Base):
     seen_at: Mapped[datetime] = mapped_column(default=now)
 
 
+class PondRow(Owned, Base):
+    """A pond's shore, drawn or driven round: corners in metres."""
+
+    __tablename__ = "ponds"
+    name: Mapped[str] = mapped_column(String(60))
+    shore: Mapped[list[list[float]]] = mapped_column(JSON)
+    __table_args__ = (UniqueConstraint("owner_id", "name"),)
+
+
 class SetupPart(Base):
     """Which part from the shelf a setup uses."""
 

@@ -3,7 +3,7 @@
 import math
 from typing import Final
 
-from kunstflug.core.day import weather
+from kunstflug.core.day import shore, weather
 from kunstflug.core.day.checks import Check, Failure, Phase
 from kunstflug.core.day.passes import PassPlan
 from kunstflug.core.day.plan import DayPlan, WaitsFor
@@ -98,6 +98,11 @@ CHARGE_CAUTION: Final = (
     "LiPo: charge attended, in a fire-safe place, balanced, at no more than the maker allows. Never a swollen, wet or "
     "crashed pack."
 )
+
+
+@says(shore.NoShore)
+def _no_shore(fact: shore.NoShore, tongue: Tongue) -> str:
+    return f"{fact.fewest} corners or more round a piece of water, in order, without crossing"
 
 
 @says(weather.AgainstWind)

@@ -25,9 +25,10 @@ IF_COLD: Final = "Read it again, close up, on a matt spot: bare metal reads low.
 
 def advice_words(state: LiveState) -> str:
     """What to do and why, short."""
-    why = BECAUSE.get(state.because) or (f"{NODES[state.place].lower()} at its ceiling" if state.place else "heat")
+    place = NODES[state.place].lower() if state.place else "something"
     if state.advice is Advice.COME_IN:
-        return f"Come in now: {why}"
+        return f"Come in now: {BECAUSE.get(state.because) or f'{place} too hot for another pass'}"
+    why = BECAUSE.get(state.because) or f"{place} at its ceiling"
     if state.advice is Advice.LIFT:
         return f"Lift: {why}"
     if state.advice is Advice.COOL_DOWN:

@@ -1,7 +1,10 @@
 """Days on the simulated pond with somebody who does as is said: said before the limit, or said in vain?"""
 
 import dataclasses
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from functools import partial
+from typing import Any
 
 import numpy as np
 from tests import samples
@@ -91,15 +94,28 @@ def the_day(seed: int, faults: tuple[Fault, ...], *, heeds: bool = True, passes:
 FAULTS = ((Fault.CAP,), (Fault.WEED,), (Fault.WEAK_CELL,), (Fault.NICKED,), (Fault.CAP, Fault.WEED))
 
 
-def judged(days: int, *, sensor: bool = True) -> tuple[float, float, int, int]:
-    """Of faulty days, in how many no place passed its ceiling before it was told; of good ones, told in vain."""
-    before = []
-    for k in range(days):
-        one = the_day(k, FAULTS[k % len(FAULTS)], sensor=sensor)
-        before.append(one.over_then <= 0.0)
-    vain: list[bool] = []
-    for k in range(days):
-        whole = the_day(10_000 + k, (), heeds=False, passes=PLANNED, sensor=sensor)
-        if whole.over <= -CLEAR_K and whole.used <= CLEAR_USE:
-            vain.append(whole.at_pass is not None and whole.at_pass < PLANNED)
+def in_time(day: int, sensor: bool = True) -> bool:
+    """Whether no place passed its ceiling on a faulty day before it was told to come in."""
+    return the_day(day, FAULTS[day % len(FAULTS)], sensor=sensor).over_then <= 0.0
+
+
+def in_vain(day: int, sensor: bool = True) -> bool | None:
+    """Whether it was told to come in on a good day; None for a day that was none."""
+    whole = the_day(10_000 + day, (), heeds=False, passes=PLANNED, sensor=sensor)
+    if whole.over > -CLEAR_K or whole.used > CLEAR_USE:
+        return None
+    return whole.at_pass is not None and whole.at_pass < PLANNED
+
+
+def judged(
+    days: int, *, sensor: bool = True, each: Callable[..., Iterable[Any]] = map
+) -> tuple[float, float, int, int]:
+    """Of faulty days, in how many no place passed its ceiling before it was told; of good ones, told in vain.
+
+    Parameters
+    ----------
+    each : how a function is done for each day, where several may go at once.
+    """
+    before = list(each(partial(in_time, sensor=sensor), range(days)))
+    vain = [one for one in each(partial(in_vain, sensor=sensor), range(days)) if one is not None]
     return float(np.mean(before)), float(np.mean(vain)) if vain else 0.0, len(before), len(vain)

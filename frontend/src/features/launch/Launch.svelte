@@ -20,11 +20,13 @@
   import DayPlan from './DayPlan.svelte';
   import { DayState, LaunchState, type Waves } from './launch.svelte';
   import PassLine from './PassLine.svelte';
+  import Shore from './Shore.svelte';
 
   const launch = new LaunchState();
   const day = new DayState();
   let setup = $state.raw<SetupView | undefined>();
   let failed = $state<Problem | undefined>();
+  let drawing = $state(false);
 
   // Reaches outside: a new address asks the server for its setup.
   $effect(() => {
@@ -177,11 +179,16 @@
           {#if told.ponds.length && aim.duty.pond_m === null}
             <p class="mt-1 mb-0 text-sm">
               Run before:
-              {#each told.ponds as one, k (one.words)}{k ? ', ' : ''}<Button
+              {#each told.ponds as one, k (one.run_id)}{k ? ', ' : ''}<Button
                   class={[link, 'text-sm']}
                   onclick={() => pond(one.length_m)}>{one.words}</Button
                 >{/each}.
             </p>
+          {/if}
+          {#if drawing}
+            <div class="mt-3"><Shore runId={told.ponds[0]?.run_id} onuse={pond} /></div>
+          {:else}
+            <Button class={[link, 'mt-1 text-sm']} onclick={() => (drawing = true)}>Draw the pond</Button>
           {/if}
         </div>
         {#if told.plan}

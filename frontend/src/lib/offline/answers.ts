@@ -2,7 +2,7 @@
 
 /** Requests that ask and change nothing, though their question is too long for an address. */
 const ASKING = [
-  /^\/api\/(forecast|draft|heat|next|map|backward|fit|circuit|stopped|days)$/,
+  /^\/api\/(forecast|draft|heat|next|map|backward|fit|circuit|stopped|days|shore)$/,
   /^\/api\/setups\/\d+\/(launch|trim)$/,
 ];
 /** Nothing of these may be kept: they go on, or are of this moment, or are whole files. */

@@ -14,7 +14,7 @@ from kunstflug.core.drive.balance import USABLE
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.laws.cell import cell_ocv_v
-from kunstflug.core.live.heat import MODEL_SPREAD_K, Given, LiveHeat, PackOhm
+from kunstflug.core.live.heat import BLOCKED_CHANCE, MODEL_SPREAD_K, Given, LiveHeat, PackOhm
 from kunstflug.core.parts import pack
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.setup import Setup
@@ -28,7 +28,10 @@ FULL_FROM: Final = 0.90  # throttle
 LEAST_PASS_S: Final = 1.0
 USUAL_PASS_S: Final = 6.0
 SAY_AT: Final = 0.10  # chance of passing a ceiling at which something is said, of a place that is measured
-IN_AT: Final = 2.0  # times that chance, where somebody at rest is told to come in rather than to cool down for longer
+IN_AT: Final = (
+    2.0  # times that chance, where it is come in rather than cool down for longer, and water is not suspected
+)
+SUSPECTED: Final = 1.4 * BLOCKED_CHANCE
 GUESSED_AT: Final = 0.50  # of one that is not: its guesses are wide, and a word that is said each time is not heard
 LIFT_S: Final = 1.5  # ahead of it, in a pass
 HOME_S: Final = 10.0
@@ -171,12 +174,7 @@ class Watch:
         self._asked = -math.inf
 
     def feed(self, sample: Sample, *, advised: bool = True) -> None:
-        """Takes a sample; one that is older than the last is left out.
-
-        Parameters
-        ----------
-        advised : whether somebody reads what is advised now; what happened long ago needs no advice.
-        """
+        """Takes a sample; one that is older than the last is left out. What is long ago need not be advised."""
         if self._time is not None and sample.time_s <= self._time:
             return
         before = self._time if self._time is not None else sample.time_s
@@ -287,10 +285,8 @@ class Watch:
 
     def _cruise_given(self) -> Given:
         top, amps = float(self._point.speed_mps), float(self._point.current_a)
-        part = COOL_LEVEL
-        return Given(
-            part * top, amps * part**2, amps * part**3, part, float(self._point.rpm) * part, self._ocv(self._used)
-        )
+        part, rpm = COOL_LEVEL, float(self._point.rpm)
+        return Given(part * top, amps * part**2, amps * part**3, part, part * rpm, self._ocv(self._used))
 
     def _advise(self) -> tuple[Advice, Because, float, Node | None]:
         """What to do: heat after one more pass, now or after a lap; charge; cells."""
@@ -311,16 +307,21 @@ class Watch:
             if node is None:
                 return Advice.DRIVE, Because.NOTHING, 0.0, None
             # What is at its ceiling in a pass may not be cooled for another by a lap.
-            late = self._past([(full, LIFT_S), (cruise, COOLS_S[-1])], [(full, a_pass)], IN_AT)
+            late = self._past([(full, LIFT_S), (cruise, COOLS_S[-1])], [(full, a_pass)], self._in_at)
             return self._hot(late or node, Advice.LIFT if late is None else Advice.COME_IN, 0.0)
         node = self._past([], [(full, a_pass)])
         if node is None:
             return Advice.DRIVE, Because.NOTHING, 0.0, None
         for seconds in COOLS_S:
-            longest = IN_AT if seconds == COOLS_S[-1] else 1.0
+            longest = self._in_at if seconds == COOLS_S[-1] else 1.0
             if self._past([(cruise, seconds)], [(full, a_pass)], longest) is None:
                 return self._hot(node, Advice.COOL_DOWN, seconds)
         return self._hot(node, Advice.COME_IN, 0.0)
+
+    @property
+    def _in_at(self) -> float:
+        """How much surer one has to be to call it in: not at all where the water may not come through."""
+        return 1.0 if self._heat.blocked > SUSPECTED else IN_AT
 
     def _there(self) -> Node | None:
         """A measured place that is at its ceiling already: whoever did not heed a cool-down is called in."""

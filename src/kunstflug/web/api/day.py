@@ -1,15 +1,19 @@
 """The pond day: is everything ready, how a pass is driven, what is charged and run when."""
 
 from datetime import date
+from typing import Annotated
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Path
 
 from kunstflug.documents.day import DayIn, DayOut, DayTickIn, DayView, ReadyIn, ReadyOut
+from kunstflug.documents.pond import PondView, ShoreIn, ShoreOut
 from kunstflug.services import day as days
-from kunstflug.services import ready
+from kunstflug.services import ponds, ready
 from kunstflug.web.api.deps import Id, Knows, StoreOf, StrictRoute, TongueOf
 
 router = APIRouter(tags=["day"], route_class=StrictRoute, dependencies=[Knows])
+
+PondName = Annotated[str, Path(min_length=1, max_length=60)]
 
 
 @router.post("/setups/{setup_id}/launch")
@@ -40,3 +44,33 @@ def save_day(day: date, body: DayIn, store: StoreOf) -> DayView:
 def try_day(body: DayIn, store: StoreOf) -> DayOut:
     """Charges and runs of a day that is being planned; nothing is saved."""
     return days.planned(store, body)
+
+
+@router.get("/ponds")
+def list_ponds(store: StoreOf) -> list[PondView]:
+    """All ponds with the longest straight on each."""
+    return ponds.ponds(store)
+
+
+@router.post("/shore")
+def look_at_shore(body: ShoreIn) -> ShoreOut:
+    """A shore that is being drawn, with the longest straight on it; nothing is saved."""
+    return ponds.look(body)
+
+
+@router.put("/ponds/{name}")
+def keep_pond(name: PondName, body: ShoreIn, store: StoreOf) -> PondView:
+    """Keeps a pond under a name."""
+    return ponds.keep_pond(store, name, body)
+
+
+@router.delete("/ponds/{name}", status_code=204)
+def drop_pond(name: PondName, store: StoreOf) -> None:
+    """Forgets a pond."""
+    ponds.drop_pond(store, name)
+
+
+@router.get("/runs/{run_id}/shore")
+def shore_of_run(run_id: Id, store: StoreOf) -> ShoreOut:
+    """The shore round where a run went, with the longest straight on it."""
+    return ponds.shore_of_run(store, run_id)

@@ -1,0 +1,45 @@
+"""Ponds: kept, looked at, taken from a run."""
+
+import pytest
+from tests import samples
+
+from kunstflug.core.quantity.errors import InvalidValue, NotFound
+from kunstflug.documents.pond import ShoreIn
+from kunstflug.pond import Weather
+from kunstflug.services import boats, ponds, run
+
+
+def shore(*corners, off=5.0):
+    return ShoreIn(corners=[list(c) for c in corners], kept_off_m=off)
+
+
+QUARRY = shore((0, 0), (120, 0), (120, 50), (0, 50))
+
+
+def test_a_pond_is_kept_under_its_name_and_forgotten(fresh_store):
+    made = ponds.keep_pond(fresh_store, "the quarry", QUARRY)
+    assert made.straight.length_m == pytest.approx(117.05, abs=0.01)
+    assert ponds.ponds(fresh_store) == [made]
+    ponds.keep_pond(fresh_store, "the quarry", shore((0, 0), (80, 0), (80, 50), (0, 50)))
+    assert [p.straight.length_m < 90 for p in ponds.ponds(fresh_store)] == [True]
+    ponds.drop_pond(fresh_store, "the quarry")
+    assert ponds.ponds(fresh_store) == []
+    with pytest.raises(NotFound):
+        ponds.drop_pond(fresh_store, "the quarry")
+
+
+def test_no_shore_is_refused_and_a_narrow_one_has_no_straight(fresh_store):
+    with pytest.raises(InvalidValue):
+        ponds.look(shore((0, 0), (10, 10), (10, 0), (0, 10)))
+    assert ponds.look(shore((0, 0), (100, 0), (100, 6), (0, 6))).straight is None
+
+
+def test_a_run_has_been_round_its_pond(fresh_store):
+    setup = boats.new_boat(fresh_store, "Round", samples.document())
+    driven = run.simulate(fresh_store, setup.id, 1, 2, Weather())
+    found = ponds.shore_of_run(fresh_store, driven.id)
+    longest = max(p.distance_m for p in driven.summary.passes)
+    assert longest - 15 < found.straight.length_m < 260
+    typed = run.type_run(fresh_store, setup.id)
+    with pytest.raises(NotFound):
+        ponds.shore_of_run(fresh_store, typed.id)
