@@ -58,7 +58,7 @@ def test_launch_run_trim_and_forecast_without_network_and_what_is_typed_goes_in_
     before = len(ticks(site))
     line.cut()
     phone.goto(f"/setups/{setup}/launch")
-    expect(phone.get_by_test_id("link")).to_contain_text("No network: shown as of")
+    expect(phone.get_by_test_id("link")).to_contain_text("No connection: shown as of")
     for name in ("Put the drain plug in", "Range"):
         box = phone.get_by_role("checkbox", name=name).first
         box.scroll_into_view_if_needed()

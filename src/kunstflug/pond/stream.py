@@ -87,10 +87,10 @@ class PondBoat:
                 new, at = self.lines[at:], len(self.lines)
                 writer.write(b"".join(new))
                 await writer.drain()
-        except ConnectionError:
-            pass  # somebody went away
+        except (ConnectionError, asyncio.CancelledError):
+            pass  # somebody went away, or the pond is over
         finally:
-            if self.over:
+            if self.over and not hears.done():
                 await asyncio.wait({hears}, timeout=10.0)
             hears.cancel()
             writer.close()

@@ -21,7 +21,7 @@
     data-testid="link"
     role="status"
   >
-    {#if link.keptAt}<b>No network: shown as of {clock(link.keptAt)}</b>{/if}
+    {#if link.keptAt}<b>No connection: shown as of {clock(link.keptAt)}</b>{/if}
     {#if waits}<span
         >{waits === 1 ? link.waiting[0]?.words : `${waits} changes`}
         {waits === 1 ? 'waits' : 'wait'} on this device for the network</span

@@ -62,6 +62,16 @@ describe('answers that are kept', () => {
     expect(await restarting.text()).toBe(said);
   });
 
+  it('are given where the network is there and carries nothing', async () => {
+    const shelf = new Shelf();
+    const at = (): Date => new Date();
+    await answered(ask('/api/boats'), shelf, async () => new Response('before'), at);
+    const never = (): Promise<Response> => new Promise(() => undefined);
+    expect(await (await answered(ask('/api/boats'), shelf, never, at, 20)).text()).toBe('before');
+    const slow = (): Promise<Response> => new Promise((done) => setTimeout(() => done(new Response('late')), 60));
+    expect(await (await answered(ask('/api/parts'), shelf, slow, at, 20)).text()).toBe('late');
+  });
+
   it('are not kept of a refusal, and a full phone still shows the answer', async () => {
     const shelf = new Shelf();
     await answered(ask('/api/boats'), shelf, async () => new Response('no', { status: 404 }));

@@ -14,6 +14,8 @@ const NAMED = 'https://kept.invalid';
 /** When an answer was kept, as a header of it. */
 export const KEPT = 'x-kunstflug-kept';
 export const MOST_KEPT = 600;
+/** So long an answer is waited for that was given before. */
+const PATIENCE_MS = 5000;
 
 export function isAsking(method: string, path: string): boolean {
   if (!path.startsWith('/api/') || NEVER.some((one) => one.test(path))) return false;
@@ -36,10 +38,17 @@ export async function answered(
   cache: Pick<Cache, 'match' | 'put'>,
   ask: (request: Request) => Promise<Response>,
   now: () => Date = () => new Date(),
+  patience = PATIENCE_MS,
 ): Promise<Response> {
   const name = await nameOf(request);
+  const patient = ask(request);
   try {
-    const answer = await ask(request);
+    // A network that is there and carries nothing is as good as none, where there is something to show.
+    const answer = await Promise.race([patient, late(patience)]);
+    if (!answer) {
+      patient.then((last) => (last.ok ? keep(cache, name, last.clone(), now()) : undefined)).catch(() => undefined);
+      return (await cache.match(name)) ?? (await patient);
+    }
     if (answer.ok && answer.status === 200) await keep(cache, name, answer.clone(), now());
     // A program that is being started again is as good as none.
     if (answer.status !== 502 && answer.status !== 503) return answer;
@@ -49,6 +58,10 @@ export async function answered(
     if (found) return found;
     throw error;
   }
+}
+
+function late(ms: number): Promise<undefined> {
+  return new Promise((resolve) => setTimeout(() => resolve(undefined), ms));
 }
 
 async function keep(cache: Pick<Cache, 'put'>, name: string, answer: Response, at: Date): Promise<void> {

@@ -6,6 +6,7 @@ import { inTurn, Outbox, type Entry, type Reply, type Wanted } from './outbox';
 import { keeper } from './store';
 
 const AGAIN_MS = 4000;
+const PATIENCE_MS = 15_000;
 const LOCK = 'kunstflug.outbox';
 
 type Outcome<T> = { sent: true; data: T } | { sent: false; entry: Entry };
@@ -101,7 +102,9 @@ class Link {
     const headers: Record<string, string> = { 'content-type': 'application/json', Units: units.system };
     if (entry.method === 'POST') headers['Idempotency-Key'] = entry.key;
     if (tag !== undefined) headers['If-Match'] = tag;
-    const answer = await fetch(path, { method: entry.method, headers, body: JSON.stringify(body) });
+    // A network that is there and carries nothing is as good as none: it goes in later, and once.
+    const signal = AbortSignal.timeout(PATIENCE_MS);
+    const answer = await fetch(path, { method: entry.method, headers, body: JSON.stringify(body), signal });
     const text = await answer.text();
     const date = Date.parse(answer.headers.get('date') ?? '');
     return {
