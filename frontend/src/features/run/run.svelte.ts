@@ -295,6 +295,7 @@ export class RunState {
       const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: setupId } } }));
       this.setup = setup;
       knowing.boatId = setup.boat_id;
+      await link.known;
       const path = { boat_id: setup.boat_id };
       const [page, forecast] = await Promise.all([
         ask(api.GET('/api/boats/{boat_id}/runs', { params: { path } })),

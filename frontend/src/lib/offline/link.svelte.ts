@@ -37,7 +37,10 @@ class Link {
     alone(),
   );
 
-  /** Looks for what was kept by a page that was closed, and sends it. */
+  /** When it is known what an earlier page left here. */
+  readonly known: Promise<void> = this.outbox.look().catch(() => undefined);
+
+  /** Sends what was kept by a page that was closed. */
   begin(): void {
     globalThis.addEventListener?.('online', () => void this.flush());
     void this.flush();

@@ -68,6 +68,11 @@ export class Outbox {
     return entry;
   }
 
+  /** Says what is kept, before anything is sent. */
+  async look(): Promise<void> {
+    this.changed(await this.keeper.entries());
+  }
+
   private flushing: Promise<Map<number, Reply>> | undefined;
 
   /** Sends what waits, in order, until something is not answered; gives what was answered, by number. */

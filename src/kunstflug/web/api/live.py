@@ -25,7 +25,7 @@ EarOf = Annotated[Ear, Depends(_ear)]
 
 @router.post("/setups/{setup_id}/drives", status_code=201)
 def open_drive(setup_id: Id, body: SourceIn, store: StoreOf, key: KeyOf) -> DriveView:
-    """Begins to follow a boat by its device; what the device says is kept from the first line on."""
+    """A boat to be followed by its device: listening begins when somebody looks, and goes on when nobody does."""
     return drives.open_drive(store, setup_id, body, key)
 
 

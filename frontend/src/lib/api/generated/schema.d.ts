@@ -735,7 +735,7 @@ export interface paths {
         put?: never;
         /**
          * Open Drive
-         * @description Begins to follow a boat by its device; what the device says is kept from the first line on.
+         * @description A boat to be followed by its device: listening begins when somebody looks, and goes on when nobody does.
          */
         post: operations["open_drive"];
         delete?: never;
