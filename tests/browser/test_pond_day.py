@@ -2,6 +2,7 @@
 
 import json
 import re
+from datetime import UTC, datetime, timedelta
 
 import pytest
 from playwright.sync_api import expect
@@ -194,3 +195,38 @@ def test_a_day_on_the_simulated_pond(pond_phone, line, site):
     assert {r.place: r.celsius for r in made.readings} == {"controller": 52, "motor front": 71, "pack": 38}
     assert made.typed.rest_v == [3.8, 3.79, 3.81, 3.8]
     assert len(made.summary.passes) >= 3
+
+
+def test_a_wrong_clock_a_page_that_is_closed_and_a_full_phone(pond_phone, line, site, errors):
+    phone, setup = pond_phone, fresh_boat(site, "Wrong")
+    phone.context.clock.set_fixed_time("2011-03-01T08:00:00Z")
+    taken_along(phone, setup)
+    line.cut()
+    phone.goto(f"/setups/{setup}/run")
+    phone.get_by_role("button", name="Type in a run").tap()
+    expect(phone.get_by_test_id("link")).to_contain_text("waits on this device")
+    context = phone.context
+    phone.close()  # as a phone does that needs the room
+    again = context.new_page()
+    again.set_default_timeout(40000)
+    with listened(again, errors):
+        again.goto(f"/setups/{setup}/run")
+        expect(again.get_by_test_id("link")).to_contain_text("waits on this device")
+        again.add_init_script("""
+            IDBObjectStore.prototype.put = function () { throw new DOMException('full', 'QuotaExceededError'); };
+        """)
+        again.goto(f"/setups/{setup}/launch")
+        again.get_by_role("checkbox", name="Put the drain plug in").tap()
+        expect(again.get_by_test_id("link")).to_contain_text("has no room left")
+        expect(again.get_by_role("checkbox", name="Put the drain plug in")).not_to_be_checked()
+    again.close()
+    last = context.new_page()
+    last.set_default_timeout(40000)
+    line.mend()
+    last.goto(f"/setups/{setup}/run")
+    expect(last.get_by_test_id("link")).to_have_count(0)
+    boat = json.loads(last.evaluate(f"fetch('/api/setups/{setup}').then((a) => a.text())"))["boat_id"]
+    made = runs.runs(site.store, boat).items
+    assert len(made) == 1
+    # The server's clock came with the answers, and puts the phone's right.
+    assert datetime.now(UTC) - made[0].started_at < timedelta(minutes=10)

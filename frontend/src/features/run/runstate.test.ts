@@ -259,6 +259,7 @@ describe('RunState', () => {
     let network = false;
     vi.stubGlobal('fetch', async (path: string, init: RequestInit) => {
       if (!network) throw new TypeError('no network');
+      if (path === '/api/health') return new Response('{}');
       asked.push([path, init]);
       return new Response(JSON.stringify({ ...run(6), tag: 'first' }), { status: 201 });
     });

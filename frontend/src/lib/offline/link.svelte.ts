@@ -35,6 +35,7 @@ class Link {
     (entries) => this.show(entries),
     undefined,
     alone(),
+    serverTime,
   );
 
   /** When it is known what an earlier page left here. */
@@ -130,6 +131,13 @@ class Link {
     if (reply.status >= 400) throw new Problem({ status: reply.status, ...(reply.body ?? {}) });
     return reply.body;
   }
+}
+
+/** What the server's clock says, by the header of any answer. */
+async function serverTime(): Promise<number | undefined> {
+  const answer = await fetch('/api/health', { signal: AbortSignal.timeout(PATIENCE_MS) });
+  const date = Date.parse(answer.headers.get('date') ?? '');
+  return Number.isFinite(date) ? date : undefined;
 }
 
 function tagIn(text: string): string {

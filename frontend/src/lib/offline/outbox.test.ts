@@ -251,6 +251,32 @@ describe('outbox', () => {
     expect(sent[3]).toBe('2011-01-01T00:00:00.000Z');
   });
 
+  it('asks for the time before the first thing is sent that says when it was', async () => {
+    const sent: unknown[] = [];
+    let network = false;
+    const box = new Outbox(
+      new Disk().page(),
+      async (_e, _p, _t, body) => {
+        sent.push((body as { started_at: string }).started_at);
+        return { status: 201, body: { id: 1 }, tag: '', serverTime: undefined };
+      },
+      () => 'key',
+      undefined,
+      () => Date.parse('2011-01-01T00:00:00Z'),
+      undefined,
+      async () => {
+        if (!network) throw new TypeError('no network');
+        return Date.parse('2026-05-03T10:00:00Z');
+      },
+    );
+    await box.add({ method: 'POST', path: '/x', body: {}, words: 'x', dated: 'started_at' });
+    await box.flush();
+    expect(sent).toEqual([]);
+    network = true;
+    await box.flush();
+    expect(sent).toEqual(['2026-05-03T10:00:00.000Z']);
+  });
+
   it('says where there is no room', async () => {
     const page = new Disk().page();
     page.put = async () => {

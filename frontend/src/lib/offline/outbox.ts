@@ -48,6 +48,8 @@ export class Outbox {
     private readonly now: () => number = () => Date.now(),
     /** Lets one at a time look at the entries and change them, of all pages of this device. */
     private readonly alone: <T>(work: () => Promise<T>) => Promise<T> = inTurn(),
+    /** The server's clock, asked before the first thing is sent that says when it was; throws without network. */
+    private readonly serverTime: () => Promise<number | undefined> = async () => undefined,
   ) {}
 
   /** Keeps what is wanted; gives it as it will be sent. Rejects where there is no room. */
@@ -106,9 +108,14 @@ export class Outbox {
       path = path.replace('{id}', String(made.id));
       tag ??= made.tag;
     }
-    entry = await this.alone(() => this.tries(entry));
     let reply: Reply;
     try {
+      if (entry.dated && !this.asked) {
+        const time = await this.serverTime();
+        if (time !== undefined) this.offset = time - this.now();
+        this.asked = true;
+      }
+      entry = await this.alone(() => this.tries(entry));
       reply = await this.send(entry, path, tag, this.bodyOf(entry));
     } catch {
       return false; // no network: later
@@ -147,6 +154,7 @@ export class Outbox {
 
   /** How far this device's clock is off the server's [ms]. */
   private offset = 0;
+  private asked = false;
 
   private bodyOf(entry: Entry): unknown {
     if (!entry.dated) return entry.body;
