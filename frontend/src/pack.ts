@@ -1,6 +1,5 @@
 /** Takes along to the pond what the screens of a boat ask for: they are opened, as it were, and their answers kept. */
 import { api, ask } from '$lib/api/client';
-import { aim } from '$lib/state/aim.svelte';
 import { boathouse } from '$lib/state/boathouse.svelte';
 import { DraftState } from '$lib/state/draft.svelte';
 import { today } from '$lib/units/day';
@@ -19,7 +18,6 @@ export async function takeAlong(setupId: number): Promise<void> {
   await plan.loadCircuit(draft.setup.boat_id);
   plan.askHeat(draft.setup.document);
   plan.askSteps(draft.setup.document);
-  await aim.load(draft.setup.boat_id);
   const runs = new RunState(
     () => boathouse.vocabulary.gun_order,
     () => units.system,

@@ -1,42 +1,56 @@
 /// <reference lib="webworker" />
 /** The page without network: its own files, and the answers that it was last given. */
+import { ExpirationPlugin } from 'workbox-expiration';
 import { cleanupOutdatedCaches, createHandlerBoundToURL, precacheAndRoute } from 'workbox-precaching';
 import { NavigationRoute, registerRoute } from 'workbox-routing';
+import { NetworkFirst } from 'workbox-strategies';
 
-import { answered, isAsking, MOST_KEPT } from '$lib/offline/answers';
+import { isAsking, KEPT, nameOf } from '$lib/offline/answers';
 
 declare const self: ServiceWorkerGlobalScope & { __WB_MANIFEST: { url: string; revision: string | null }[] };
 
-const ANSWERS = 'kunstflug-answers-1';
-const TIDY_EVERY = 40;
+/** So long an answer is waited for that was given before: a network may be there and carry nothing. */
+const PATIENCE_S = 5;
+const MOST_KEPT = 600;
+/** Of a program that is being started again, which is as good as none. */
+const AWAY = [502, 503];
 
 precacheAndRoute(self.__WB_MANIFEST);
 cleanupOutdatedCaches();
 // The way to pair is asked of the machine each time.
 registerRoute(new NavigationRoute(createHandlerBoundToURL('/index.html'), { denylist: [/^\/api\//, /^\/pair/] }));
 
-let kept = 0;
-registerRoute(
-  ({ request, url, sameOrigin }) => sameOrigin && isAsking(request.method, url.pathname),
-  async ({ request }) => {
-    const cache = await caches.open(ANSWERS);
-    const answer = await answered(request, cache, (asked) => fetch(asked));
-    if (++kept % TIDY_EVERY === 0) void tidy(cache);
-    return answer;
-  },
-  'GET',
-);
-registerRoute(
-  ({ request, url, sameOrigin }) => sameOrigin && isAsking(request.method, url.pathname),
-  async ({ request }) => answered(request, await caches.open(ANSWERS), (asked) => fetch(asked)),
-  'POST',
-);
+const answers = new NetworkFirst({
+  cacheName: 'kunstflug-answers-1',
+  networkTimeoutSeconds: PATIENCE_S,
+  plugins: [
+    {
+      cacheKeyWillBeUsed: async ({ params }) => (params as { name: string }).name,
+      fetchDidSucceed: async ({ response, state }) => {
+        if (!AWAY.includes(response.status)) return response;
+        if (state) state.away = response;
+        throw new Error('away');
+      },
+      cacheWillUpdate: async ({ response }) => (response.status === 200 ? stamped(response) : null),
+      // Nothing was kept: what the program said of itself is better than nothing.
+      handlerDidError: async ({ state }) => state?.away as Response | undefined,
+    },
+    new ExpirationPlugin({ maxEntries: MOST_KEPT }),
+  ],
+});
 
-/** The oldest answers go first. */
-async function tidy(cache: Cache): Promise<void> {
-  const names = await cache.keys();
-  for (const name of names.slice(0, Math.max(names.length - MOST_KEPT, 0))) await cache.delete(name);
+async function stamped(answer: Response): Promise<Response> {
+  const headers = new Headers(answer.headers);
+  headers.set(KEPT, new Date().toISOString());
+  return new Response(await answer.blob(), { status: answer.status, headers });
 }
+
+for (const method of ['GET', 'POST'] as const)
+  registerRoute(
+    ({ request, url, sameOrigin }) => sameOrigin && isAsking(request.method, url.pathname),
+    async ({ request, event }) => answers.handle({ request, event, params: { name: await nameOf(request) } }),
+    method,
+  );
 
 self.addEventListener('install', () => void self.skipWaiting());
 self.addEventListener('activate', (event) => event.waitUntil(self.clients.claim()));

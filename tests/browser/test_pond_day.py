@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import expect
 from tests.browser.conftest import listened, look_with_axe, open_page, settled
 from tests.browser.pond import Line, a_boat_on_the_pond
-from tests.browser.test_interface import fresh_boat
+from tests.browser.test_interface import forecast_text, fresh_boat
 
 from kunstflug.pond.world import Fault
 from kunstflug.services import run as runs
@@ -55,7 +55,8 @@ def test_launch_run_trim_and_forecast_without_network_and_what_is_typed_goes_in_
     phone, setup = pond_phone, fresh_boat(site, "Afar")
     taken_along(phone, setup)
     phone.goto(f"/setups/{setup}/match")
-    forecast = phone.get_by_test_id("speed").first.inner_text() if phone.get_by_test_id("speed").count() else ""
+    forecast = phone.get_by_test_id("speed")
+    expect(forecast).to_have_text(forecast_text(site, setup))
     before = len(ticks(site))
     line.cut()
     phone.goto(f"/setups/{setup}/launch")
@@ -76,8 +77,7 @@ def test_launch_run_trim_and_forecast_without_network_and_what_is_typed_goes_in_
     expect(phone.get_by_role("button", name="porpoises")).to_have_attribute("aria-pressed", "true")
     phone.goto(f"/setups/{setup}/match")
     settled(phone)
-    if forecast:
-        assert phone.get_by_test_id("speed").first.inner_text() == forecast
+    expect(forecast).to_have_text(forecast_text(site, setup))
 
     phone.goto(f"/setups/{setup}/run")
     phone.get_by_role("button", name="Type in a run").tap()

@@ -1,5 +1,7 @@
 """Ponds: kept, looked at, taken from a run."""
 
+import math
+
 import pytest
 from tests import samples
 
@@ -9,8 +11,8 @@ from kunstflug.pond import Weather
 from kunstflug.services import boats, ponds, run
 
 
-def shore(*corners, off=5.0):
-    return ShoreIn(corners=[list(c) for c in corners], kept_off_m=off)
+def shore(*corners):
+    return ShoreIn(corners=[list(c) for c in corners])
 
 
 QUARRY = shore((0, 0), (120, 0), (120, 50), (0, 50))
@@ -18,7 +20,7 @@ QUARRY = shore((0, 0), (120, 0), (120, 50), (0, 50))
 
 def test_a_pond_is_kept_under_its_name_and_forgotten(fresh_store):
     made = ponds.keep_pond(fresh_store, "the quarry", QUARRY)
-    assert made.straight.length_m == pytest.approx(117.05, abs=0.01)
+    assert made.straight.length_m == pytest.approx(math.hypot(120 - 2 * 5, 50 - 2 * 5), abs=0.01)
     assert ponds.ponds(fresh_store) == [made]
     ponds.keep_pond(fresh_store, "the quarry", shore((0, 0), (80, 0), (80, 50), (0, 50)))
     assert [p.straight.length_m < 90 for p in ponds.ponds(fresh_store)] == [True]

@@ -8,6 +8,7 @@ from pydantic import Field
 from kunstflug.core.live.recorded import SoakTable
 from kunstflug.core.live.watch import Advice, Because, HotPlace, LiveState
 from kunstflug.documents.base import Out, Strict, rounded
+from kunstflug.documents.run import GUN_NODES
 from kunstflug.wording.heat import NODES
 from kunstflug.wording.live import IF_COLD, IF_HOT, advice_words
 
@@ -110,12 +111,6 @@ class DriveView(Out):
     soak: SoakOut | None
 
 
-GUN_NODES = {
-    "controller": "controller", "motor front": "case", "motor back": "case", "pack": "pack", "connector": "connector",
-}  # fmt: skip
-"""Which place of the network the gun reads; water that comes out is none."""
-
-
 def _place(p: HotPlace) -> LivePlaceOut:
     return LivePlaceOut(
         node=p.node.value,
@@ -158,7 +153,7 @@ def soak_out(table: SoakTable, landed_at: datetime) -> SoakOut:
     """A table of what each place should read, in the gun's order."""
     found = []
     for place, node in GUN_NODES.items():
-        rows = [next(p for p in at if p.node.value == node) for at in table.places]
+        rows = [next(p for p in at if p.node is node) for at in table.places]
         found.append(
             SoakPlaceOut(
                 place=place,

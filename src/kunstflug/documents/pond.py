@@ -4,17 +4,17 @@ from typing import Annotated
 
 from pydantic import Field
 
+from kunstflug.core.day.shore import MOST, WIDEST_M
 from kunstflug.documents.base import Out, Strict
 
-Corner = Annotated[list[Annotated[float, Field(ge=-5000, le=5000)]], Field(min_length=2, max_length=2)]
+Corner = Annotated[list[Annotated[float, Field(ge=-WIDEST_M, le=WIDEST_M)]], Field(min_length=2, max_length=2)]
 """East and north [m]."""
 
 
 class ShoreIn(Strict):
     """A shore: corners in order, in metres."""
 
-    corners: list[Corner] = Field(max_length=40)
-    kept_off_m: float = Field(default=5.0, ge=0, le=50, description="how far a boat keeps off the bank")
+    corners: list[Corner] = Field(max_length=MOST)
 
 
 class StraightOut(Out):
@@ -30,6 +30,7 @@ class ShoreOut(Out):
     """A shore, with the longest straight on it; none where it is too narrow to keep off the bank."""
 
     corners: list[list[float]]
+    kept_off_m: float = Field(description="how far a boat keeps off the bank")
     straight: StraightOut | None
 
 

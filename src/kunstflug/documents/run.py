@@ -5,6 +5,7 @@ from typing import Annotated, Any, Final, Literal
 from pydantic import Field, ValidationError
 
 from kunstflug.core.bench.stopped import Sign, Suspect
+from kunstflug.core.thermal.nodes import Node
 from kunstflug.core.tracks import TrackAnalysis
 from kunstflug.core.tracks.align import Aligned
 from kunstflug.core.tracks.display import Held
@@ -17,6 +18,11 @@ LOG_VERSION: Final = 2
 
 GUN_ORDER: Final = ("controller", "motor front", "motor back", "pack", "connector", "water out")
 """Places at which temperatures are read after landing, in this order."""
+GUN_NODES: Final = {
+    "controller": Node.CONTROLLER, "motor front": Node.CASE, "motor back": Node.CASE, "pack": Node.PACK,
+    "connector": Node.CONNECTOR,
+}  # fmt: skip
+"""What the gun reads at each place; water that comes out is no part of the boat."""
 
 
 class PeakIn(Strict):

@@ -16,6 +16,7 @@ from kunstflug.files.lines import LineCutter
 READ_BYTES: Final = 65536
 SERIAL_WAIT_S: Final = 0.05
 MOST_WAITING: Final = 10_000
+NEAR: Final = "an address of this machine or of the local network, as 127.0.0.1"
 
 
 class Device(Protocol):
@@ -42,17 +43,16 @@ def check_source(source: SourceIn) -> None:
     """
     if source.kind is SourceKind.SERIAL:
         if not source.path:
-            raise InvalidValue("path", source.path, "/dev/ttyUSB0")
+            raise InvalidValue("path", source.path, "a serial port, as /dev/ttyUSB0")
         return
     try:
         address = ipaddress.ip_address(source.host)
     except ValueError as error:
-        raise InvalidValue("host", source.host, "127.0.0.1") from error
-    anywhere = source.kind is SourceKind.UDP and address.is_unspecified
-    if not (address.is_loopback or address.is_private or address.is_link_local) or (
-        address.is_unspecified and not anywhere
-    ):
-        raise InvalidValue("host", source.host, "127.0.0.1")
+        raise InvalidValue("host", source.host, NEAR) from error
+    # All addresses of this machine (0.0.0.0) can be listened at, not called.
+    called = source.kind is SourceKind.TCP and address.is_unspecified
+    if called or not (address.is_private or address.is_link_local):  # loopback is private, too
+        raise InvalidValue("host", source.host, NEAR)
 
 
 @asynccontextmanager
@@ -79,15 +79,11 @@ async def reached(source: SourceIn) -> AsyncIterator[Device]:
         finally:
             transport.close()
     else:
-        port = await asyncio.to_thread(_opened, source.path, source.baud)
+        port = await asyncio.to_thread(serial.Serial, source.path, source.baud, timeout=SERIAL_WAIT_S, write_timeout=0)
         try:
             yield _Serial(port)
         finally:
             port.close()
-
-
-def _opened(path: str, baud: int) -> serial.Serial:
-    return serial.Serial(path, baud, timeout=SERIAL_WAIT_S, write_timeout=0)
 
 
 class _Tcp:

@@ -2,9 +2,9 @@
 
 import dataclasses
 import zlib
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from datetime import UTC, datetime, timedelta
-from typing import Any
+from typing import Any, Final
 
 from sqlalchemy import func, select, update
 from sqlalchemy.dialects.mysql import insert
@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from kunstflug.core.live.recorded import Recorded, recorded, soak_table
 from kunstflug.core.live.watch import Sample, Watch
 from kunstflug.core.quantity.errors import InvalidValue, NotFound
+from kunstflug.core.quantity.units import Dimension, number_in
 from kunstflug.core.tracks import TrackAnalysis, analyse
 from kunstflug.documents.live import DriveView, SoakOut, SourceIn, soak_out
 from kunstflug.files.stream import LineReader
@@ -28,7 +29,7 @@ from kunstflug.services.views import utc
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, LiveBlock, LiveDrive, RunRow, SetupRow, now
 
-SHOWN = 20
+SHOWN: Final = 20
 
 
 @dataclasses.dataclass(slots=True)
@@ -98,17 +99,26 @@ def _drive(session: Session, drive_id: int, owner: int, *, lock: bool = False) -
 
 
 def _view(session: Session, row: LiveDrive) -> DriveView:
-    kept = session.scalar(select(func.sum(LiveBlock.lines)).where(LiveBlock.drive_id == row.id))
-    return DriveView(
-        id=row.id,
-        setup_id=row.setup_id,
-        started_at=utc(row.created_at),
-        ended_at=utc(row.ended_at) if row.ended_at else None,
-        source=SourceIn.model_validate(row.source),
-        kept=int(kept or 0),
-        run_id=row.run_id,
-        soak=SoakOut.model_validate(row.soak) if row.soak else None,
-    )
+    return _views(session, [row])[0]
+
+
+def _views(session: Session, rows: Sequence[LiveDrive]) -> list[DriveView]:
+    """Views of drives; the lines of all are counted at once."""
+    of = select(LiveBlock.drive_id, func.sum(LiveBlock.lines)).where(LiveBlock.drive_id.in_([row.id for row in rows]))
+    kept = {key: int(lines) for key, lines in session.execute(of.group_by(LiveBlock.drive_id)).all()}
+    return [
+        DriveView(
+            id=row.id,
+            setup_id=row.setup_id,
+            started_at=utc(row.created_at),
+            ended_at=utc(row.ended_at) if row.ended_at else None,
+            source=SourceIn.model_validate(row.source),
+            kept=kept.get(row.id, 0),
+            run_id=row.run_id,
+            soak=SoakOut.model_validate(row.soak) if row.soak else None,
+        )
+        for row in rows
+    ]
 
 
 def drive(store: Store, drive_id: int) -> DriveView:
@@ -128,7 +138,7 @@ def drives(store: Store, setup_id: int) -> list[DriveView]:
         owner = local_racer(session)
         setup = owned(session, SetupRow, setup_id, owner)
         query = select(LiveDrive).where(LiveDrive.setup_id == setup.id).order_by(LiveDrive.id.desc()).limit(SHOWN)
-        return [_view(session, row) for row in session.scalars(query)]
+        return _views(session, session.scalars(query).all())
 
 
 def drive_of_run(store: Store, run_id: int) -> DriveView | None:
@@ -174,6 +184,12 @@ def keep(store: Store, drive_id: int, part: str, number: int, lines: list[bytes]
         session.execute(row.on_duplicate_key_update(number=number))
 
 
+def replayed(store: Store, drive_id: int, following: Following) -> Iterator[Sample | None]:
+    """What each line that was kept told, as it is taken by what follows the boat."""
+    for line in kept_lines(store, drive_id):
+        yield following.take(line, advised=False)
+
+
 def kept_lines(store: Store, drive_id: int) -> Iterator[bytes]:
     """All lines of a drive in the order in which they came."""
     after = 0
@@ -200,11 +216,7 @@ def finish(store: Store, drive_id: int) -> DriveView:
     if found.ended_at is not None:
         return found
     following = begin(store, found.setup_id)
-    samples = []
-    for line in kept_lines(store, drive_id):
-        sample = following.take(line, advised=False)
-        if sample is not None:
-            samples.append(sample)
+    samples = [sample for sample in replayed(store, drive_id, following) if sample is not None]
     soak = soak_table(following.watch)
     lies_s = following.watch.state().lies_s
     with store.transaction() as session:
@@ -256,4 +268,5 @@ def _analysed(made: Recorded) -> TrackAnalysis | None:
 
 
 def _peak(best_mps: float) -> dict[str, Any]:
-    return {"peaks": [{"speed": {"value": round(best_mps * 3.6, 2), "unit": "km/h", "source": "measured"}}]}
+    speed = {"value": round(number_in(best_mps, "km/h", Dimension.SPEED), 2), "unit": "km/h", "source": "measured"}
+    return {"peaks": [{"speed": speed}]}

@@ -17,7 +17,7 @@ from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import COOL_LEVEL as COOL
 from kunstflug.core.thermal.duty import SOAK, WARM_UP, Duty, Kind, Mode, Phase, PhaseKind, passes_duty
 from kunstflug.documents.quantity import QUANTITIES, si
-from kunstflug.documents.run import LogSummary, TrackSummary, TypedRun
+from kunstflug.documents.run import GUN_NODES, LogSummary, TrackSummary, TypedRun
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.run_rows import held_of, odd_conditions
 
@@ -30,13 +30,7 @@ LIFTED: Final = 0.06  # a trigger that was not held at full
 LOGGED: Final = {What.CURRENT: 0.02, What.RPM: 0.004, What.VOLTAGE: 0.006, What.CHARGE: 0.05}
 TYPED: Final = {What.CURRENT: 0.06, What.RPM: 0.015, What.VOLTAGE: 0.015, What.CHARGE: 0.06}
 GUN_K: Final = {What.CASE: 4.0, What.CONTROLLER: 3.0, What.PACK: 4.0, What.CONNECTOR: 5.0}
-PLACES: Final = {
-    "motor front": What.CASE,
-    "motor back": What.CASE,
-    "controller": What.CONTROLLER,
-    "pack": What.PACK,
-    "connector": What.CONNECTOR,
-}
+PLACES: Final = {place: What(node) for place, node in GUN_NODES.items()}
 USUAL_PASSES: Final = 4
 USUAL_PASS_S: Final = 6.0
 USUAL_COOL_S: Final = 30.0

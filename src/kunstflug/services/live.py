@@ -44,7 +44,7 @@ class Listener:
         self.kept = self.waiting = 0
         self._lines: list[bytes] = []
         self._number = 0
-        self._acknowledged = self._reached_at = 0
+        self._reached_at = 0
         self._device: Device | None = None
         self._link = Link.WAITING
         self._clients: set[asyncio.StreamWriter] = set()
@@ -98,7 +98,7 @@ class Listener:
         while True:
             try:
                 async with reached(self.view.source) as device:
-                    self._device, self._acknowledged = device, 0
+                    self._device = device
                     self._reached_at = self.kept + len(self._lines)
                     await self._hear(device)
             except OSError:
@@ -166,10 +166,8 @@ class Listener:
             self.waiting = 0
             self._number += 1
             self.kept += len(batch)
-            if self._device is not None:
-                self._acknowledged = self.kept - self._reached_at
-                if self._acknowledged > 0:
-                    self._device.say(kept_line(self._acknowledged))
+            if self._device is not None and self.kept > self._reached_at:
+                self._device.say(kept_line(self.kept - self._reached_at))
 
     def state(self) -> LiveOut:
         """What is known now."""
@@ -314,11 +312,7 @@ class Ear:
 
 
 def _caught_up(store: Store, drive_id: int) -> tuple[DriveView, Following, int]:
-    """A drive with what follows it, as far as it is kept."""
+    """A drive with what follows it, as far as it is kept, and how many lines that are."""
     view = drives.drive(store, drive_id)
     following = drives.begin(store, view.setup_id)
-    kept = 0
-    for line in drives.kept_lines(store, drive_id):
-        following.take(line, advised=False)
-        kept += 1
-    return view, following, kept
+    return view, following, sum(1 for _ in drives.replayed(store, drive_id, following))

@@ -4,7 +4,7 @@ import numpy as np
 from sqlalchemy import delete, select
 from sqlalchemy.dialects.mysql import insert
 
-from kunstflug.core.day.shore import driven_shore, longest_straight
+from kunstflug.core.day.shore import KEPT_OFF_M, driven_shore, longest_straight
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.core.tracks import analyse
 from kunstflug.documents.pond import PondView, ShoreIn, ShoreOut, StraightOut
@@ -25,7 +25,7 @@ def look(shore: ShoreIn) -> ShoreOut:
     InvalidValue : no shore.
     """
     corners = [(float(x), float(y)) for x, y in shore.corners]
-    found = longest_straight(corners, shore.kept_off_m)
+    found = longest_straight(corners)
     straight = None
     if found is not None:
         straight = StraightOut(
@@ -34,7 +34,7 @@ def look(shore: ShoreIn) -> ShoreOut:
             length_m=round(found.length_m, 2),
             bearing_deg=round(found.bearing_deg, 1),
         )
-    return ShoreOut(corners=[list(c) for c in corners], straight=straight)
+    return ShoreOut(corners=[list(c) for c in corners], kept_off_m=KEPT_OFF_M, straight=straight)
 
 
 def ponds(store: Store) -> list[PondView]:

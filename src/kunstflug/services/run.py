@@ -14,7 +14,7 @@ from kunstflug.core.quantity.errors import AlreadyThere, InvalidValue, NotFound,
 from kunstflug.core.quantity.facts import AtMost
 from kunstflug.core.tracks import TrackSamples, analyse
 from kunstflug.core.tracks.turns import Turn, find_turns
-from kunstflug.documents.run import TypedRun
+from kunstflug.documents.run import TypedRun, kept_typed
 from kunstflug.documents.setup import setup_of
 from kunstflug.files.controller_csv import ReadLog, read_controller_csv, write_controller_csv
 from kunstflug.files.geojson import write_geojson
@@ -36,9 +36,12 @@ from kunstflug.services.rows import (
     tag_of,
 )
 from kunstflug.services.run_rows import (
+    MOST_WORDS,
+    Reading,
     check_conditions,
     check_typed,
     headline,
+    notes_state,
     reading_row,
     run_of,
     run_view,
@@ -452,7 +455,7 @@ def set_notes(
     conditions: dict[str, Any],
     note: str,
     observations: list[str],
-    readings: list[tuple[str, dict[str, Any], float]],
+    readings: list[Reading],
     expected: str | None,
     typed: TypedRun | None = None,
 ) -> RunView:
@@ -477,22 +480,15 @@ def set_notes(
     with store.transaction() as session:
         owner = local_racer(session)
         row = run_of(session, run_id, owner, lock=True)
-        wanted: dict[str, Any] = {
-            "conditions": conditions,
-            "note": note,
-            "observations": [words[:500] for words in observations],
-        }
-        wanted |= {"readings": [{"place": p[:40], "typed": t, "minutes_after": m} for p, t, m in readings]}
-        kept = written_state(row)
-        wanted["typed"] = kept["typed"] if typed is None else typed.model_dump(mode="json", exclude_defaults=True)
-        if expected is not None and tag_of(wanted) == tag_of(kept):
+        kept, then = written_state(row), typed if typed is not None else kept_typed(row.typed)
+        if expected is not None and tag_of(notes_state(conditions, note, observations, then, readings)) == tag_of(kept):
             return run_view(row)  # sent once more, since nobody knew whether it had arrived
         check_tag(expected, kept, "what is written on this run")
         row.conditions, row.note = conditions, note
         if typed is not None:
             row.typed = typed.model_dump(mode="json", exclude_defaults=True)
             headline(row)
-        row.observations = [ObservationRow(owner_id=owner, words=words[:500]) for words in observations]
+        row.observations = [ObservationRow(owner_id=owner, words=words[:MOST_WORDS]) for words in observations]
         row.readings = [reading_row(row, k, *reading) for k, reading in enumerate(readings)]
         session.flush()
         keep_run_forecast(session, row, document_of(session.get_one(SetupRow, row.setup_id)))

@@ -33,6 +33,8 @@ from kunstflug.store.tables import ControllerLogRow, ReadingRow, RunRow, SetupRo
 from kunstflug.wording.errors import allowed, given
 
 KEPT_DAMAGES: Final = 50
+MOST_WORDS, MOST_PLACE = 500, 40  # letters
+Reading = tuple[str, dict[str, Any], float]
 
 
 def save_track(
@@ -131,15 +133,28 @@ def run_of(session: Session, run_id: int, owner: int, *, lock: bool = False) -> 
     ).one()
 
 
-def written_state(row: RunRow) -> dict[str, Any]:
-    """What is written by hand on a run: the state that its tag stands for."""
+def notes_state(
+    conditions: dict[str, Any], note: str, observations: list[str], typed: TypedRun, readings: list[Reading]
+) -> dict[str, Any]:
+    """What is written by hand on a run, as its tag stands for it.
+
+    Parameters
+    ----------
+    readings : place, temperature as typed, minutes after landing.
+    """
     return {
-        "conditions": row.conditions,
-        "note": row.note,
-        "observations": [o.words for o in row.observations],
-        "typed": kept_typed(row.typed).model_dump(mode="json", exclude_defaults=True),
-        "readings": [{"place": r.place, "typed": r.typed, "minutes_after": r.minutes_after} for r in row.readings],
+        "conditions": conditions,
+        "note": note,
+        "observations": [words[:MOST_WORDS] for words in observations],
+        "typed": typed.model_dump(mode="json", exclude_defaults=True),
+        "readings": [{"place": p[:MOST_PLACE], "typed": raw, "minutes_after": m} for p, raw, m in readings],
     }
+
+
+def written_state(row: RunRow) -> dict[str, Any]:
+    """The same of a run as it is kept."""
+    readings = [(r.place, r.typed, r.minutes_after) for r in row.readings]
+    return notes_state(row.conditions, row.note, [o.words for o in row.observations], kept_typed(row.typed), readings)
 
 
 def run_view(row: RunRow) -> RunView:
@@ -273,6 +288,6 @@ def reading_row(run: RunRow, position: int, place: str, typed: dict[str, Any], m
         possible_minutes = NumberBetween(low=0, high=MOST_MINUTES)
         raise InvalidValue(f"readings.{place}.minutes_after", minutes, possible_minutes)
     return ReadingRow(
-        owner_id=run.owner_id, run_id=run.id, position=position, place=place[:40], celsius=celsius, typed=typed,
+        owner_id=run.owner_id, run_id=run.id, position=position, place=place[:MOST_PLACE], celsius=celsius, typed=typed,
         minutes_after=minutes,
     )  # fmt: skip

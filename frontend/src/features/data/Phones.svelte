@@ -6,7 +6,7 @@
   import { toasts } from '$lib/state/toasts.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
-  import { moment } from '$lib/units/day';
+  import { moment, stopwatch } from '$lib/units/day';
 
   /** Phones of the local network: paired with a code off this screen, and taken off again. */
   let network = $state.raw<Network | undefined>();
@@ -53,7 +53,7 @@
     }
     await load();
   }
-  const clock = $derived(`${Math.floor(left / 60)}:${String(left % 60).padStart(2, '0')}`);
+  const clock = $derived(stopwatch(left));
 </script>
 
 <section>

@@ -2,7 +2,6 @@
   import Button from 'flowbite-svelte/Button.svelte';
 
   import SectionDrawing from '$lib/drawing/SectionDrawing.svelte';
-  import { aim } from '$lib/state/aim.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { type ChangeValue, DraftState } from '$lib/state/draft.svelte';
   import { go, pathTo } from '$lib/state/go';
@@ -45,7 +44,6 @@
   async function open(id: number): Promise<void> {
     await Promise.all([draft.load(id), fit.load(id)]);
     here.boatId = draft.setup?.boat_id;
-    if (draft.setup) await aim.load(draft.setup.boat_id).catch(() => undefined);
   }
   $effect(() => {
     const [now, setup, dirty] = [draft.now, draft.setup, draft.dirty];

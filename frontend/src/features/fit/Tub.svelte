@@ -9,6 +9,7 @@
   import Notice from '$lib/ui/Notice.svelte';
   import { link } from '$lib/ui/theme';
   import Wait from '$lib/ui/Wait.svelte';
+  import { stopwatch } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
   import { named, PLACES, TubState } from './tub.svelte';
@@ -47,7 +48,7 @@
       ? view.words
       : `${units.text(view?.ceiling_c, 'temperature')} is ${Math.max(0, Math.round(tub.left ?? 0))} s away, by the last reading.`,
   );
-  const clock = $derived(`${Math.floor(tub.now / 60)}:${String(Math.floor(tub.now % 60)).padStart(2, '0')}`);
+  const clock = $derived(stopwatch(tub.now));
   const gunUnit = $derived(units.system === 'metric' ? 'degC' : 'degF');
   const changes = $derived(view?.changes ?? []);
 

@@ -13,7 +13,7 @@
   import Small from '$lib/ui/Small.svelte';
   import { choice, link } from '$lib/ui/theme';
   import Wait from '$lib/ui/Wait.svelte';
-  import { clock, iso } from '$lib/units/day';
+  import { clock } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
   import Checks from './Checks.svelte';
@@ -109,7 +109,7 @@
     <Button class={[link, 'print:hidden']} onclick={() => window.print()}>Print the sheet</Button>
     {#if pack.taken?.setupId === setup.id}
       <span class="quiet print:hidden" data-testid="pack"
-        >On this device for the pond, as of {clock(iso(pack.taken.at))}</span
+        >On this device for the pond, as of {clock(pack.taken.at)}</span
       >
     {:else if pack.busy}
       <span class="quiet print:hidden">Taking it along for the pond…</span>

@@ -67,11 +67,12 @@
   }
   const straight = $derived(shore.seen?.straight);
   const y = (north: number): number => -north;
+  const bank = $derived(units.text(shore.seen?.kept_off_m, 'distance'));
   const said = $derived(
     straight
-      ? `Longest straight ${units.text(straight.length_m, 'distance')}, along ${Math.round(straight.bearing_deg)}° or ${Math.round((straight.bearing_deg + 180) % 360)}°, 5 m off the bank.`
+      ? `Longest straight ${units.text(straight.length_m, 'distance')}, along ${Math.round(straight.bearing_deg)}° or ${Math.round((straight.bearing_deg + 180) % 360)}°, ${bank} off the bank.`
       : shore.seen
-        ? 'Too narrow for a straight 5 m off the bank.'
+        ? `Too narrow for a straight ${bank} off the bank.`
         : 'Tap the corners of the water in order. North is up.',
   );
 </script>
@@ -125,7 +126,10 @@
         stroke-width={unit * 0.8}
         role="button"
         tabindex="0"
-        aria-label="Corner {k + 1}: {Math.round(east)} m east, {Math.round(north)} m north; arrow keys move it"
+        aria-label="Corner {k + 1}: {units.text(east, 'distance')} east, {units.text(
+          north,
+          'distance',
+        )} north; arrow keys move it"
         onpointerdown={(e) => take(e, k)}
         onkeydown={(e) => key(e, k)}
       />

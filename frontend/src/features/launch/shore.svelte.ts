@@ -14,7 +14,7 @@ export class ShoreState {
   problem = $state.raw<Problem | undefined>();
 
   private readonly newest = new Newest<Corner[], Shore>(
-    (corners) => ask(api.POST('/api/shore', { body: { corners, kept_off_m: 5 } })),
+    (corners) => ask(api.POST('/api/shore', { body: { corners } })),
     (seen) => {
       this.seen = seen;
       this.problem = undefined;
@@ -66,7 +66,7 @@ export class ShoreState {
   async keep(): Promise<void> {
     try {
       const params = { path: { name: this.name.trim() } };
-      await ask(api.PUT('/api/ponds/{name}', { params, body: { corners: this.corners, kept_off_m: 5 } }));
+      await ask(api.PUT('/api/ponds/{name}', { params, body: { corners: this.corners } }));
       await this.load();
     } catch (error) {
       this.problem = error as Problem;

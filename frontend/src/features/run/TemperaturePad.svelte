@@ -4,6 +4,7 @@
   import Label from 'flowbite-svelte/Label.svelte';
 
   import type { Soak } from '$lib/api/client';
+  import { stopwatch } from '$lib/units/day';
   import { units, unitLabel, toSi } from '$lib/units/units.svelte';
 
   import { numberOf, type NotesDraft } from './run.svelte';
@@ -31,7 +32,7 @@
     return () => clearInterval(timer);
   });
   const seconds = $derived(landed === undefined ? 0 : Math.max((now - landed) / 1000, 0));
-  const clock = $derived(`${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`);
+  const clock = $derived(stopwatch(seconds));
 
   const lines = $derived(
     notes.readings.map((row) => {

@@ -3,7 +3,6 @@
   import Select from 'flowbite-svelte/Select.svelte';
 
   import type { Trim, TrimKnob } from '$lib/api/client';
-  import { aim } from '$lib/state/aim.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { type ChangeValue, DraftState } from '$lib/state/draft.svelte';
   import { go, pathTo } from '$lib/state/go';
@@ -38,7 +37,6 @@
   async function open(id: number): Promise<void> {
     await Promise.all([draft.load(id), trim.load(id)]);
     here.boatId = draft.setup?.boat_id;
-    if (draft.setup) await aim.load(draft.setup.boat_id).catch(() => undefined);
   }
   $effect(() => {
     here.trimmed = trim.told?.next !== null && trim.told !== undefined;

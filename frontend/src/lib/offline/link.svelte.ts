@@ -62,9 +62,8 @@ class Link {
       this.full = true;
       return { sent: true, data: (await this.straight(wanted)) as T };
     }
-    let answer: Reply | undefined;
     // Another flush may have begun before this was added.
-    for (let tries = 0; tries < 2 && !answer; tries += 1) answer = (await this.outbox.flush()).get(entry.n);
+    const answer = (await this.sendAll(entry.n)).get(entry.n) ?? (await this.sendAll(entry.n)).get(entry.n);
     if (!answer) {
       this.later();
       return { sent: false, entry };
@@ -78,13 +77,16 @@ class Link {
 
   async flush(): Promise<void> {
     clearTimeout(this.timer);
-    try {
-      const answers = await this.outbox.flush();
-      if ([...answers.values()].some((a) => a.status < 400)) this.delivered += 1;
-    } catch {
-      // The browser's database is not at hand; what is there stays there.
-    }
+    // The browser's database may not be at hand; what is there stays there.
+    await this.sendAll().catch(() => undefined);
     if (this.waiting.length) this.later();
+  }
+
+  /** Sends what waits. Screens look again when something arrives that was typed earlier than the one just sent. */
+  private async sendAll(own?: number): Promise<Map<number, Reply>> {
+    const answers = await this.outbox.flush();
+    if ([...answers].some(([n, answer]) => n !== own && answer.status < 400)) this.delivered += 1;
+    return answers;
   }
 
   async decide(entry: Entry, choice: 'mine' | 'theirs'): Promise<void> {

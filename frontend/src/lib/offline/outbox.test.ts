@@ -209,17 +209,51 @@ describe('outbox', () => {
     expect(world.server.states.get('/runs/1')?.value).toBe('mine');
   });
 
-  it('keeps with what was refused whatever belongs to it', async () => {
+  it('keeps with what was refused whatever belongs to it, and sends both when it is tried again', async () => {
     const disk = new Disk();
-    const refusing = new Outbox(
+    const sent: string[] = [];
+    let refuses = true;
+    const box = new Outbox(
       disk.page(),
-      async () => ({ status: 422, body: { detail: 'impossible' }, tag: '', serverTime: undefined }),
-      () => 'key',
+      async (_entry, path) => {
+        sent.push(path);
+        if (refuses) return { status: 422, body: { detail: 'impossible' }, tag: '', serverTime: undefined };
+        return { status: 201, body: { id: 8 }, tag: 'first', serverTime: undefined };
+      },
+      () => `key ${disk.count}`,
     );
-    await refusing.add({ method: 'POST', path: '/things', body: {}, words: 'a run' });
-    await refusing.add({ method: 'PUT', path: '/things/{id}', body: {}, words: 'its notes', after: 'key' });
-    await refusing.flush();
+    const run = await box.add({ method: 'POST', path: '/things', body: {}, words: 'a run' });
+    await box.add({ method: 'PUT', path: '/things/{id}', body: {}, words: 'its notes', after: run.key });
+    await box.flush();
     expect([...disk.rows.values()].map((e) => e.refused?.status)).toEqual([422, 424]);
+    refuses = false;
+    await box.decide(run.n, 'mine');
+    await box.flush();
+    expect(sent).toEqual(['/things', '/things', '/things/8']);
+    expect(disk.rows.size).toBe(0);
+  });
+
+  it('sends again word for word what may have arrived, though the clocks have drifted', async () => {
+    const sent: unknown[] = [];
+    let server = Date.parse('2026-05-03T10:00:00Z');
+    const box = new Outbox(
+      new Disk().page(),
+      async (_e, _p, _t, body) => {
+        sent.push(body);
+        server += 1000; // the clock of an answer is cut to whole seconds
+        if (sent.length === 1) throw new TypeError('answer lost');
+        return { status: 201, body: { id: 1 }, tag: '', serverTime: server };
+      },
+      () => 'key',
+      undefined,
+      () => Date.parse('2011-01-01T00:00:00Z'),
+      undefined,
+      async () => server,
+    );
+    await box.add({ method: 'POST', path: '/x', body: {}, words: 'x', dated: 'started_at' });
+    await box.flush();
+    await box.flush();
+    expect(sent[1]).toEqual(sent[0]);
   });
 
   it('puts a wrong clock right by the server, and leaves a right one', async () => {

@@ -36,7 +36,7 @@ export interface Keeper {
   next(): Promise<number>;
 }
 
-/** A clock that is off by more is put right by the server's. */
+/** Beyond this difference the server's clock counts, not this device's. */
 const CLOCK_OFF_MS = 90_000;
 
 export class Outbox {
@@ -116,7 +116,7 @@ export class Outbox {
         this.asked = true;
       }
       entry = await this.alone(() => this.tries(entry));
-      reply = await this.send(entry, path, tag, this.bodyOf(entry));
+      reply = await this.send(entry, path, tag, entry.body);
     } catch {
       return false; // no network: later
     }
@@ -130,10 +130,11 @@ export class Outbox {
     return true;
   }
 
-  /** From here on it may have arrived: what is typed later is an entry of its own. */
+  /** From here on it may have arrived: it stays as it is, and what is typed later is an entry of its own. */
   private async tries(entry: Entry): Promise<Entry> {
     const now = (await this.keeper.entries()).find((e) => e.n === entry.n) ?? entry;
-    const tried = { ...now, tried: true };
+    if (now.tried) return now;
+    const tried = { ...now, body: this.dated(now), tried: true };
     await this.keeper.put(tried);
     return tried;
   }
@@ -156,7 +157,7 @@ export class Outbox {
   private offset = 0;
   private asked = false;
 
-  private bodyOf(entry: Entry): unknown {
+  private dated(entry: Entry): unknown {
     if (!entry.dated) return entry.body;
     const off = Math.abs(this.offset) > CLOCK_OFF_MS ? this.offset : 0;
     return { ...(entry.body as object), [entry.dated]: new Date(entry.at + off).toISOString() };
@@ -164,12 +165,17 @@ export class Outbox {
 
   /** A refused entry once more, upon the state that stands there now; or given up. */
   async decide(n: number, choice: 'mine' | 'theirs'): Promise<void> {
-    const entry = (await this.keeper.entries()).find((e) => e.n === n);
+    const entries = await this.keeper.entries();
+    const entry = entries.find((e) => e.n === n);
     if (!entry?.refused) return;
-    if (choice === 'theirs') await this.keeper.remove(n);
-    else {
-      const { refused, ...again } = entry;
-      await this.keeper.put({ ...again, key: this.newKey(), tried: false, tag: refused.tag ?? again.tag ?? '*' });
+    // What belongs to it goes with it, one way or the other. Its key stays: under it nothing was made.
+    for (const one of entries.filter((e) => e.refused && (e.n === n || e.after === entry.key))) {
+      if (choice === 'theirs') await this.keeper.remove(one.n);
+      else {
+        const { refused, ...again } = one;
+        if (refused?.tag) again.tag = refused.tag;
+        await this.keeper.put(again);
+      }
     }
     this.changed(await this.keeper.entries());
   }

@@ -12,7 +12,7 @@ export function shortDay(moment: string): string {
 
 const CLOCK = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
 
-export function clock(at: string): string {
+export function clock(at: string | number): string {
   return CLOCK.format(new Date(at));
 }
 
@@ -32,4 +32,9 @@ export function today(now = Date.now()): string {
 /** A moment as documents write it. */
 export function iso(at: number): string {
   return new Date(at).toISOString();
+}
+
+/** Minutes and seconds as a stopwatch shows them. */
+export function stopwatch(seconds: number): string {
+  return `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`;
 }

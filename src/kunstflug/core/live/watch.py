@@ -28,9 +28,7 @@ FULL_FROM: Final = 0.90  # throttle
 LEAST_PASS_S: Final = 1.0
 USUAL_PASS_S: Final = 6.0
 SAY_AT: Final = 0.10  # chance of passing a ceiling at which something is said, of a place that is measured
-IN_AT: Final = (
-    2.0  # times that chance, where it is come in rather than cool down for longer, and water is not suspected
-)
+IN_AT: Final = 2.0  # times that chance, to call it in rather than let it cool for longer where water is not suspected
 SUSPECTED: Final = 1.4 * BLOCKED_CHANCE
 GUESSED_AT: Final = 0.50  # of one that is not: its guesses are wide, and a word that is said each time is not heard
 LIFT_S: Final = 1.5  # ahead of it, in a pass

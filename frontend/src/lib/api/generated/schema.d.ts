@@ -5537,6 +5537,11 @@ export interface components {
         PondView: {
             /** Corners */
             corners: number[][];
+            /**
+             * Kept Off M
+             * @description how far a boat keeps off the bank
+             */
+            kept_off_m: number;
             straight: components["schemas"]["StraightOut"] | null;
             /** Name */
             name: string;
@@ -6426,12 +6431,6 @@ export interface components {
         ShoreIn: {
             /** Corners */
             corners: number[][];
-            /**
-             * Kept Off M
-             * @description how far a boat keeps off the bank
-             * @default 5
-             */
-            kept_off_m: number;
         };
         /**
          * ShoreOut
@@ -6440,6 +6439,11 @@ export interface components {
         ShoreOut: {
             /** Corners */
             corners: number[][];
+            /**
+             * Kept Off M
+             * @description how far a boat keeps off the bank
+             */
+            kept_off_m: number;
             straight: components["schemas"]["StraightOut"] | null;
         };
         /**
