@@ -171,8 +171,6 @@ PICTURES: dict[str, tuple[Callable[[Page], None], tuple[int, int, str]]] = {
     "fit-water": (fit_water, DESK),
     "fit-tub": (fit_tub, DESK),
     "run": (run, DESK),
-    "live": (live, PHONE),
-    "landing": (landing, PHONE),
     "compare": (compare, (1280, 1640, "paper")),
     "launch": (launch, (1280, 1000, "paper")),
     "trim": (trim, (1280, 1060, "paper")),
@@ -181,6 +179,9 @@ PICTURES: dict[str, tuple[Callable[[Page], None], tuple[int, int, str]]] = {
     "new-boat": (new_boat, DESK),
     "logbook": (logbook, DESK),
     "run-typed": (run_typed, (390, 844, "paper")),
+    # these leave runs behind
+    "live": (live, PHONE),
+    "landing": (landing, PHONE),
 }
 
 
