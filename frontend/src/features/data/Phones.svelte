@@ -69,7 +69,7 @@
         >. It is then open to paired phones and nobody else.
       </p>
     {:else if pairing}
-      <div class="grid items-center gap-x-6 md:grid-cols-[auto_minmax(0,32rem)]">
+      <div class="grid items-center gap-x-6 justify-start md:grid-cols-[max-content_minmax(0,32rem)]">
         <img src={pairing.picture} alt="The address with the code, to be read by the phone's camera" width="220" />
         <div>
           <p class="m-0">Point the phone's camera here, or type at <b>{pairing.address}</b></p>

@@ -160,7 +160,7 @@
           label="at"
           wide
           inputmode="text"
-          placeholder="/dev/ttyUSB0"
+          placeholder="/dev/…"
           value={live.source.path}
           onchange={(e) => (live.source.path = typed(e).trim())}
         />
