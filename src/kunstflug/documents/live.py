@@ -43,7 +43,7 @@ class Link(StrEnum):
 
 
 class LivePlaceOut(Out):
-    """A place: how warm it is, between what (10 and 90 %), and its ceiling [degC]."""
+    """A place: how warm it is, between what (10 and 90 %), its ceiling [degC], and whether a sensor says so."""
 
     node: str
     words: str
@@ -51,6 +51,7 @@ class LivePlaceOut(Out):
     low_c: float
     high_c: float
     ceiling_c: float
+    measured: bool
 
 
 class LiveOut(Out):
@@ -119,6 +120,7 @@ def _place(p: HotPlace) -> LivePlaceOut:
         low_c=round(p.low_c, 1),
         high_c=round(p.high_c, 1),
         ceiling_c=round(p.ceiling_c, 1),
+        measured=p.measured,
     )
 
 

@@ -111,6 +111,12 @@
         </li>
       {/each}
     </ul>
+    {#if told.time_s > 5 && places.some((p) => p.node === 'case' && !p.measured)}
+      <Notice>
+        Nothing on board measures the motor. A cap left on or a blocked hose may be seen too late: tape a sensor to the
+        motor case, or look for water from the outlet on every pass.
+      </Notice>
+    {/if}
     <p class="quiet text-sm">
       By the model from what is measured. The ceilings are those of the boat's schools. {told.unread
         ? `${told.unread} lines could not be read.`

@@ -89,13 +89,14 @@ class Sample:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HotPlace:
-    """A place: how warm it is, between what (10 and 90 %), and its ceiling [degC]."""
+    """A place: how warm it is, between what (10 and 90 %), its ceiling [degC], and whether a sensor says so."""
 
     node: Node
     celsius: float
     low_c: float
     high_c: float
     ceiling_c: float
+    measured: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -388,7 +389,7 @@ class Watch:
         return tuple(
             HotPlace(
                 node=node, celsius=float(mean[k]), low_c=float(low[k]) - wider_k, high_c=float(high[k]) + wider_k,
-                ceiling_c=float(self._ceilings[k]),
+                ceiling_c=float(self._ceilings[k]), measured=k in self._heat.measured,
             )
             for k, node in enumerate(HEAT_NODES)
         )  # fmt: skip
