@@ -13,7 +13,7 @@ py=".venv/bin/python -m pytest"
 covered="--cov=kunstflug.core --cov=kunstflug.wording --cov=kunstflug.documents --cov=kunstflug.files --cov-report=term:skip-covered"
 # Longest first. A part is begun when another is done: browser and whole program wait a good deal for their processes.
 parts="browser=$py tests/browser/test_interface.py tests/browser/test_size.py
-browser at the pond=$py tests/browser/test_launch.py tests/browser/test_pond_day.py
+browser at the pond=$py tests/browser/test_launch.py tests/browser/test_pond_day.py tests/browser/test_club.py
 whole program=$py tests/launch
 core=$py $covered src/kunstflug/core tests/core tests/wording tests/documents tests/files tests/pond
 browser at the bench=$py tests/browser/test_bench.py tests/browser/test_logging.py tests/browser/test_trim.py

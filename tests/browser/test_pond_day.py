@@ -12,7 +12,7 @@ from tests.browser.test_interface import forecast_text, fresh_boat
 
 from kunstflug.pond.world import Fault
 from kunstflug.services import run as runs
-from kunstflug.services.rows import local_racer
+from kunstflug.services.rows import racer_of
 from kunstflug.store.tables import DayTick
 
 pytestmark = pytest.mark.browser
@@ -47,7 +47,7 @@ def taken_along(phone, setup):
 
 def ticks(site):
     with site.store.transaction() as session:
-        rows = session.query(DayTick).filter(DayTick.owner_id == local_racer(session)).all()
+        rows = session.query(DayTick).filter(DayTick.owner_id == racer_of(session)).all()
         return {(row.boat_id, row.check) for row in rows if row.done}
 
 

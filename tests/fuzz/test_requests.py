@@ -108,7 +108,10 @@ def api(store):
     with TestClient(app, base_url="http://127.0.0.1:8417", raise_server_exceptions=False) as client:
         client.post("/api/heat", json={"document": samples.raw()})  # what is compiled, is compiled
         client.post("/api/backward", json={"document": samples.raw(), "wanted_mps": 20})
-        yield Api(client)
+        made = Api(client)
+        # where there are no accounts they are not found; tests/web/test_accounts.py sends them rubbish
+        made.operations = [one for one in made.operations if one[2]["tags"] != ["account"]]
+        yield made
 
 
 def body_schema(operation: dict[str, Any]) -> dict[str, Any] | None:

@@ -9,7 +9,7 @@ from kunstflug.core.thermal.duty import passes_duty
 from kunstflug.documents.setup import SHELF_PARTS
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.services import boats, candidates, compare, demo, fit, match, parts, plan, prove, shelf, shelf_csv
-from kunstflug.services.rows import local_racer
+from kunstflug.services.rows import racer_of
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate
 
@@ -37,7 +37,7 @@ def test_it_is_loaded_once(club):
         ("Dipper", "mono"), ("Shrike", "catamaran"), ("Lapwing", "outrigger"),
     ]  # fmt: skip
     with club.transaction() as session:
-        assert local_racer(session)
+        assert racer_of(session)
 
 
 def test_its_bands_hold_most_of_what_was_measured(club):

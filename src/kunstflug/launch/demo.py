@@ -218,11 +218,15 @@ class Wanted:
     ----------
     demo : with the demo's boats, where there are none yet.
     lan : open to the local network.
+    accounts : each racer signs in.
+    hosts : names that a proxy in front passes on.
     reload_front : the front end comes from its own server, for whoever works on it.
     """
 
     demo: bool = True
     lan: bool = False
+    accounts: bool = False
+    hosts: tuple[str, ...] = ()
     reload_front: bool = False
 
 
@@ -271,6 +275,8 @@ def _run(
             "folder": str(server.folder) if server else None,
             "database_socket": str(server.socket) if server else None,
             "lan": network.order if network else None,
+            "accounts": wanted.accounts,
+            "hosts": wanted.hosts,
         }
     )
     for process in processes:

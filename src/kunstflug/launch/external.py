@@ -14,8 +14,12 @@ DATABASE: Final = "kunstflug"
 """Name of the database on a private server."""
 
 
-def external_store() -> AbstractContextManager[Store] | None:
+def external_store(*, accounts: bool = False) -> AbstractContextManager[Store] | None:
     """The database of ``KUNSTFLUG_DATABASE_URL``; None where that is not set.
+
+    Parameters
+    ----------
+    accounts : whether each racer signs in.
 
     Raises
     ------
@@ -27,7 +31,7 @@ def external_store() -> AbstractContextManager[Store] | None:
     try:
         if make_url(url).get_dialect().name not in ("mariadb", "mysql"):
             raise ArgumentError("another kind of database")
-        store = Store(url)
+        store = Store(url, accounts=accounts)
     except (ArgumentError, NoSuchModuleError) as error:
         raise StartupProblem("KUNSTFLUG_DATABASE_URL is no address of a MariaDB; see the README") from error
     if not store.answers():

@@ -34,8 +34,8 @@ def main() -> None:
     trouble = None
     if folder is not None:
         trouble = _trouble(Path(folder), Path(told["database_socket"]))
-    store = Store(told["url"], trouble)
-    app = create_app(store)
+    store = Store(told["url"], trouble, accounts=told["accounts"])
+    app = create_app(store, extra_hosts=frozenset(told["hosts"]))
     servers = [_server(app, int(os.environ["KUNSTFLUG_WORKER_SOCKET"]))]
     if told["lan"] is not None:
         lan = told["lan"]

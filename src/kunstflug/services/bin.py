@@ -12,7 +12,7 @@ from sqlalchemy import ColumnElement, delete, func, select, update
 from sqlalchemy.orm import Session
 
 from kunstflug.core.quantity.errors import InUse, NotFound
-from kunstflug.services.rows import is_id, local_racer, owned
+from kunstflug.services.rows import is_id, owned, racer_of
 from kunstflug.services.views import BinnedView, utc
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import (
@@ -61,7 +61,7 @@ def take_out(store: Store, kind: str, key: int) -> BinnedView:
     InUse : the only setup of a boat, or a part that setups refer to.
     """
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         row = _living(session, kind, key, owner)
         moment = now()
         match kind:
@@ -116,7 +116,7 @@ def put_back(store: Store, kind: str, key: int) -> BinnedView:
     InUse : what it belongs to lies in the bin itself.
     """
     with store.transaction() as session:
-        row = _binned(session, kind, key, local_racer(session))
+        row = _binned(session, kind, key, racer_of(session))
         view, moment = _view(session, kind, row), row.deleted_at
         match kind:
             case "setup":
@@ -153,7 +153,7 @@ def _check_there(session: Session, table: Any, key: int, word: str) -> None:
 def listing(store: Store) -> list[BinnedView]:
     """What lies in the bin, newest first; what went there with something is not listed by itself."""
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         found = []
         for kind, table in TABLES.items():
             query = select(table).where(table.owner_id == owner, table.deleted_at.is_not(None))
@@ -233,7 +233,7 @@ def destroy(store: Store, kind: str, key: int) -> None:
     NotFound : it does not lie in the bin.
     """
     with store.transaction() as session:
-        row = _binned(session, kind, key, local_racer(session))
+        row = _binned(session, kind, key, racer_of(session))
         match kind:
             case "boat":
                 _destroy_setups(session, list(session.scalars(select(SetupRow.id).where(SetupRow.boat_id == row.id))))

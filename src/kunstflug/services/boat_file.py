@@ -28,7 +28,7 @@ from kunstflug.services.compare import keep_run_forecast
 from kunstflug.services.match import forecast_of
 from kunstflug.services.parts import dumped
 from kunstflug.services.photo import scaled
-from kunstflug.services.rows import document_of, local_racer, owned
+from kunstflug.services.rows import document_of, owned, racer_of
 from kunstflug.services.run_rows import (
     check_conditions,
     check_typed,
@@ -64,7 +64,7 @@ def find_boat(store: Store, name: str) -> int:
     NotFound : no boat of that name.
     """
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         query = select(Boat.id).where(Boat.owner_id == owner, Boat.name == name, Boat.deleted_at.is_(None))
         found = session.scalars(query.order_by(Boat.id)).first()
     if found is None:
@@ -93,7 +93,7 @@ def export_boat(store: Store, boat_id: int, *, tracks: bool = True) -> BoatDocum
     tracks : with tracks, controllers' logs and pictures; without them the figures say what they said.
     """
     with store.transaction() as session:
-        boat = owned(session, Boat, boat_id, local_racer(session))
+        boat = owned(session, Boat, boat_id, racer_of(session))
         setups = list(
             session.scalars(
                 select(SetupRow).where(SetupRow.boat_id == boat.id, SetupRow.deleted_at.is_(None)).order_by(SetupRow.id)
@@ -201,7 +201,7 @@ def import_boat(store: Store, document: BoatDocument) -> BoatTaken:
     """
     _check_names(document)
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         boat = session.scalar(select(Boat).where(Boat.owner_id == owner, Boat.uid == document.key).with_for_update())
         if boat is None:
             boat = Boat(

@@ -18,9 +18,9 @@ from kunstflug.services.rows import (
     RequestKey,
     check_tag,
     document_of,
-    local_racer,
     once,
     owned,
+    racer_of,
     setup_view,
     tag_of,
 )
@@ -40,7 +40,7 @@ def boats(store: Store, after: int = 0, limit: int = PAGE, *, archived: bool = F
     archived : those that were put away, in place of those that are raced.
     """
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         put_away = Boat.archived_at.is_not(None) if archived else Boat.archived_at.is_(None)
         rows = session.scalars(
             select(Boat)
@@ -128,7 +128,7 @@ def new_boat(store: Store, name: str, document: SetupDocument, request: RequestK
         return row.id
 
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         return setup_view(owned(session, SetupRow, once(session, owner, request, make), owner))
 
 
@@ -211,7 +211,7 @@ def adopt(
         return row.id
 
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         return setup_view(owned(session, SetupRow, once(session, owner, request, make), owner))
 
 
@@ -223,13 +223,13 @@ def _is_part(document: SetupDocument, part: PartRow) -> bool:
 def setup(store: Store, setup_id: int) -> SetupView:
     """A setup."""
     with store.transaction() as session:
-        return setup_view(owned(session, SetupRow, setup_id, local_racer(session)))
+        return setup_view(owned(session, SetupRow, setup_id, racer_of(session)))
 
 
 def setups(store: Store, boat_id: int, after: int = 0, limit: int = PAGE) -> Page[SetupItem]:
     """Setups of a boat, oldest first."""
     with store.transaction() as session:
-        boat = owned(session, Boat, boat_id, local_racer(session))
+        boat = owned(session, Boat, boat_id, racer_of(session))
         rows = session.execute(
             select(SetupRow.id, SetupRow.parent_id, SetupRow.name, SetupRow.created_at)
             .where(SetupRow.boat_id == boat.id, SetupRow.deleted_at.is_(None), SetupRow.id > after)
@@ -262,7 +262,7 @@ def change_boat(store: Store, boat_id: int, *, name: str | None = None, archived
     InvalidValue : no name.
     """
     with store.transaction() as session:
-        row = owned(session, Boat, boat_id, local_racer(session), lock=True)
+        row = owned(session, Boat, boat_id, racer_of(session), lock=True)
         if name is not None:
             row.name = require_name(name)[:120]
         if archived is not None:
@@ -283,7 +283,7 @@ def rename_setup(store: Store, setup_id: int, name: str) -> SetupView:
     InvalidValue : no name.
     """
     with store.transaction() as session:
-        row = owned(session, SetupRow, setup_id, local_racer(session), lock=True)
+        row = owned(session, SetupRow, setup_id, racer_of(session), lock=True)
         row.name = require_name(name)[:120]
         row.document = {**row.document, "name": row.name}
         session.flush()
@@ -293,7 +293,7 @@ def rename_setup(store: Store, setup_id: int, name: str) -> SetupView:
 def aim(store: Store, boat_id: int) -> dict[str, Any]:
     """What a boat is for; empty where nobody said."""
     with store.transaction() as session:
-        return aim_today(owned(session, Boat, boat_id, local_racer(session)).aim or {})
+        return aim_today(owned(session, Boat, boat_id, racer_of(session)).aim or {})
 
 
 @retried
@@ -309,7 +309,7 @@ def set_aim(store: Store, boat_id: int, aim: dict[str, Any], expected: str | Non
     Changed, TagMissing : it is another by now, or nobody said which.
     """
     with store.transaction() as session:
-        row = owned(session, Boat, boat_id, local_racer(session), lock=True)
+        row = owned(session, Boat, boat_id, racer_of(session), lock=True)
         check_tag(expected, aim_today(row.aim or {}), "what the boat is for")
         row.aim = aim
     return tag_of(aim)

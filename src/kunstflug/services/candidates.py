@@ -20,7 +20,7 @@ from kunstflug.services.changes import Change, change_document
 from kunstflug.services.knowing import known_setup
 from kunstflug.services.parts import ShelfPart, shelf_part
 from kunstflug.services.plan import cooling_of
-from kunstflug.services.rows import local_racer, owned
+from kunstflug.services.rows import owned, racer_of
 from kunstflug.services.views import CandidateView
 from kunstflug.store.database import Store
 from kunstflug.store.tables import PartRow
@@ -49,7 +49,7 @@ def compare(
     if not 1 <= len(part_ids) <= MOST_COMPARED:
         raise InvalidValue("parts", len(part_ids), WholeBetween(low=1, high=MOST_COMPARED))
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         picked = [shelf_part(owned(session, PartRow, part_id, owner)) for part_id in part_ids]
     return [_candidate(document, part, duty, schools, circuit, tongue) for part in picked]
 

@@ -16,9 +16,10 @@ from kunstflug.documents.setup import SetupDocument
 from kunstflug.services.changes import differences
 from kunstflug.services.evidence import in_conditions
 from kunstflug.services.match import forecast_of
-from kunstflug.services.rows import after_cursor, cursor_of, document_of, local_racer, owned
+from kunstflug.services.rows import after_cursor, cursor_of, document_of, owned, racer_of
 from kunstflug.services.run_rows import held_of, log_numbers_of, odd_conditions, track_numbers
 from kunstflug.services.views import ComparedRun, MeasuredView, Page, TrailSetup, TrailView, utc
+from kunstflug.store.acting import may_write
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, ForecastRow, RunForecastRow, RunRow, SetupRow
 
@@ -43,7 +44,7 @@ def trail(store: Store, boat_id: int, before: str | None = None, limit: int = SE
     with it.
     """
     with store.transaction() as session:
-        boat = owned(session, Boat, boat_id, local_racer(session))
+        boat = owned(session, Boat, boat_id, racer_of(session))
         query = select(SetupRow).where(SetupRow.boat_id == boat.id, SetupRow.deleted_at.is_(None))
         if before is not None:
             query = query.where(SetupRow.id < after_cursor(before)[1])
@@ -124,7 +125,7 @@ def _runs_with_numbers(session: Session, ids: list[int]) -> list[RunRow]:
 def compared_runs(store: Store, setup_id: int, before: str | None = None, limit: int = RUNS_PAGE) -> Page[ComparedRun]:
     """Runs of a setup beside their forecasts, newest first."""
     with store.transaction() as session:
-        setup = owned(session, SetupRow, setup_id, local_racer(session))
+        setup = owned(session, SetupRow, setup_id, racer_of(session))
         query = select(RunRow.id).where(RunRow.setup_id == setup.id, RunRow.deleted_at.is_(None))
         if before is not None:
             at, key = after_cursor(before)
@@ -188,6 +189,8 @@ def keep_run_forecast(session: Session, run: RunRow, document: SetupDocument) ->
     """Makes a run's forecast in its own water and air, and keeps it in place of an older one."""
     result = _headline(document, run.conditions)
     row = session.scalar(select(RunForecastRow).where(RunForecastRow.run_id == run.id))
+    if not may_write(session):
+        return RunForecastRow(result=result)
     if row is None:
         row = RunForecastRow(owner_id=run.owner_id, run_id=run.id)
         session.add(row)

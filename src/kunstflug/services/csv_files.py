@@ -11,7 +11,7 @@ from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.documents.columns import UNITS, ColumnOut, CsvLookOut, CsvMapping, Role, RoleOut, kind_of
 from kunstflug.documents.run import TypedRun, kept_typed
 from kunstflug.files.mapped_csv import Look, look, read_mapped_charge, read_mapped_log, read_mapped_track
-from kunstflug.services.rows import RequestKey, local_racer
+from kunstflug.services.rows import RequestKey, racer_of
 from kunstflug.services.run import keep_log, keep_track
 from kunstflug.services.run_rows import headline, run_of, run_view
 from kunstflug.services.views import RunView
@@ -31,7 +31,7 @@ def look_at(store: Store, data: bytes) -> CsvLookOut:
     """
     seen = look(data)
     with store.transaction() as session:
-        row = session.get(CsvShapeRow, (local_racer(session), seen.shape))
+        row = session.get(CsvShapeRow, (racer_of(session), seen.shape))
         raw = row.mapping if row is not None else None
     return _look_out(seen, _kept(raw))
 
@@ -131,7 +131,7 @@ def add_charge(store: Store, run_id: int, data: bytes, mapping: CsvMapping) -> R
     _of_kind(mapping, "charge")
     found = read_mapped_charge(data, mapping.columns)
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         row = run_of(session, run_id, owner, lock=True)
         typed = kept_typed(row.typed).model_dump(mode="json", exclude_defaults=True)
         if found.mah is not None:
@@ -149,4 +149,4 @@ def add_charge(store: Store, run_id: int, data: bytes, mapping: CsvMapping) -> R
 def remember(store: Store, data: bytes, mapping: CsvMapping) -> None:
     """Keeps what was said of a file's columns for the next file of its shape."""
     with store.transaction() as session:
-        _remember(session, local_racer(session), data, mapping)
+        _remember(session, racer_of(session), data, mapping)

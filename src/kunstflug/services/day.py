@@ -25,7 +25,7 @@ from kunstflug.documents.day import (
 from kunstflug.documents.schools import DutyIn
 from kunstflug.documents.setup import setup_of
 from kunstflug.services.aims import duty_of
-from kunstflug.services.rows import document_of, local_racer, owned
+from kunstflug.services.rows import document_of, owned, racer_of
 from kunstflug.services.shelf import shelf
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, PondDay, SetupRow
@@ -41,7 +41,7 @@ HANDS_MIN: Final = 10.0
 def day_of(store: Store, day: date) -> DayView:
     """A day as it was saved; a proposal from the newest setup of each boat where none was."""
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         row = session.scalar(select(PondDay).where(PondDay.owner_id == owner, PondDay.day == day.isoformat()))
         kept = _kept(row.plan) if row is not None else None
     if kept is not None:
@@ -67,7 +67,7 @@ def save_day(store: Store, day: date, asked_for: DayIn) -> DayView:
     """
     plan = planned(store, asked_for)
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         raw = asked_for.model_dump(mode="json")
         mark = insert(PondDay).values(owner_id=owner, day=day.isoformat(), plan=raw)
         session.execute(mark.on_duplicate_key_update(plan=raw))
@@ -77,7 +77,7 @@ def save_day(store: Store, day: date, asked_for: DayIn) -> DayView:
 def _proposal(store: Store) -> DayIn:
     """Each boat once with its newest setup and its own pack; the chargers that lie on the shelf."""
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         boats = session.scalars(
             select(Boat).where(Boat.owner_id == owner, Boat.deleted_at.is_(None), Boat.archived_at.is_(None))
         ).all()
@@ -148,7 +148,7 @@ def planned(store: Store, asked_for: DayIn) -> DayOut:
     """
     named = {}
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         for setup_id in {run.setup_id for run in asked_for.runs}:
             row = owned(session, SetupRow, setup_id, owner)
             boat = owned(session, Boat, row.boat_id, owner)

@@ -3,15 +3,15 @@
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from sqlalchemy import delete, select, text, update
+from sqlalchemy import select, text
 
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.pond import Weather, boat_seed, run_outing
 from kunstflug.services import boats, match, run, shelf
 from kunstflug.services.changes import Change
-from kunstflug.services.rows import local_racer
+from kunstflug.services.rows import clear, racer_of
 from kunstflug.store.database import Store
-from kunstflug.store.tables import Base, Boat, Racer
+from kunstflug.store.tables import Boat, Racer
 
 
 def _q(value: float, unit: str, source: str = "typed") -> dict[str, Any]:
@@ -264,7 +264,7 @@ def load_demo(store: Store) -> bool:
     Whether it was loaded now.
     """
     with store.transaction() as session:
-        racer = session.get_one(Racer, local_racer(session), with_for_update=True)
+        racer = session.get_one(Racer, racer_of(session), with_for_update=True)
         unfinished = racer.demo == "loading"
         if not unfinished and (racer.demo or session.scalar(select(Boat.id).where(Boat.owner_id == racer.id).limit(1))):
             return False
@@ -287,7 +287,7 @@ def load_demo(store: Store) -> bool:
         shelf.add_part(store, kind, part)
     _lives(store)
     with store.transaction() as session:
-        session.get_one(Racer, local_racer(session)).demo = "loaded"
+        session.get_one(Racer, racer_of(session)).demo = "loaded"
     return True
 
 
@@ -297,12 +297,7 @@ def _clear(store: Store) -> None:
     The hidden boats of the pond go by the numbers of the boats: where no other racer has boats, those begin at 1 again.
     """
     with store.transaction() as session:
-        owner = local_racer(session)
-        for table in reversed(Base.metadata.sorted_tables):
-            if "parent_id" in table.columns:
-                session.execute(update(table).where(table.c.owner_id == owner).values(parent_id=None))
-            if "owner_id" in table.columns:
-                session.execute(delete(table).where(table.c.owner_id == owner))
+        clear(session, racer_of(session))
         empty = session.scalar(select(Boat.id).limit(1)) is None
     if empty:
         with store.transaction() as session:

@@ -10,7 +10,7 @@ from sqlalchemy import delete, select, update
 
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.documents.devices import DeviceView
-from kunstflug.services.rows import is_id, local_racer
+from kunstflug.services.rows import is_id, racer_of
 from kunstflug.services.views import utc
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import DeviceRow, Pairing, now
@@ -35,7 +35,7 @@ def new_code(store: Store) -> str:
     """A code for one more device; the one before holds no more."""
     code = "".join(secrets.choice(ALPHABET) for _ in range(CODE_LONG))
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         session.execute(delete(Pairing).where(Pairing.owner_id == owner))
         session.add(Pairing(owner_id=owner, code_hash=_hash(code), expires_at=now() + timedelta(seconds=CODE_S)))
     return code
@@ -49,7 +49,7 @@ def pair(store: Store, code: str, name: str) -> str | None:
     """
     token = secrets.token_urlsafe(32)
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         asked = session.scalar(select(Pairing).where(Pairing.owner_id == owner).with_for_update())
         if asked is None:
             return None
@@ -86,7 +86,7 @@ def device_of(store: Store, token: str) -> int | None:
 def devices(store: Store) -> list[DeviceView]:
     """All devices, the last paired first."""
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         rows = session.scalars(select(DeviceRow).where(DeviceRow.owner_id == owner).order_by(DeviceRow.id.desc()))
         return [
             DeviceView(id=row.id, name=row.name, paired_at=utc(row.created_at), seen_at=utc(row.seen_at))
@@ -104,6 +104,6 @@ def forget_device(store: Store, device_id: int) -> None:
     """
     with store.transaction() as session:
         found = session.get(DeviceRow, device_id) if is_id(device_id) else None
-        if found is None or found.owner_id != local_racer(session):
+        if found is None or found.owner_id != racer_of(session):
             raise NotFound("device", device_id)
         session.delete(found)

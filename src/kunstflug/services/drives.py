@@ -22,10 +22,11 @@ from kunstflug.services.aims import circuit_of, duty_of, schools_of
 from kunstflug.services.bridges import check_source
 from kunstflug.services.knowing import knowing, known_setup
 from kunstflug.services.plan import cooling_of
-from kunstflug.services.rows import RequestKey, document_of, is_id, local_racer, once, owned
+from kunstflug.services.rows import RequestKey, document_of, is_id, once, owned, racer_of
 from kunstflug.services.run import conditions_of_the_day, made_run, new_run
 from kunstflug.services.run_rows import save_log, save_track
 from kunstflug.services.views import utc
+from kunstflug.store.acting import EVERY_RACER
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, LiveBlock, LiveDrive, RunRow, SetupRow, now
 
@@ -55,7 +56,7 @@ def begin(store: Store, setup_id: int) -> Following:
     NotFound : no such setup.
     """
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         row = owned(session, SetupRow, setup_id, owner)
         boat = owned(session, Boat, row.boat_id, owner)
         document, drawn = document_of(row), circuit_of(boat)
@@ -76,7 +77,7 @@ def open_drive(store: Store, setup_id: int, source: SourceIn, request: RequestKe
     """
     check_source(source)
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         setup = owned(session, SetupRow, setup_id, owner)
 
         def make() -> int:
@@ -129,13 +130,13 @@ def drive(store: Store, drive_id: int) -> DriveView:
     NotFound
     """
     with store.transaction() as session:
-        return _view(session, _drive(session, drive_id, local_racer(session)))
+        return _view(session, _drive(session, drive_id, racer_of(session)))
 
 
 def drives(store: Store, setup_id: int) -> list[DriveView]:
     """The last drives of a setup, newest first."""
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         setup = owned(session, SetupRow, setup_id, owner)
         query = select(LiveDrive).where(LiveDrive.setup_id == setup.id).order_by(LiveDrive.id.desc()).limit(SHOWN)
         return _views(session, session.scalars(query).all())
@@ -144,22 +145,24 @@ def drives(store: Store, setup_id: int) -> list[DriveView]:
 def drive_of_run(store: Store, run_id: int) -> DriveView | None:
     """The drive that a run came of; None for a run of another kind."""
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         run = owned(session, RunRow, run_id, owner)
         row = session.scalar(select(LiveDrive).where(LiveDrive.run_id == run.id))
         return _view(session, row) if row is not None else None
 
 
-def open_ones(store: Store) -> list[int]:
-    """Drives that have not ended, of whoever."""
+def open_ones(store: Store) -> list[tuple[int, int]]:
+    """Drives that have not ended, of whoever, each with its owner."""
     with store.transaction() as session:
-        return list(session.scalars(select(LiveDrive.id).where(LiveDrive.ended_at.is_(None))))
+        query = select(LiveDrive.id, LiveDrive.owner_id).where(LiveDrive.ended_at.is_(None))
+        rows = session.execute(query.execution_options(**EVERY_RACER))
+        return [(drive, owner) for drive, owner in rows]
 
 
 def relay_of(store: Store, drive_id: int) -> str | None:
     """Where the process that listens tells what it knows; None where none does."""
     with store.transaction() as session:
-        return _drive(session, drive_id, local_racer(session)).relay
+        return _drive(session, drive_id, racer_of(session)).relay
 
 
 def claim(store: Store, drive_id: int, seen: str | None, mine: str | None) -> bool:
@@ -177,7 +180,7 @@ def keep(store: Store, drive_id: int, part: str, number: int, lines: list[bytes]
     """Keeps lines; the same block once more, of which nobody knew whether it arrived, changes nothing."""
     block = zlib.compress(b"".join(lines))
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         row = insert(LiveBlock).values(
             owner_id=owner, created_at=now(), drive_id=drive_id, part=part, number=number, lines=len(lines), block=block
         )
@@ -220,7 +223,7 @@ def finish(store: Store, drive_id: int) -> DriveView:
     soak = soak_table(following.watch)
     lies_s = following.watch.state().lies_s
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         row = _drive(session, drive_id, owner, lock=True)
         if row.ended_at is None:
             if samples:

@@ -19,7 +19,7 @@ from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.water import CircuitIn, SolvedOut, circuit_in, solved_out
 from kunstflug.services.changes import differences
 from kunstflug.services.knowing import known_setup
-from kunstflug.services.rows import check_tag, document_of, local_racer, owned, tag_of
+from kunstflug.services.rows import check_tag, document_of, owned, racer_of, tag_of
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, SetupRow, SetupTick
 from kunstflug.wording import METRIC, Tongue
@@ -55,7 +55,7 @@ def fit_of(
 def fit(store: Store, setup_id: int, tongue: Tongue = METRIC) -> FitOut:
     """Fit of a saved setup against its parent."""
     with store.transaction() as session:
-        row = owned(session, SetupRow, setup_id, local_racer(session))
+        row = owned(session, SetupRow, setup_id, racer_of(session))
         document = document_of(row)
         marks = select(SetupTick.step, SetupTick.done).where(SetupTick.setup_id == row.id)
         ticks = dict(session.execute(marks).all())
@@ -68,7 +68,7 @@ def fit(store: Store, setup_id: int, tongue: Tongue = METRIC) -> FitOut:
 def tick(store: Store, setup_id: int, step: str, done: bool) -> None:
     """Ticks a step off, or back; ticks of several people at once add up."""
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         row = owned(session, SetupRow, setup_id, owner)
         mark = insert(SetupTick).values(setup_id=row.id, step=step[:60], owner_id=owner, done=done)
         session.execute(mark.on_duplicate_key_update(done=done))
@@ -77,7 +77,7 @@ def tick(store: Store, setup_id: int, step: str, done: bool) -> None:
 def circuit(store: Store, boat_id: int) -> CircuitIn:
     """The circuit of a boat; a usual one where nobody drew any."""
     with store.transaction() as session:
-        return _circuit_of(owned(session, Boat, boat_id, local_racer(session)).circuit)
+        return _circuit_of(owned(session, Boat, boat_id, racer_of(session)).circuit)
 
 
 def _circuit_of(raw: dict[str, Any] | None) -> CircuitIn:
@@ -104,7 +104,7 @@ def set_circuit(store: Store, boat_id: int, drawn: CircuitIn, expected: str | No
     """
     check(drawn.core())
     with store.transaction() as session:
-        row = owned(session, Boat, boat_id, local_racer(session), lock=True)
+        row = owned(session, Boat, boat_id, racer_of(session), lock=True)
         check_tag(expected, _circuit_of(row.circuit).model_dump(mode="json"), "the water circuit")
         row.circuit = drawn.model_dump(mode="json")
 

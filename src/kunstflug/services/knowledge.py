@@ -42,7 +42,7 @@ from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.changes import differences, with_difference
 from kunstflug.services.learning import forget, learned_of
-from kunstflug.services.rows import document_of, local_racer, owned
+from kunstflug.services.rows import document_of, owned, racer_of
 from kunstflug.services.views import (
     CauseView,
     ChangeEffectView,
@@ -67,7 +67,7 @@ SEEN_BY: Final = (0.01, 0.02, 0.05)
 def boat_knowledge(store: Store, boat_id: int) -> KnowledgeView:
     """What is known of a boat: its numbers, its runs against what was said of them, its changes, what to measure."""
     with store.transaction() as session:
-        boat = owned(session, Boat, boat_id, local_racer(session))
+        boat = owned(session, Boat, boat_id, racer_of(session))
         setups = {
             row.id: row
             for row in session.scalars(

@@ -4,7 +4,7 @@ import math
 import threading
 import time
 import weakref
-from collections import defaultdict
+from collections import OrderedDict, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
@@ -24,9 +24,10 @@ from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.aims import circuit_of
 from kunstflug.services.evidence import Kept, seen_of
 from kunstflug.services.plan import cooling_of
-from kunstflug.services.rows import document_of, local_racer, owned
+from kunstflug.services.rows import document_of, owned, racer_of
 from kunstflug.services.run import APART
 from kunstflug.services.run_rows import log_numbers_of, track_numbers
+from kunstflug.store.acting import Acting, acting, acting_now
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, RunRow, SetupPart, SetupRow
 
@@ -69,13 +70,33 @@ class _Cache:
     lock: threading.Lock = field(default_factory=threading.Lock)
 
 
-_caches: "weakref.WeakKeyDictionary[Engine, _Cache]" = weakref.WeakKeyDictionary()
+MOST_RACERS: Final = 50
+"""Of so many racers what was learnt is kept in memory; whoever asked last stays."""
+
+_caches: "weakref.WeakKeyDictionary[Engine, OrderedDict[int, _Cache]]" = weakref.WeakKeyDictionary()
+_turn: Final = threading.Lock()
+
+
+def _cache_of(store: Store) -> _Cache:
+    """What is kept of the racer for whom this is asked; 0 where there are no accounts."""
+    who = acting_now()
+    racer = who.racer if who else 0
+    with _turn:
+        kept = _caches.setdefault(store.engine, OrderedDict())
+        found = kept.setdefault(racer, _Cache())
+        kept.move_to_end(racer)
+        while len(kept) > MOST_RACERS:
+            kept.popitem(last=False)
+    return found
 
 
 def fresh(store: Store) -> bool:
     """Whether what is kept in memory was looked at just now: asking for it then takes no time."""
-    cache = _caches.get(store.engine)
-    return cache is not None and time.monotonic() - cache.looked < STALE_S and cache.looked > cache.changed
+    return _is_fresh(_cache_of(store))
+
+
+def _is_fresh(cache: _Cache) -> bool:
+    return time.monotonic() - cache.looked < STALE_S and cache.looked > cache.changed
 
 
 def knowledge_of(store: Store, boat_id: int, first: int | None = None) -> Knowledge | None:
@@ -109,15 +130,18 @@ def learned_of(store: Store) -> tuple[Learned | None, tuple[Seen, ...]]:
 
 
 def _learned(store: Store) -> _Cache:
-    cache = _caches.setdefault(store.engine, _Cache())
-    if fresh(store):
+    cache = _cache_of(store)
+    if _is_fresh(cache):
         return cache
-    with cache.lock:
-        if fresh(store):
+    who = acting_now()
+    # Through a share one sees one boat, but it is computed as its owner's: with all that their runs taught.
+    whole = None if who is None else Acting(racer=who.racer, login=who.login, writes=False)
+    with cache.lock, acting(whole):
+        if _is_fresh(cache):
             return cache
         begun = time.monotonic()  # what is saved from here on may not be in what is read
         with store.transaction() as session:
-            owner = local_racer(session)
+            owner = racer_of(session)
             state = tuple(str(v) for v in session.execute(_STATE, {"owner": owner}).one())
             if state != cache.state:
                 cache.seen = tuple(seen_runs(session, owner))
@@ -130,9 +154,7 @@ def _learned(store: Store) -> _Cache:
 
 def forget(store: Store) -> None:
     """Looks at the log again at the next question."""
-    cache = _caches.get(store.engine)
-    if cache is not None:
-        cache.changed = time.monotonic()
+    _cache_of(store).changed = time.monotonic()
 
 
 @retried
@@ -144,7 +166,7 @@ def set_aside(store: Store, run_ids: Sequence[int], aside: bool) -> None:
     NotFound : no such run.
     """
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         for run_id in sorted(set(run_ids)):  # in one order: two requests never wait for each other
             row = owned(session, RunRow, run_id, owner, lock=True)
             typed = kept_typed(row.typed).model_copy(update={"set_aside": aside})

@@ -17,6 +17,7 @@ from kunstflug.files.stream import kept_line
 from kunstflug.services import drives
 from kunstflug.services.bridges import Device, reached
 from kunstflug.services.drives import Following
+from kunstflug.store.acting import Acting, acting
 from kunstflug.store.database import Store
 
 SAY_EVERY_S: Final = 0.04
@@ -244,8 +245,9 @@ class Ear:
     async def wake(self) -> None:
         """Listens again to what was listened to before this machine went down."""
         with contextlib.suppress(KunstflugError):
-            for drive_id in await asyncio.to_thread(drives.open_ones, self.store):
-                relayed = await self._relay(drive_id)
+            for drive_id, owner in await asyncio.to_thread(drives.open_ones, self.store):
+                with acting(Acting(racer=owner) if self.store.accounts else None):
+                    relayed = await self._relay(drive_id)
                 if relayed is not None:
                     relayed[1].close()
 

@@ -10,7 +10,7 @@ from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.documents.quantity import parsed_quantity, si
 from kunstflug.documents.run import TypedRun, kept_typed
-from kunstflug.services.rows import after_cursor, cursor_of, local_racer
+from kunstflug.services.rows import after_cursor, cursor_of, owned, racer_of
 from kunstflug.services.run import APART
 from kunstflug.services.run_rows import run_of
 from kunstflug.services.shelf import shelf
@@ -52,7 +52,7 @@ def logbook(
     only : ``damage``, ``stopped``, ``track``, or nothing.
     """
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         query = _query(owner, words, boat_id, only)
         if before is not None:
             at, key = after_cursor(before)
@@ -230,12 +230,18 @@ def _open_of(rows: Any) -> list[str]:
 
 
 def open_damage(store: Store, boat_id: int) -> list[str]:
-    """Damage of a boat that nobody has mended, newest first."""
+    """Damage of a boat that nobody has mended, newest first.
+
+    Raises
+    ------
+    NotFound
+    """
     with store.transaction() as session:
+        owned(session, Boat, boat_id, racer_of(session))
         rows = session.execute(
             select(RunRow.typed)
             .where(
-                RunRow.owner_id == local_racer(session), RunRow.boat_id == boat_id, RunRow.deleted_at.is_(None),
+                RunRow.owner_id == racer_of(session), RunRow.boat_id == boat_id, RunRow.deleted_at.is_(None),
                 RunRow.typed.is_not(None),
             )
             .order_by(RunRow.started_at.desc())
@@ -270,7 +276,7 @@ def mend(store: Store, run_id: int, words: str, *, mended: bool = True) -> None:
     NotFound : no such run.
     """
     with store.transaction() as session:
-        row = run_of(session, run_id, local_racer(session), lock=True)
+        row = run_of(session, run_id, racer_of(session), lock=True)
         typed = kept_typed(row.typed)
         if words not in typed.damage:
             raise InvalidValue("damage", words, "damage that is written down on this run")

@@ -19,7 +19,7 @@ from kunstflug.documents.boat import BoatDocument, parsed_boat
 from kunstflug.files.unpack import BROKEN_ZIP
 from kunstflug.services import shelf_csv
 from kunstflug.services.boat_file import export_boat, import_boat
-from kunstflug.services.rows import local_racer
+from kunstflug.services.rows import racer_of
 from kunstflug.store.database import Store
 from kunstflug.store.tables import Boat
 
@@ -85,7 +85,7 @@ def export_all(store: Store, path: Path, heard: Heard = _nobody) -> PackageCount
     OSError : it cannot be written.
     """
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         ids = list(
             session.scalars(select(Boat.id).where(Boat.owner_id == owner, Boat.deleted_at.is_(None)).order_by(Boat.id))
         )

@@ -10,7 +10,7 @@ from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import OneOf
 from kunstflug.documents.names import part_name
 from kunstflug.documents.setup import SHELF_PARTS, PartDocument, stored_part
-from kunstflug.services.rows import local_racer
+from kunstflug.services.rows import racer_of
 from kunstflug.store.database import Store
 from kunstflug.store.tables import PartRow
 
@@ -66,7 +66,7 @@ def shelf_parts(store: Store) -> list[ShelfPart]:
     with store.transaction() as session:
         query = (
             select(PartRow)
-            .where(PartRow.owner_id == local_racer(session), PartRow.deleted_at.is_(None))
+            .where(PartRow.owner_id == racer_of(session), PartRow.deleted_at.is_(None))
             .order_by(PartRow.kind, PartRow.name)
         )
         return [shelf_part(row) for row in session.scalars(query)]

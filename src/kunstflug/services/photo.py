@@ -7,7 +7,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 from sqlalchemy import delete
 
 from kunstflug.core.quantity.errors import FileTooLarge, NotFound, UnreadableFile
-from kunstflug.services.rows import local_racer
+from kunstflug.services.rows import racer_of
 from kunstflug.services.run_rows import run_of
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import PhotoRow
@@ -57,7 +57,7 @@ def put(store: Store, run_id: int, data: bytes) -> None:
     """
     jpeg, width, height = scaled(data)
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         run_of(session, run_id, owner, lock=True)
         session.execute(delete(PhotoRow).where(PhotoRow.run_id == run_id))
         session.add(PhotoRow(owner_id=owner, run_id=run_id, width=width, height=height, jpeg=jpeg))
@@ -71,7 +71,7 @@ def get(store: Store, run_id: int) -> bytes:
     NotFound : no such run, or it has none.
     """
     with store.transaction() as session:
-        row = run_of(session, run_id, local_racer(session))
+        row = run_of(session, run_id, racer_of(session))
         if row.photo is None:
             raise NotFound("picture of run", run_id)
         return row.photo.jpeg
@@ -81,5 +81,5 @@ def get(store: Store, run_id: int) -> bytes:
 def drop(store: Store, run_id: int) -> None:
     """Takes the picture off a run."""
     with store.transaction() as session:
-        run_of(session, run_id, local_racer(session), lock=True)
+        run_of(session, run_id, racer_of(session), lock=True)
         session.execute(delete(PhotoRow).where(PhotoRow.run_id == run_id))

@@ -8,7 +8,7 @@ from kunstflug.core.day.shore import KEPT_OFF_M, driven_shore, longest_straight
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.core.tracks import analyse
 from kunstflug.documents.pond import PondView, ShoreIn, ShoreOut, StraightOut
-from kunstflug.services.rows import local_racer
+from kunstflug.services.rows import racer_of
 from kunstflug.services.run_rows import run_of
 from kunstflug.store.blocks import track_of
 from kunstflug.store.database import Store, retried
@@ -40,7 +40,7 @@ def look(shore: ShoreIn) -> ShoreOut:
 def ponds(store: Store) -> list[PondView]:
     """All ponds, by name."""
     with store.transaction() as session:
-        query = select(PondRow).where(PondRow.owner_id == local_racer(session)).order_by(PondRow.name)
+        query = select(PondRow).where(PondRow.owner_id == racer_of(session)).order_by(PondRow.name)
         kept = [(row.name, row.shore) for row in session.scalars(query)]
     return [PondView(name=name, **look(ShoreIn(corners=shore)).model_dump()) for name, shore in kept]
 
@@ -55,7 +55,7 @@ def keep_pond(store: Store, name: str, shore: ShoreIn) -> PondView:
     """
     seen = look(shore)
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         row = insert(PondRow).values(owner_id=owner, name=name, shore=seen.corners, created_at=now())
         session.execute(row.on_duplicate_key_update(shore=seen.corners))
     return PondView(name=name, **seen.model_dump())
@@ -70,7 +70,7 @@ def drop_pond(store: Store, name: str) -> None:
     NotFound
     """
     with store.transaction() as session:
-        gone = session.execute(delete(PondRow).where(PondRow.owner_id == local_racer(session), PondRow.name == name))
+        gone = session.execute(delete(PondRow).where(PondRow.owner_id == racer_of(session), PondRow.name == name))
         if not gone.rowcount:  # type: ignore[attr-defined]  # of a delete
             raise NotFound("pond", name)
 
@@ -84,7 +84,7 @@ def shore_of_run(store: Store, run_id: int) -> ShoreOut:
     InvalidValue : it went nowhere.
     """
     with store.transaction() as session:
-        row = run_of(session, run_id, local_racer(session))
+        row = run_of(session, run_id, racer_of(session))
         if row.track is None:
             raise NotFound("track of run", run_id)
         block = row.track.block

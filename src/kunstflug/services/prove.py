@@ -19,7 +19,7 @@ from kunstflug.documents.quantity import Quantity, parsed_quantity, value_of
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.services.changes import Change
 from kunstflug.services.knowing import known_setup
-from kunstflug.services.rows import RequestKey, local_racer, once, owned
+from kunstflug.services.rows import RequestKey, once, owned, racer_of
 from kunstflug.services.shelf import write_event
 from kunstflug.services.views import TaughtView, TubTestView, TubView, utc
 from kunstflug.store.database import Store, retried
@@ -173,7 +173,7 @@ def keep_test(
         return kept.id
 
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         return _kept(owned(session, TubTestRow, once(session, owner, request, make), owner))
 
 
@@ -194,7 +194,7 @@ def _kept(row: TubTestRow) -> TubTestView:
 def tests(store: Store, setup_id: int) -> list[TubTestView]:
     """Tub tests of a setup, newest first."""
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         owned(session, SetupRow, setup_id, owner)
         query = (
             select(TubTestRow)

@@ -30,7 +30,7 @@ from kunstflug.documents.run import kept_track_summary, kept_typed
 from kunstflug.services.aims import circuit_of
 from kunstflug.services.knowing import known_setup
 from kunstflug.services.plan import cooling_of
-from kunstflug.services.rows import document_of, local_racer, owned
+from kunstflug.services.rows import document_of, owned, racer_of
 from kunstflug.services.shelf import shelf
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, DayTick, RunRow, SetupRow
@@ -63,7 +63,7 @@ def launch(store: Store, setup_id: int, asked_for: ReadyIn, tongue: Tongue = MET
     NotFound : no such setup.
     """
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         row = owned(session, SetupRow, setup_id, owner)
         document, boat = document_of(row), owned(session, Boat, row.boat_id, owner)
         boat_id, boat_name, drawn = boat.id, boat.name, circuit_of(boat)
@@ -206,7 +206,7 @@ def tick(store: Store, day: date, boat_id: int, key: str, done: bool) -> None:
     NotFound : no such boat.
     """
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         owned(session, Boat, boat_id, owner)
         mark = insert(DayTick).values(owner_id=owner, day=day.isoformat(), boat_id=boat_id, check=key, done=done)
         session.execute(mark.on_duplicate_key_update(done=done))

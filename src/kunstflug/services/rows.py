@@ -8,15 +8,27 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, TypeVar
 
-from sqlalchemy import Engine, select
+from sqlalchemy import Engine, delete, select, update
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from kunstflug.core.quantity.errors import AlreadyThere, Changed, InvalidValue, NotFound, TagMissing
+from kunstflug.core.quantity.errors import AlreadyThere, Changed, InvalidValue, NotFound, NotSignedIn, TagMissing
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.services.views import SetupView, utc
-from kunstflug.store.tables import Binned, Boat, IdempotencyRow, Owned, PartRow, Racer, RunRow, SetupRow, TubTestRow
+from kunstflug.store.acting import Acting, act, acts_for
+from kunstflug.store.tables import (
+    Base,
+    Binned,
+    Boat,
+    IdempotencyRow,
+    Owned,
+    PartRow,
+    Racer,
+    RunRow,
+    SetupRow,
+    TubTestRow,
+)
 
 LOCAL_RACER = "local"
 
@@ -29,8 +41,18 @@ _LARGEST_ID = 2**31 - 1
 _racers: "weakref.WeakKeyDictionary[Engine, int]" = weakref.WeakKeyDictionary()
 
 
-def local_racer(session: Session) -> int:
-    """The one racer there is for now, made when missing."""
+def racer_of(session: Session) -> int:
+    """Whose rows a session sees; where there are no accounts, the one racer there is, made when missing.
+
+    Raises
+    ------
+    NotSignedIn : there are accounts, and nobody signed in.
+    """
+    who = acts_for(session)
+    if who is not None:
+        return who.racer
+    if session.info.get("accounts"):
+        raise NotSignedIn
     engine = session.get_bind().engine
     found = _racers.get(engine)
     if found is None:
@@ -38,7 +60,17 @@ def local_racer(session: Session) -> int:
         found = session.scalars(select(Racer.id).where(Racer.name == LOCAL_RACER)).one()
         session.commit()  # another program may be making the same row
         _racers[engine] = found
+    act(session, Acting(racer=found, login=found))
     return found
+
+
+def clear(session: Session, racer: int) -> None:
+    """Deletes all rows of a racer; the racer stays."""
+    for table in reversed(Base.metadata.sorted_tables):
+        if "parent_id" in table.columns:
+            session.execute(update(table).where(table.c.owner_id == racer).values(parent_id=None))
+        if "owner_id" in table.columns:
+            session.execute(delete(table).where(table.c.owner_id == racer))
 
 
 def is_id(key: int) -> bool:

@@ -30,9 +30,9 @@ from kunstflug.services.rows import (
     check_tag,
     cursor_of,
     document_of,
-    local_racer,
     once,
     owned,
+    racer_of,
     tag_of,
 )
 from kunstflug.services.run_rows import (
@@ -144,7 +144,7 @@ def keep_track(
         return run.id
 
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         return made_run(session, owner, setup_id, request, make)
 
 
@@ -228,7 +228,7 @@ def simulate(
     The hidden boat belongs to the boat, not to the run: the same boat stays the same over its outings.
     """
     with store.transaction() as session:
-        row = owned(session, SetupRow, setup_id, local_racer(session))
+        row = owned(session, SetupRow, setup_id, racer_of(session))
         document, boat_id = document_of(row), row.boat_id
     started = now()
     outing = run_outing(
@@ -258,7 +258,7 @@ def type_run(
         return new_run(session, setup, at, "typed in", conditions_of_the_day(session, setup.owner_id, at)).id
 
     with store.transaction() as session:
-        return made_run(session, local_racer(session), setup_id, request, make)
+        return made_run(session, racer_of(session), setup_id, request, make)
 
 
 @retried
@@ -293,7 +293,7 @@ def save_outing(
         return run.id
 
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         return made_run(session, owner, setup_id, request, make)
 
 
@@ -319,7 +319,7 @@ def keep_log(store: Store, run_id: int, read: ReadLog, *, accept_damage: bool) -
         seconds = float(read.log.time_s[-1] - read.log.time_s[0])
         raise PartlyReadable(len(read.log.time_s), seconds, read.damages, read.broken)
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         run = run_of(session, run_id, owner, lock=True)
         save_log(session, run, read.log)
         return run_view(run_of(session, run_id, owner))
@@ -333,7 +333,7 @@ def runs(store: Store, boat_id: int, before: str | None = None, limit: int = PAG
     before : where the list before ended.
     """
     with store.transaction() as session:
-        boat = owned(session, Boat, boat_id, local_racer(session))
+        boat = owned(session, Boat, boat_id, racer_of(session))
         query = (
             select(
                 RunRow.id, RunRow.setup_id, SetupRow.name, RunRow.started_at, RunRow.source, RunRow.best_mps,
@@ -362,13 +362,13 @@ def runs(store: Store, boat_id: int, before: str | None = None, limit: int = PAG
 def run(store: Store, run_id: int) -> RunView:
     """A run."""
     with store.transaction() as session:
-        return run_view(run_of(session, run_id, local_racer(session)))
+        return run_view(run_of(session, run_id, racer_of(session)))
 
 
 def track(store: Store, run_id: int) -> TrackView:
     """Cleaned track of a run, thinned to what a screen can draw; its speed is never averaged away at a peak."""
     with store.transaction() as session:
-        row = run_of(session, run_id, local_racer(session))
+        row = run_of(session, run_id, racer_of(session))
         if row.track is None:
             return TrackView(time_s=[], east_m=[], north_m=[], speed_mps=[], turns=[])
         block = row.track.block
@@ -430,7 +430,7 @@ def track_csv(store: Store, run_id: int) -> bytes:
 
 def _raw_track(store: Store, run_id: int) -> tuple[TrackSamples, str]:
     with store.transaction() as session:
-        row = run_of(session, run_id, local_racer(session))
+        row = run_of(session, run_id, racer_of(session))
         if row.track is None:
             raise NotFound("track of run", run_id)
         boat = session.get_one(Boat, row.boat_id)
@@ -441,7 +441,7 @@ def _raw_track(store: Store, run_id: int) -> tuple[TrackSamples, str]:
 def log_csv(store: Store, run_id: int) -> bytes:
     """The controller log of a run as CSV."""
     with store.transaction() as session:
-        row = run_of(session, run_id, local_racer(session))
+        row = run_of(session, run_id, racer_of(session))
         if row.log is None or row.log.deleted_at is not None:
             raise NotFound("controller log of run", run_id)
         log = log_of(row.log.block)
@@ -478,7 +478,7 @@ def set_notes(
     if len(readings) > MOST_READINGS:
         raise InvalidValue("readings", len(readings), AtMost(most=MOST_READINGS))
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         row = run_of(session, run_id, owner, lock=True)
         kept, then = written_state(row), typed if typed is not None else kept_typed(row.typed)
         if expected is not None and tag_of(notes_state(conditions, note, observations, then, readings)) == tag_of(kept):
@@ -499,7 +499,7 @@ def set_notes(
 def move_run(store: Store, run_id: int, setup_id: int) -> RunView:
     """A run put to another setup, of this boat or another."""
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         row = run_of(session, run_id, owner, lock=True)
         setup = owned(session, SetupRow, setup_id, owner)
         row.setup_id, row.boat_id = setup.id, setup.boat_id

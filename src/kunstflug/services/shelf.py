@@ -17,7 +17,7 @@ from kunstflug.documents.names import part_name
 from kunstflug.documents.quantity import quantity_of
 from kunstflug.documents.setup import parsed_part, part_of, spec_of, stored_part
 from kunstflug.services.parts import STATES, check_kind, dumped, shelve
-from kunstflug.services.rows import RequestKey, check_tag, local_racer, once, owned, tag_of
+from kunstflug.services.rows import RequestKey, check_tag, once, owned, racer_of, tag_of
 from kunstflug.services.views import EventView, MeasuredResult, Page, PartView, utc
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, PartEventRow, PartRow, RunRow, SetupPart, SetupRow
@@ -45,7 +45,7 @@ def page(store: Store, kind: str | None = None, words: str = "", after: str = ""
     after : where the page before ended.
     """
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         query = (
             select(PartRow)
             .where(PartRow.owner_id == owner, PartRow.deleted_at.is_(None))
@@ -198,7 +198,7 @@ def add_part(store: Store, kind: str, raw: dict[str, Any], request: RequestKey |
     document = parsed_part(kind, raw)
     part_of(kind, document)
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         made = once(session, owner, request, lambda: shelve(session, owner, kind, document).id)
         return _one(session, owned(session, PartRow, made, owner))
 
@@ -219,7 +219,7 @@ def change_part(store: Store, part_id: int, given: Mapping[str, Any], expected: 
     Changed, TagMissing : it is another by now, or nobody said which.
     """
     with store.transaction() as session:
-        row = owned(session, PartRow, part_id, local_racer(session), lock=True)
+        row = owned(session, PartRow, part_id, racer_of(session), lock=True)
         check_tag(expected, part_state(row), "this part")
         state = given.get("state")
         if state is not None:
@@ -275,7 +275,7 @@ def add_event(
         return write_event(session, owned(session, PartRow, part_id, owner, lock=True), kind, words, happened_at)
 
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         once(session, owner, request, make)
         row = owned(session, PartRow, part_id, owner)
         session.refresh(row, ["events"])
@@ -328,7 +328,7 @@ def write_measure(store: Store, part_id: int, path: str, value_si: float, sd: fl
     """
     kind, _, key = path.partition(".")
     with store.transaction() as session:
-        row = owned(session, PartRow, part_id, local_racer(session), lock=True)
+        row = owned(session, PartRow, part_id, racer_of(session), lock=True)
         spec = _quantity_spec(row.kind, path)
         spread = min(max(sd / abs(value_si), 0.0005), 1.0) if value_si else 0.03
         value = Value(value=value_si, source=Source.MEASURED, spread=round(spread, 5))

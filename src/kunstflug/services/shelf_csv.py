@@ -22,7 +22,7 @@ from kunstflug.documents.setup import SHELF_PARTS, parsed_part, part_of, stored_
 from kunstflug.documents.versions import choice_today, kind_today
 from kunstflug.files.csv_table import CsvTable, read_table
 from kunstflug.services.parts import STATES, dumped
-from kunstflug.services.rows import RequestKey, local_racer, once
+from kunstflug.services.rows import RequestKey, once, racer_of
 from kunstflug.services.shelf import EVENT_KINDS, MOST_EVENTS, shelf
 from kunstflug.services.views import PartView
 from kunstflug.store.database import Store, retried
@@ -70,7 +70,7 @@ def to_csv(store: Store) -> str:
 
 def _uids(store: Store) -> dict[int, str]:
     with store.transaction() as session:
-        rows = session.execute(select(PartRow.id, PartRow.uid).where(PartRow.owner_id == local_racer(session)))
+        rows = session.execute(select(PartRow.id, PartRow.uid).where(PartRow.owner_id == racer_of(session)))
         return dict(rows.all())
 
 
@@ -154,7 +154,7 @@ def from_csv(store: Store, data: bytes, request: RequestKey | None = None) -> Cs
         return len(parts)
 
     with store.transaction() as session:
-        owner = local_racer(session)
+        owner = racer_of(session)
         once(session, owner, request, make)
     return taken
 

@@ -36,7 +36,7 @@ from kunstflug.documents.trim import (
 )
 from kunstflug.services.changes import differences
 from kunstflug.services.learning import learned_of
-from kunstflug.services.rows import document_of, local_racer, owned
+from kunstflug.services.rows import document_of, owned, racer_of
 from kunstflug.services.run_rows import track_numbers
 from kunstflug.services.trim_curves import Curves, TrimBoat, TrimRun, margin_uses, speed_of
 from kunstflug.services.trim_paths import change_to, switch_to, switches_of, value_at
@@ -74,7 +74,7 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
     NotFound : no such setup.
     """
     with store.transaction() as session:
-        row = owned(session, SetupRow, setup_id, local_racer(session))
+        row = owned(session, SetupRow, setup_id, racer_of(session))
         rules = rules_of(session)
         document = document_of(row)
         setups, rows = _rows(session, row.boat_id)

@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.core.trim.signs import USUAL, Behaviour, Reason, Rules, Step
 from kunstflug.documents.trim import RuleOut, RulesOut
-from kunstflug.services.rows import local_racer
+from kunstflug.services.rows import racer_of
 from kunstflug.store.database import Store
 from kunstflug.store.tables import Racer
 from kunstflug.wording.trim import BEHAVIOURS, REASONS, STEPS
@@ -23,7 +23,7 @@ def _step_key(step: Step, reason: Reason) -> str:
 
 def rules_of(session: Session) -> Rules:
     """The rules that hold for the local racer."""
-    racer = session.get_one(Racer, local_racer(session))
+    racer = session.get_one(Racer, racer_of(session))
     return _rules(racer.trim_rules or {})
 
 
@@ -36,7 +36,7 @@ def _rules(own: Mapping[str, float]) -> Rules:
 def rules(store: Store) -> RulesOut:
     """All rules of thumb, each with the usual chance beside the one that holds."""
     with store.transaction() as session:
-        own: dict[str, float] = session.get_one(Racer, local_racer(session)).trim_rules or {}
+        own: dict[str, float] = session.get_one(Racer, racer_of(session)).trim_rules or {}
     found = _rules(own)
     told = [
         RuleOut(
@@ -69,7 +69,7 @@ def set_rules(store: Store, changes: Mapping[str, float | None]) -> RulesOut:
     if unknown:
         raise NotFound("rule", unknown[0])
     with store.transaction() as session:
-        racer = session.get_one(Racer, local_racer(session))
+        racer = session.get_one(Racer, racer_of(session))
         own = {**(racer.trim_rules or {}), **{k: v for k, v in changes.items() if v is not None}}
         racer.trim_rules = {k: v for k, v in own.items() if changes.get(k, v) is not None}
     return rules(store)

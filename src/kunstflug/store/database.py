@@ -13,6 +13,7 @@ from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError, Timeout
 from sqlalchemy.orm import Session, sessionmaker
 
 from kunstflug.core.quantity.errors import StoreBusy, StoreUnavailable
+from kunstflug.store.acting import begin, bind
 
 POOL: Final = 24
 """Connections; as many as the web server has threads, so that none ever waits for one."""
@@ -36,9 +37,10 @@ class Store:
     ----------
     url : SQLAlchemy address.
     trouble : says in words why the database may be away; asked when it does not answer.
+    accounts : whether each racer signs in; then nobody's rows are seen by whoever did not.
     """
 
-    def __init__(self, url: str, trouble: Callable[[], str] | None = None) -> None:
+    def __init__(self, url: str, trouble: Callable[[], str] | None = None, *, accounts: bool = False) -> None:
         # pre_ping: a server that went away and came back costs one retry, not an error
         self.engine = create_engine(
             url,
@@ -56,7 +58,9 @@ class Store:
             },
         )
         self.trouble = trouble or (lambda: "the database does not answer")
+        self.accounts = accounts
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+        bind(self._sessions)
         self._breaker = _Breaker()
 
     @contextmanager
@@ -74,6 +78,7 @@ class Store:
         committing = False
         try:
             with self._sessions() as session:
+                begin(session, accounts=self.accounts)
                 session.begin()
                 yield session
                 session.flush()

@@ -1,4 +1,4 @@
-"""The tables. Every row has its owner, so that accounts can come later without a rewrite."""
+"""The tables. Every row has its owner; ``store/acting.py`` binds every query to one."""
 
 import uuid
 from datetime import UTC, datetime
@@ -28,11 +28,16 @@ class Base(DeclarativeBase):
     type_annotation_map: ClassVar = {dict[str, Any]: JSON, float: Double, datetime: DateTime}
 
 
-class Owned:
-    """Columns that every table but ``racers`` has."""
+class HasOwner:
+    """A row that is somebody's: seen by whoever acts for them, and by nobody else."""
+
+    owner_id: Mapped[int] = mapped_column(ForeignKey("racers.id"))
+
+
+class Owned(HasOwner):
+    """Columns that nearly every table has."""
 
     id: Mapped[int] = mapped_column(primary_key=True)
-    owner_id: Mapped[int] = mapped_column(ForeignKey("racers.id"))
     created_at: Mapped[datetime] = mapped_column(default=now)
 
 
@@ -51,11 +56,14 @@ class Binned:
 
 
 class Racer(Base):
-    """Somebody with boats; one local racer for now."""
+    """Somebody with boats: the one of a machine without accounts, those of a club, and the club itself."""
 
     __tablename__ = "racers"
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(120), unique=True)
+    role: Mapped[str] = mapped_column(String(10), default="racer")  # racer, keeper, guest; club for the club itself
+    password_hash: Mapped[str | None] = mapped_column(String(200))
+    disabled_at: Mapped[datetime | None]
     demo: Mapped[str] = mapped_column(String(20), default="")  # "loading" while it is made, then "loaded"
     trim_rules: Mapped[dict[str, Any] | None]  # the racer's own chances, by the rule's key
     created_at: Mapped[datetime] = mapped_column(default=now)
@@ -117,7 +125,7 @@ class SetupRow(Owned, Binned, Base):
     __table_args__ = (Index("ix_setups_owner_uid", "owner_id", "uid", unique=True),)
 
 
-class SetupTick(Base):
+class SetupTick(HasOwner, Base):
     """A step of a setup's build list that was ticked, or was and is no more; a row each, so that ticks add up."""
 
     __tablename__ = "setup_ticks"
@@ -127,7 +135,7 @@ class SetupTick(Base):
     done: Mapped[bool]
 
 
-class DayTick(Base):
+class DayTick(HasOwner, Base):
     """A check of a pond day that was ticked, or was and is no more; a row each, so that ticks add up."""
 
     __tablename__ = "day_ticks"
@@ -138,7 +146,7 @@ class DayTick(Base):
     done: Mapped[bool]
 
 
-class PondDay(Base):
+class PondDay(HasOwner, Base):
     """A planned day: packs, chargers and runs as they were asked for."""
 
     __tablename__ = "pond_days"
@@ -181,12 +189,93 @@ class Pairing(Owned, Base):
 
 
 class DeviceRow(Owned, Base):
-    """A phone or another device of the local network that may talk to the program."""
+    """A phone of the local network that was paired, or a browser that signed in: what may talk to the program."""
 
     __tablename__ = "devices"
     name: Mapped[str] = mapped_column(String(60))
+    kind: Mapped[str] = mapped_column(String(10), default="phone")  # or browser
     token_hash: Mapped[str] = mapped_column(String(64), unique=True)
     seen_at: Mapped[datetime] = mapped_column(default=now)
+    expires_at: Mapped[datetime | None]  # a phone is taken back by hand only
+
+
+class InvitationRow(Owned, Base):
+    """A link that makes an account, or sets a password anew; holds once. Its owner is who made it."""
+
+    __tablename__ = "invitations"
+    token_hash: Mapped[str] = mapped_column(String(64), unique=True)
+    role: Mapped[str] = mapped_column(String(10))
+    racer_id: Mapped[int | None] = mapped_column(ForeignKey("racers.id"))  # whose password it sets
+    expires_at: Mapped[datetime]
+
+
+class RecoveryCodeRow(Owned, Base):
+    """A code that stands for a forgotten password; holds once."""
+
+    __tablename__ = "recovery_codes"
+    code_hash: Mapped[str] = mapped_column(String(64), unique=True)
+
+
+class PasskeyRow(Owned, Base):
+    """A passkey's public half."""
+
+    __tablename__ = "passkeys"
+    name: Mapped[str] = mapped_column(String(60))
+    credential_hash: Mapped[str] = mapped_column(String(64), unique=True)
+    credential: Mapped[bytes] = mapped_column(LONGBLOB)
+    public_key: Mapped[bytes] = mapped_column(LONGBLOB)
+    signs: Mapped[int] = mapped_column(default=0)
+
+
+class ChallengeRow(Base):
+    """What a passkey is asked to sign; holds once, for a few minutes."""
+
+    __tablename__ = "challenges"
+    challenge: Mapped[str] = mapped_column(String(64), primary_key=True)
+    racer_id: Mapped[int | None] = mapped_column(ForeignKey("racers.id"))  # none where somebody signs in
+    expires_at: Mapped[datetime]
+
+
+class AttemptRow(Base):
+    """How often something was tried in vain lately: a sign-in by a name, or from an address."""
+
+    __tablename__ = "attempts"
+    key: Mapped[str] = mapped_column(String(64), primary_key=True)
+    times: Mapped[int]
+    until: Mapped[datetime]  # forgotten then
+
+
+class AuditRow(Base):
+    """What was done with an account, and from where."""
+
+    __tablename__ = "audit_entries"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    racer_id: Mapped[int | None]  # no foreign key: the entry outlives the account
+    at: Mapped[datetime] = mapped_column(default=now)
+    what: Mapped[str] = mapped_column(String(30))
+    words: Mapped[str] = mapped_column(String(200), default="")
+    address: Mapped[str] = mapped_column(String(60), default="")
+    __table_args__ = (Index("ix_audit_entries_racer_id", "racer_id"),)
+
+
+class ShareRow(Owned, Base):
+    """A boat that is shown to another racer, or to whoever has the link."""
+
+    __tablename__ = "shares"
+    boat_id: Mapped[int] = mapped_column(ForeignKey("boats.id"))
+    with_id: Mapped[int | None] = mapped_column(ForeignKey("racers.id"))
+    token_hash: Mapped[str | None] = mapped_column(String(64), unique=True)
+    writes: Mapped[bool] = mapped_column(default=False)
+    __table_args__ = (UniqueConstraint("boat_id", "with_id"),)
+
+
+class ClassRuleRow(Owned, Base):
+    """What a class allows; the club's."""
+
+    __tablename__ = "class_rules"
+    name: Mapped[str] = mapped_column(String(60))
+    rule: Mapped[dict[str, Any]]
+    __table_args__ = (UniqueConstraint("owner_id", "name"),)
 
 
 class PondRow(Owned, Base):
@@ -198,7 +287,7 @@ class PondRow(Owned, Base):
     __table_args__ = (UniqueConstraint("owner_id", "name"),)
 
 
-class SetupPart(Base):
+class SetupPart(HasOwner, Base):
     """Which part from the shelf a setup uses."""
 
     __tablename__ = "setup_parts"
@@ -320,7 +409,7 @@ class TubTestRow(Owned, Binned, Base):
     __table_args__ = (Index("ix_tub_tests_owner_uid", "owner_id", "uid", unique=True),)
 
 
-class CsvShapeRow(Base):
+class CsvShapeRow(HasOwner, Base):
     """What a racer said of the columns of a CSV file, for the next one that is written alike."""
 
     __tablename__ = "csv_shapes"
@@ -339,7 +428,7 @@ class PhotoRow(Owned, Base):
     jpeg: Mapped[bytes] = mapped_column(LONGBLOB, deferred=True)
 
 
-class IdempotencyRow(Base):
+class IdempotencyRow(HasOwner, Base):
     """A request that made something: sent again with the same key, it gives what it made then."""
 
     __tablename__ = "idempotency_keys"

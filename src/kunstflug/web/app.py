@@ -20,6 +20,7 @@ from kunstflug.services.live import Ear
 from kunstflug.store.database import POOL, Store
 from kunstflug.web import problems
 from kunstflug.web.api import router
+from kunstflug.web.door import AccountsDoor
 from kunstflug.web.guard import Guard
 from kunstflug.web.lan import LanDoor
 from kunstflug.web.streams import Line
@@ -103,7 +104,7 @@ class App:
 
     def __init__(self, api: FastAPI, extra_hosts: frozenset[str]) -> None:
         self.api = api
-        self._guarded: ASGIApp = Guard(api, extra_hosts)
+        self._guarded: ASGIApp = Guard(AccountsDoor(api, api.state.store), extra_hosts)
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Answers one request."""

@@ -6,8 +6,12 @@ from kunstflug.core.quantity.errors import (
     InvalidDocument,
     InvalidValue,
     KunstflugError,
+    NotAllowed,
     NotFound,
+    NotSignedIn,
+    OnlyToLookAt,
     TagMissing,
+    TooOften,
 )
 from kunstflug.core.quantity.facts import Fact, Missing
 from kunstflug.wording.fields import in_words, named
@@ -30,8 +34,22 @@ def say_error(error: KunstflugError, tongue: Tongue = METRIC) -> str:
             )
         case TagMissing():
             return "Say which state you change: send its tag as If-Match, or * to overwrite whatever is there."
+        case NotAllowed() | NotSignedIn() | TooOften():
+            return _refused(error)
         case _:
             return sentence(str(error))
+
+
+def _refused(error: KunstflugError) -> str:
+    """Why somebody may not do what they asked for."""
+    match error:
+        case OnlyToLookAt():
+            return "This boat is shared with you to look at. Nothing was changed; take the setup over to change it."
+        case TooOften():
+            minutes = max(1, round(error.wait_s / 60))
+            return f"Tried too often. Wait {minutes} minute{'s' if minutes > 1 else ''}, then try again."
+        case _:
+            return sentence(str(error) or "sign in first")
 
 
 def _document(problem: FieldProblem) -> str:

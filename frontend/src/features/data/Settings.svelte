@@ -3,6 +3,7 @@
   import ButtonGroup from 'flowbite-svelte/ButtonGroup.svelte';
   import Progressbar from 'flowbite-svelte/Progressbar.svelte';
 
+  import { account } from '$lib/state/account.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { knowing } from '$lib/state/knowing.svelte';
   import { theme } from '$lib/state/theme.svelte';
@@ -15,6 +16,7 @@
   import { units } from '$lib/units/units.svelte';
 
   import { DataState } from './data.svelte';
+  import { own } from './later';
   import Phones from './Phones.svelte';
 
   /** How it shows; all data out and in, in open forms; a boat in one file. */
@@ -48,7 +50,11 @@
     </div>
     <p class="quiet mt-1">What is judged cautiously or boldly is chosen for each boat, on Match and Aim.</p>
   </section>
-  <Phones />
+  {#if account.seen.name}
+    {#await own() then { default: Account }}<Account />{/await}
+  {:else}
+    <Phones />
+  {/if}
   <section>
     <h2 class="mb-1">Bring data in</h2>
     <FileDrop accept=".zip,.json" onfile={(file) => void data.take(file)}>

@@ -3,6 +3,7 @@
   import SidebarItem from 'flowbite-svelte/SidebarItem.svelte';
 
   import BoatOutline from '$lib/drawing/BoatOutline.svelte';
+  import { account } from '$lib/state/account.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { pathTo } from '$lib/state/go';
   import { here } from '$lib/state/here.svelte';
@@ -11,13 +12,14 @@
   /** The boats, each by its outline, and what is across all of them; in the side bar and in the phone's drawer. */
   let { onpick }: { onpick?: () => void } = $props();
 
-  const ACROSS = [
+  const ACROSS = $derived([
     ['/logbook', 'Logbook'],
     ['/shelf', 'Shelf'],
     ['/measure', 'Measure'],
+    ...(account.seen.name ? [['/club', 'Club'] as const] : []),
     ['/settings', 'Settings'],
     ['/bin', 'Bin and archive'],
-  ] as const;
+  ] as const);
   const row = 'border-s-4 px-4 text-ink no-underline hover:bg-paper';
   const word = 'flex min-h-[calc(var(--target)*1.1)] items-center font-medium';
 </script>
@@ -44,15 +46,17 @@
     </SidebarItem>
   {/each}
   {#if boathouse.state === 'loading'}<li class="px-4 py-3 text-[0.82rem] text-ink-2">Loading boats…</li>{/if}
-  <SidebarItem
-    href="/new"
-    label="New boat"
-    active={false}
-    onclick={onpick}
-    spanClass=""
-    class="border-t border-hair"
-    nonActiveClass={`${word} border-transparent ${row} text-water!`}
-  />
+  {#if !account.share && !account.guest}
+    <SidebarItem
+      href="/new"
+      label="New boat"
+      active={false}
+      onclick={onpick}
+      spanClass=""
+      class="border-t border-hair"
+      nonActiveClass={`${word} border-transparent ${row} text-water!`}
+    />
+  {/if}
 </SidebarGroup>
 <SidebarGroup class="m-0 mt-auto list-none border-t border-ink p-0">
   {#each ACROSS as [href, label] (href)}

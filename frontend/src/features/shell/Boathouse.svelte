@@ -2,7 +2,7 @@
   import Sidebar from 'flowbite-svelte/Sidebar.svelte';
 
   import BoatList from './BoatList.svelte';
-  import Name from './Name.svelte';
+  import Name from '$lib/ui/Name.svelte';
 </script>
 
 <Sidebar

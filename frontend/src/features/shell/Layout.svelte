@@ -20,7 +20,8 @@
   import CourseLine from './CourseLine.svelte';
   import * as later from './later';
   import LinkStrip from './LinkStrip.svelte';
-  import Name from './Name.svelte';
+  import Name from '$lib/ui/Name.svelte';
+  import ShareStrip from './ShareStrip.svelte';
 
   let { children }: { children: Snippet } = $props();
   let commands = $state(false);
@@ -100,6 +101,7 @@
       </div>
     </header>
     <LinkStrip />
+    <ShareStrip />
     <main id="sheet" tabindex="-1" class="px-6 pt-4 pb-12 outline-none max-md:px-3 max-md:pt-3 max-md:pb-20">
       {#if boathouse.state === 'failed'}
         <Notice kind="problem">

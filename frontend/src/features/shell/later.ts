@@ -3,6 +3,8 @@
  * whose source holds an import of this kind for one that is fetched itself.
  */
 export const commands = () => import('./Commands.svelte');
+/** The way in, for whoever is not signed in. */
+export const gate = () => import('$features/account/Gate.svelte');
 export const keys = () => import('./Keys.svelte');
 export const manage = () => import('$lib/ui/Manage.svelte');
 export const conflict = () => import('$lib/ui/Conflict.svelte');

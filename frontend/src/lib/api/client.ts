@@ -25,6 +25,12 @@ export type Live = Schemas['LiveOut'];
 export type LiveSource = Required<Schemas['SourceIn']>;
 export type Drive = Schemas['DriveView'];
 export type Soak = Schemas['SoakOut'];
+export type AccountOut = Schemas['AccountOut'];
+export type Club = Schemas['ClubOut'];
+export type ClassRule = Schemas['ClassRule'];
+export type Security = Schemas['SecurityOut'];
+export type Share = Schemas['BoatShareView'];
+export type Member = Schemas['MemberView'];
 export type Network = Schemas['NetworkView'];
 export type Pairing = Schemas['PairingOut'];
 export type Launch = Schemas['ReadyOut'];
@@ -128,17 +134,33 @@ api.use({
     request.headers.set('Units', units.system);
     if (request.method === 'POST')
       for (const [name, value] of Object.entries(knowing.header)) request.headers.set(name, value);
+    const share = shared();
+    if (share) request.headers.set('Share', share);
     return request;
   },
   // Without network the page's worker gives the answer that it kept.
   onResponse({ response }) {
     heard(response.headers.get(KEPT) ?? undefined);
+    if (response.status === 401) refused();
   },
 });
 let heard: (keptAt: string | undefined) => void = () => undefined;
 /** Told with each answer: when it was kept, of one that the network did not give. */
 export function onAnswer(told: (keptAt: string | undefined) => void): void {
   heard = told;
+}
+
+let shared: () => string = () => '';
+/** Asked with each request: through which share it looks. */
+export function onShare(told: () => string): void {
+  shared = told;
+}
+/** The header of a request that another way than {@link api} sends. */
+export const shareHeader = (): Record<string, string> => (shared() ? { Share: shared() } : {});
+let refused: () => void = () => undefined;
+/** Told where the server does not know any more who asks. */
+export function onRefusal(told: () => void): void {
+  refused = told;
 }
 
 type Reply<T> = { data?: T; error?: unknown; response: Response };

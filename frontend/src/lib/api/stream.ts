@@ -1,12 +1,12 @@
 /** A long answer: one line of JSON for each report of the work. Aborting it stops the work. */
-import { Problem } from '$lib/api/client';
+import { Problem, shareHeader } from '$lib/api/client';
 import { knowing } from '$lib/state/knowing.svelte';
 
 export async function* lines<T>(path: string, body: unknown, signal?: AbortSignal): AsyncGenerator<T> {
   const form = body instanceof FormData;
   const response = await fetch(path, {
     method: 'POST',
-    headers: { ...knowing.header, ...(form ? {} : { 'content-type': 'application/json' }) },
+    headers: { ...knowing.header, ...shareHeader(), ...(form ? {} : { 'content-type': 'application/json' }) },
     body: form ? body : JSON.stringify(body),
     signal,
   });

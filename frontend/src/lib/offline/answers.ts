@@ -6,9 +6,13 @@ const ASKING = [
   /^\/api\/setups\/\d+\/(launch|trim)$/,
 ];
 /** Nothing of these may be kept: they go on, or are of this moment, or are whole files. */
-const NEVER = [/\/live$/, /^\/api\/(health|network|pairing|searches|openapi)/, /\.(zip|gpx|csv|geojson|json)$/];
+const NEVER = [
+  /\/live$/,
+  /^\/api\/(health|network|pairing|searches|openapi|account|club)/,
+  /\.(zip|gpx|csv|geojson|json)$/,
+];
 /** Upon which an answer depends besides its question. */
-const HEADERS = ['units', 'boat', 'runs'];
+const HEADERS = ['units', 'boat', 'runs', 'share'];
 const NAMED = 'https://kept.invalid';
 
 /** When an answer was kept, as a header of it. */

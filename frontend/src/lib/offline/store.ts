@@ -9,8 +9,11 @@ interface Kept extends DBSchema {
   counts: { key: string; value: number };
 }
 
+/** Under this name stands who used this browser last: what they typed without network waits for them, and no one else. */
+export const LAST = 'kunstflug.last-racer';
+
 function opened(): Promise<IDBPDatabase<Kept>> {
-  return openDB<Kept>('kunstflug-outbox', 1, {
+  return openDB<Kept>(boxOf(globalThis.localStorage?.getItem(LAST)), 1, {
     upgrade(db) {
       db.createObjectStore('entries', { keyPath: 'n' });
       db.createObjectStore('made');
@@ -18,6 +21,10 @@ function opened(): Promise<IDBPDatabase<Kept>> {
     },
   });
 }
+
+/** Each racer's own box; where there are no accounts there is one. */
+export const boxOf = (racer: string | null | undefined): string =>
+  racer ? `kunstflug-outbox-${racer}` : 'kunstflug-outbox';
 
 class Database implements Keeper {
   private readonly db = opened();

@@ -8,9 +8,11 @@
 
   import { api, ask, type SetupItem } from '$lib/api/client';
   import { allPages } from '$lib/api/pages';
+  import { account } from '$lib/state/account.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { manage } from '$lib/state/manage.svelte';
   import Notice from '$lib/ui/Notice.svelte';
+  import Shares from '$lib/ui/Shares.svelte';
 
   const subject = $derived(manage.subject);
   const boat = $derived(boathouse.boats.find((b) => b.id === subject?.setup.boat_id));
@@ -64,6 +66,12 @@
         <Button color="alternative" onclick={() => manage.binBoat(boat.id)}>Move boat to bin</Button>
       </div>
     </section>
+    {#if account.seen.name && !account.share}
+      <section class="border-t border-hair pt-3">
+        <h3 class="m-0 mb-1.5">Shared with</h3>
+        <Shares boatId={boat.id} />
+      </section>
+    {/if}
     <section class="border-t border-hair pt-3 first:border-0 first:pt-0">
       <h3 class="m-0 mb-1.5">Setup</h3>
       <form

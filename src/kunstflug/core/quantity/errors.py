@@ -139,6 +139,31 @@ class InUse(KunstflugError):
     """It cannot go while something else refers to it."""
 
 
+class NotSignedIn(KunstflugError):
+    """Nobody said who they are, or what they said does not hold."""
+
+
+class NotAllowed(KunstflugError):
+    """Somebody who is known may not do this."""
+
+
+class OnlyToLookAt(NotAllowed):
+    """A change of what is shared to be looked at."""
+
+
+class TooOften(KunstflugError):
+    """Tried in vain too often.
+
+    Parameters
+    ----------
+    wait_s : until it may be tried again.
+    """
+
+    def __init__(self, wait_s: float) -> None:
+        super().__init__(wait_s)
+        self.wait_s = wait_s
+
+
 class StoreUnavailable(KunstflugError):
     """The database does not answer."""
 

@@ -3,6 +3,7 @@
 from fastapi import APIRouter
 
 from kunstflug.web.api import (
+    account,
     bin,
     boats,
     compare,
@@ -24,3 +25,5 @@ from kunstflug.web.api.deps import StrictRoute
 router = APIRouter(prefix="/api", route_class=StrictRoute)
 for part in (system, boats, match, fit, day, live, run, compare, trim, logbook, shelf, measure, bin, data, devices):
     router.include_router(part.router)
+router.include_router(account.router)
+router.include_router(account.in_club)

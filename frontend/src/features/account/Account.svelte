@@ -1,0 +1,184 @@
+<script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import { onMount } from 'svelte';
+
+  import { api, ask, askNothing, type Problem, type Security } from '$lib/api/client';
+  import { account } from '$lib/state/account.svelte';
+  import { toasts } from '$lib/state/toasts.svelte';
+  import Notice from '$lib/ui/Notice.svelte';
+  import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
+  import { link } from '$lib/ui/theme';
+  import { moment } from '$lib/units/day';
+
+  import Codes from './Codes.svelte';
+  import { hasPasskeys, makePasskey } from './passkey';
+  import Secret from './Secret.svelte';
+
+  /** One's own account: where it is signed in, password, passkeys, recovery codes, what was done with it, its end. */
+  type Form = 'password' | 'codes' | 'delete';
+  let seen = $state.raw<Security | undefined>();
+  let problem = $state.raw<Problem | undefined>();
+  let form = $state<Form | undefined>();
+  let old = $state('');
+  let fresh = $state('');
+  let codes = $state.raw<string[] | undefined>();
+
+  onMount(() => void load());
+  async function load(): Promise<void> {
+    await tried(async () => {
+      seen = await ask(api.GET('/api/account/security'));
+    });
+  }
+  async function tried(what: () => Promise<void>): Promise<void> {
+    problem = undefined;
+    try {
+      await what();
+    } catch (error) {
+      problem = error as Problem;
+    }
+  }
+  function turn(to: Form | undefined): void {
+    form = form === to ? undefined : to;
+    old = fresh = '';
+    problem = undefined;
+  }
+  const changes = (what: () => Promise<void>, said: string): Promise<void> =>
+    tried(async () => {
+      await what();
+      if (said) toasts.say(said);
+      seen = await ask(api.GET('/api/account/security'));
+    });
+  function submit(event: SubmitEvent): void {
+    event.preventDefault();
+    void changes(
+      async () => {
+        if (form === 'password') await askNothing(api.PUT('/api/account/password', { body: { old, new: fresh } }));
+        else if (form === 'codes')
+          codes = (await ask(api.POST('/api/account/codes', { body: { password: old } }))).recovery_codes;
+        else {
+          await askNothing(api.POST('/api/account/delete', { body: { password: old } }));
+          account.open('/');
+        }
+        turn(undefined);
+      },
+      form === 'password' ? 'Your password is changed; other browsers are signed out.' : '',
+    );
+  }
+  const signOutThere = (id: number, name: string): Promise<void> =>
+    changes(
+      () => askNothing(api.DELETE('/api/account/logins/{login_id}', { params: { path: { login_id: id } } })),
+      `${name} is signed out.`,
+    );
+  const dropPasskey = (id: number): Promise<void> =>
+    changes(
+      () => askNothing(api.DELETE('/api/account/passkeys/{passkey_id}', { params: { path: { passkey_id: id } } })),
+      'The passkey signs in no more.',
+    );
+</script>
+
+<section>
+  <h2 class="mb-1">Your account</h2>
+  {#if problem && !problem.field}<Notice kind="problem">{problem.message}</Notice>{/if}
+  {#if codes}
+    <Codes {codes} done={() => (codes = undefined)} />
+  {:else if seen}
+    <p class="max-w-[62ch]">
+      Signed in as <b>{account.seen.name}</b>, {account.seen.role} of the club.
+      {seen.codes_left === 0
+        ? 'You have no recovery code left: make new ones.'
+        : `${seen.codes_left} recovery codes are left.`}
+    </p>
+    <div class="mb-3 flex flex-wrap gap-2.5">
+      <Button onclick={() => tried(() => account.signOut())}>Sign out</Button>
+      <Button color="alternative" aria-expanded={form === 'password'} onclick={() => turn('password')}
+        >Change password</Button
+      >
+      <Button color="alternative" aria-expanded={form === 'codes'} onclick={() => turn('codes')}
+        >New recovery codes</Button
+      >
+      {#if hasPasskeys()}
+        <Button color="alternative" onclick={() => changes(makePasskey, 'This device signs you in from now on.')}
+          >Add a passkey</Button
+        >
+      {/if}
+      <Button color="alternative" aria-expanded={form === 'delete'} onclick={() => turn('delete')}
+        >Delete account…</Button
+      >
+    </div>
+    {#if form}
+      <form class="mb-4 max-w-96 border-s-3 border-ink ps-4" onsubmit={submit}>
+        {#if form === 'delete'}
+          <p class="mt-0">
+            Deletes your boats, runs, parts and everything else that is yours, at once and for good. <a
+              href="/api/export.zip"
+              download>Export everything</a
+            > first.
+          </p>
+        {/if}
+        <Secret
+          label={form === 'password' ? 'Old password' : 'Your password'}
+          autocomplete="current-password"
+          bind:value={old}
+        />
+        {#if form === 'password'}
+          <Secret
+            label="New password"
+            autocomplete="new-password"
+            bind:value={fresh}
+            help="At least 12 characters."
+            error={problem?.field === 'password' ? problem.message : ''}
+          />
+        {/if}
+        <div class="flex gap-5">
+          <Button type="submit" color={form === 'delete' ? 'red' : 'primary'}
+            >{form === 'password' ? 'Change it' : form === 'codes' ? 'Make new codes' : 'Delete everything'}</Button
+          >
+          <Button class={link} onclick={() => turn(undefined)}>Cancel</Button>
+        </div>
+      </form>
+    {/if}
+    <Table>
+      <TableHead
+        ><TableHeadCell>Signed in on</TableHeadCell><TableHeadCell>Since</TableHeadCell><TableHeadCell
+          >Last seen</TableHeadCell
+        ><TableHeadCell><span class="sr-only">Sign out</span></TableHeadCell></TableHead
+      >
+      <TableBody>
+        {#each seen.logins as one (one.id)}
+          <TableBodyRow>
+            <TableBodyCell><b>{one.name}</b></TableBodyCell>
+            <TableBodyCell>{moment(one.signed_in_at)}</TableBodyCell>
+            <TableBodyCell>{moment(one.seen_at)}</TableBodyCell>
+            <TableBodyCell>
+              {#if one.this}this browser{:else}<Button
+                  color="alternative"
+                  onclick={() => signOutThere(one.id, one.name)}>Sign out there</Button
+                >{/if}
+            </TableBodyCell>
+          </TableBodyRow>
+        {/each}
+        {#each seen.passkeys as key (key.id)}
+          <TableBodyRow>
+            <TableBodyCell>Passkey of <b>{key.name}</b></TableBodyCell>
+            <TableBodyCell>{moment(key.made_at)}</TableBodyCell>
+            <TableBodyCell>–</TableBodyCell>
+            <TableBodyCell
+              ><Button color="alternative" onclick={() => dropPasskey(key.id)}>Take off</Button></TableBodyCell
+            >
+          </TableBodyRow>
+        {/each}
+      </TableBody>
+    </Table>
+    <details class="mt-3">
+      <summary class="cursor-pointer py-1">What was done with this account</summary>
+      <ul class="m-0 mt-1 list-none p-0 text-[0.9rem]">
+        {#each seen.entries as entry, k (k)}
+          <li class="border-t border-hair py-1">
+            <span class="text-ink-2">{moment(entry.at)}</span>
+            {entry.what}{entry.words ? `: ${entry.words}` : ''}{entry.address ? `, from ${entry.address}` : ''}
+          </li>
+        {/each}
+      </ul>
+    </details>
+  {/if}
+</section>

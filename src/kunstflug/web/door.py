@@ -1,0 +1,79 @@
+"""The door of a club's server: who is it, and for whom do they act; nothing is answered to nobody but the way in.
+
+Set once for a request, in front of all routes: what follows sees one racer's rows (``store/acting.py``). Where there
+are no accounts it stands open, and the racer is the one of this machine.
+"""
+
+from typing import Final
+
+from starlette.concurrency import run_in_threadpool
+from starlette.requests import Request
+from starlette.types import ASGIApp, Receive, Scope, Send
+
+from kunstflug.core.quantity.errors import KunstflugError, NotFound, NotSignedIn
+from kunstflug.services import accounts, sharing
+from kunstflug.services.accounts import Who
+from kunstflug.store.acting import Acting, acting
+from kunstflug.store.database import Store
+from kunstflug.web.problems import problem
+from kunstflug.web.who import COOKIE, SEES, SHARE, WHO
+
+_WAY_IN: Final = frozenset(
+    f"/api/{path}"
+    for path in (
+        "account", "account/sign-in", "account/join", "account/recover", "account/passkey", "account/passkey/answer",
+        "health", "live", "ready",
+    )
+)  # fmt: skip
+"""Answered to whoever asks: whether there are accounts, and the ways to sign in."""
+_OWN_ONLY: Final = tuple(
+    f"/api/{path}"
+    for path in ("account/", "club", "shares", "bin", "export", "import", "network", "pairing", "devices")
+)
+"""What is one's own affair: never through a share. Taking over is one's own affair through one."""
+_THROUGH: Final = "/api/account/takeover/"
+
+
+class AccountsDoor:
+    """Finds out who asks, and lets in who may.
+
+    Parameters
+    ----------
+    app : what answers.
+    """
+
+    def __init__(self, app: ASGIApp, store: Store) -> None:
+        self.app, self.store = app, store
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Answers one request."""
+        path: str = scope.get("path", "")
+        if scope["type"] != "http" or not self.store.accounts or not path.startswith("/api/"):
+            await self.app(scope, receive, send)
+            return
+        request = Request(scope, receive)
+        try:
+            who, act = await run_in_threadpool(self._let_in, request, path)
+        except KunstflugError as error:
+            await problem(error)(scope, receive, send)
+            return
+        scope[WHO] = who
+        with acting(act):
+            await self.app(scope, receive, send)
+
+    def _let_in(self, request: Request, path: str) -> tuple[Who | None, Acting | None]:
+        token = request.cookies.get(COOKIE, "")
+        who = accounts.who_is(self.store, token) if token else None
+        asked = request.headers.get(SHARE)
+        if asked and (not path.startswith(_OWN_ONLY) or path.startswith(_THROUGH)):
+            found = sharing.seen_through(self.store, asked, who)
+            if found is None:
+                raise NotFound("share", "of that name")
+            request.scope[SEES] = found
+            return who, found[0]
+        if who is None:
+            if path not in _WAY_IN:
+                raise NotSignedIn
+            return None, None
+        may = who.role != "guest" or path.startswith("/api/account/")
+        return who, Acting(racer=who.racer, login=who.racer, writes=may)

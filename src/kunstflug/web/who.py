@@ -1,0 +1,26 @@
+"""Who asks: where it stands in a request, once the door has found it out."""
+
+from typing import Final
+
+from starlette.requests import Request
+
+from kunstflug.services.accounts import Client
+
+COOKIE: Final = "__Host-kunstflug-racer"
+SHARE: Final = "share"
+"""Header that names a share: the request sees what is shared, and nothing else."""
+WHO: Final = "kunstflug.who"
+SEES: Final = "kunstflug.sees"
+
+
+def client_of(request: Request) -> Client:
+    """From where a request comes."""
+    browser = request.headers.get("user-agent", "")
+    return Client(address=request.client.host if request.client else "", browser=_browser(browser))
+
+
+def _browser(told: str) -> str:
+    """A browser in two words; what it says of itself is long and means little."""
+    names = (("Edg/", "Edge-like"), ("Firefox/", "Gecko"), ("Chrome/", "Chromium"), ("Safari/", "WebKit"))
+    engine = next((name for key, name in names if key in told), "browser")
+    return f"{engine} on a {'phone' if 'Mobile' in told else 'computer'}"

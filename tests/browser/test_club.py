@@ -1,0 +1,212 @@
+"""A club's server in the browser: as a new racer, a keeper, with a link, with a passkey, as somebody else after."""
+
+import re
+import socket
+import threading
+import time
+
+import pytest
+import uvicorn
+from playwright.sync_api import expect
+from tests import samples
+from tests.browser.conftest import Site, listened, look_with_axe, open_page, settled
+from tests.web.club import WORDS
+
+from kunstflug.documents.setup import SetupDocument
+from kunstflug.launch.mariadb import free_port
+from kunstflug.services import accounts, boats
+from kunstflug.store.database import Store
+from kunstflug.store.migrate import migrate
+from kunstflug.web.app import create_app
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture(scope="module")
+def club(site):
+    """The program with accounts, on a database of its own; by name, since passkeys know no numbers."""
+    plain = Store(site.server.url("kunstflug_club"))
+    migrate(plain.engine)
+    boats.new_boat(plain, "Teal", SetupDocument.model_validate(samples.raw()))
+    store = Store(site.server.url("kunstflug_club"), accounts=True)
+    port = free_port()
+    web = uvicorn.Server(uvicorn.Config(create_app(store), host="127.0.0.1", port=port, log_level="error"))
+    thread = threading.Thread(target=web.run, daemon=True)
+    thread.start()
+    for _ in range(200):
+        with socket.socket() as probe:
+            if probe.connect_ex(("127.0.0.1", port)) == 0:
+                break
+        time.sleep(0.05)
+    yield Site(f"http://localhost:{port}", site.server, store)
+    web.should_exit = True
+    thread.join(timeout=10)
+    store.close()
+    plain.close()
+
+
+@pytest.fixture
+def window(chromium, club, errors):
+    """Makes windows of browsers that were never here."""
+    made = []
+
+    def opened(width=1280, height=800, *, worker=False):
+        page = open_page(chromium, club, width, height, worker=worker)
+        made.append(page)
+        return page
+
+    yield opened
+    for page in made:
+        page.context.close()
+
+
+def join(page, link, name):
+    page.goto(link)
+    page.get_by_label("Name").fill(name)
+    page.get_by_label("Password").fill(WORDS[name])
+    page.get_by_role("button", name="Join").click()
+    codes = page.get_by_test_id("codes")
+    expect(codes.get_by_role("listitem")).to_have_count(10)
+    kept = codes.get_by_role("listitem").all_inner_texts()
+    page.get_by_role("button", name="I have kept them").click()
+    settled(page)
+    return kept
+
+
+def sign_in(page, name, password=None):
+    page.get_by_label("Name").fill(name)
+    page.get_by_label("Password").fill(password or WORDS[name])
+    page.get_by_role("button", name="Sign in").click()
+
+
+def invited(store, role="racer"):
+    return accounts.invite(store, role).path
+
+
+@pytest.fixture(scope="module")
+def keeper(chromium, club):
+    """The club's first keeper, whose are the boats that were there."""
+    page = open_page(chromium, club, 1280, 800)
+    join(page, invited(club.store, "keeper"), "kim")
+    expect(page.get_by_role("heading", name="Teal")).to_be_visible()
+    yield page
+    page.context.close()
+
+
+def test_a_keeper_invites_a_racer_who_joins_forgets_the_password_and_comes_back(club, keeper, window, errors):
+    keeper.goto("/club")
+    keeper.get_by_role("button", name="Invite a").click()
+    link = keeper.get_by_test_id("invitation").inner_text()
+    look_with_axe(keeper)
+    sam = window(390, 844)
+    with listened(sam, errors):
+        sam.goto("/club")  # whoever is not signed in sees the way in, wherever they went
+        expect(sam.get_by_role("heading", name="Sign in")).to_be_visible()
+        look_with_axe_gate(sam)
+        codes = join(sam, link, "sam")
+        sam.goto("/settings")
+        sam.get_by_role("button", name="Sign out").first.click()
+        sam.get_by_role("button", name="Password forgotten").click()
+        sam.get_by_label("Name").fill("sam")
+        sam.get_by_label("Recovery code").fill(codes[4])
+        sam.get_by_label("New password").fill("lanterns swing over cold water")
+        sam.get_by_role("button", name="Set and sign in").click()
+        expect(sam.get_by_text("No boats yet")).to_be_visible()
+        sam.goto("/settings")
+        expect(sam.get_by_role("heading", name="Your account")).to_be_visible()
+        expect(sam.get_by_text("9 recovery codes are left")).to_be_visible()
+        look_with_axe(sam)
+    assert [e for e in errors if "401" not in e] == []
+    keeper.goto("/club")
+    expect(keeper.get_by_role("row", name=re.compile("sam"))).to_be_visible()
+
+
+def look_with_axe_gate(page):
+    """The way in has no switch for the look: it takes the one that was chosen last."""
+    look_with_axe(page, ("paper",))
+
+
+def test_a_wrong_password_is_said_calmly_and_nothing_is_lost(window, club, keeper):
+    page = window()
+    page.goto("/")
+    sign_in(page, "kim", "not the password")
+    expect(page.get_by_role("alert")).to_contain_text("do not belong together")
+    expect(page.get_by_label("Name")).to_have_value("kim")
+    sign_in(page, "kim")
+    expect(page.get_by_role("heading", name="Teal")).to_be_visible()
+
+
+def test_a_link_shows_the_boat_and_is_taken_back(window, club, keeper):
+    keeper.goto("/")
+    expect(keeper.get_by_role("heading", name="Teal")).to_be_visible()
+    keeper.get_by_role("button", name="Manage", exact=False).first.click()
+    expect(keeper.get_by_text("Only you see this boat.")).to_be_visible()
+    keeper.get_by_role("button", name="Make a link to look at").click()
+    link = keeper.get_by_test_id("share-link").inner_text()
+    guest = window()
+    guest.goto(link)
+    expect(guest.get_by_test_id("share")).to_contain_text("This is kim's boat")
+    expect(guest.get_by_role("heading", name="Teal")).to_be_visible()
+    assert "#" not in guest.url  # the secret is out of the address again
+    settled(guest)
+    look_with_axe(guest)
+    keeper.get_by_role("button", name="Take back").click()
+    expect(keeper.get_by_text("Only you see this boat.")).to_be_visible()
+    guest.reload()
+    expect(guest.get_by_role("heading", name="Sign in")).to_be_visible()
+
+
+def test_a_boat_shared_with_a_racer_becomes_their_own(window, club, keeper):
+    other = window()
+    join(other, invited(club.store), "ada")
+    keeper.goto("/")
+    keeper.get_by_role("button", name="Manage", exact=False).first.click()
+    keeper.get_by_label("Racer of the club").fill("ada")
+    keeper.get_by_role("button", name="Share", exact=True).click()
+    expect(keeper.get_by_text("ada, to look at")).to_be_visible()
+    other.goto("/club")
+    other.get_by_role("button", name="Open Teal").click()
+    expect(other.get_by_role("heading", name="Teal")).to_be_visible()
+    other.get_by_role("button", name="Make this setup my own boat").click()
+    expect(other.get_by_role("heading", name="Teal")).to_be_visible()
+    expect(other.get_by_test_id("share")).to_have_count(0)
+    expect(other.get_by_role("link", name="New boat")).to_be_visible()
+
+
+def test_a_passkey_of_the_browsers_own_signs_in(window, club, keeper):
+    """Chromium's virtual authenticator: an implementation of WebAuthn that is not ours."""
+    page = window()
+    devices = page.context.new_cdp_session(page)
+    devices.send("WebAuthn.enable")
+    told = {"protocol": "ctap2", "transport": "internal", "hasResidentKey": True, "hasUserVerification": True}
+    told |= {"isUserVerified": True, "automaticPresenceSimulation": True}
+    devices.send("WebAuthn.addVirtualAuthenticator", {"options": told})
+    page.goto("/settings")
+    sign_in(page, "kim")
+    page.get_by_role("button", name="Add a passkey").click()
+    expect(page.get_by_text("Passkey of")).to_be_visible()
+    page.get_by_role("button", name="Sign out", exact=True).click()
+    page.get_by_role("button", name="Use a passkey").click()
+    expect(page.get_by_role("heading", name="Teal")).to_be_visible()
+    page.goto("/settings")
+    expect(page.get_by_role("heading", name="Your account")).to_be_visible()
+    page.get_by_role("button", name="Take off").click()
+    expect(page.get_by_text("Passkey of")).to_have_count(0)
+
+
+def test_who_comes_after_at_the_same_machine_sees_nothing_of_who_was_before(window, club, keeper):
+    page = window(worker=True)
+    page.goto("/")
+    sign_in(page, "kim")
+    expect(page.get_by_role("heading", name="Teal")).to_be_visible()
+    page.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    page.reload()
+    expect(page.get_by_role("heading", name="Teal")).to_be_visible()
+    page.goto("/settings")
+    page.get_by_role("button", name="Sign out", exact=True).click()
+    expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+    kept = page.evaluate("caches.keys().then((names) => names.filter((n) => n.includes('answers')))")
+    assert kept == []
+    page.goto("/")
+    join(page, invited(club.store), "bo")
+    expect(page.get_by_text("Teal")).to_have_count(0)
