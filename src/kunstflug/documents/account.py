@@ -109,6 +109,8 @@ class SecurityOut(Out):
     logins: list[LoginView]
     passkeys: list[PasskeyView]
     codes_left: int
+    room_taken: int = Field(description="bytes of tracks, logs and pictures")
+    room: int | None = Field(description="how many there may be")
     entries: list[AuditItem]
 
 

@@ -3,6 +3,7 @@
 import dataclasses
 import json
 import os
+import shutil
 import signal
 import socket
 import subprocess
@@ -52,8 +53,8 @@ class Stop:
 class Worker:
     """One web process, started again when it dies."""
 
-    def __init__(self, listening: socket.socket, lan: socket.socket | None = None) -> None:
-        self._listening, self._lan = listening, lan
+    def __init__(self, listening: socket.socket, lan: socket.socket | None = None, counts: Path | None = None) -> None:
+        self._listening, self._lan, self._counts = listening, lan, counts
         self._order = ""
         self._deaths = 0
         self._again_at = 0.0
@@ -61,6 +62,8 @@ class Worker:
 
     def _start(self) -> "subprocess.Popen[str]":
         env = {**os.environ, "KUNSTFLUG_WORKER_SOCKET": str(self._listening.fileno())}
+        if self._counts is not None:
+            env["PROMETHEUS_MULTIPROC_DIR"] = str(self._counts)
         handed = [self._listening.fileno()]
         if self._lan is not None:
             env["KUNSTFLUG_LAN_SOCKET"] = str(self._lan.fileno())
@@ -246,7 +249,8 @@ def serve(wanted: Wanted) -> None:
         folder = run_folder() / "demo"
         network = open_network(folder) if wanted.lan else None
         # They import what they need while the database starts.
-        processes = [Worker(listening, network.listening if network else None) for _ in range(count)]
+        counts = _counts(folder)
+        processes = [Worker(listening, network.listening if network else None, counts) for _ in range(count)]
         with demo_store(folder, stop) as (store, server):
             _run(store, server, processes, stop, wanted, network)
             _stop(processes)
@@ -261,6 +265,16 @@ def serve(wanted: Wanted) -> None:
         if network:
             network.listening.close()
     say("Stopped; nothing is left running.")
+
+
+def _counts(folder: Path) -> Path | None:
+    """Where the web processes count together, begun anew; nowhere where nobody may read it."""
+    if not os.environ.get("KUNSTFLUG_METRICS_TOKEN"):
+        return None
+    counts = folder / "metrics"
+    shutil.rmtree(counts, ignore_errors=True)
+    counts.mkdir(parents=True)
+    return counts
 
 
 def _run(

@@ -19,6 +19,7 @@ from starlette.types import ASGIApp
 from kunstflug.launch.folder import diagnosis
 from kunstflug.store.database import Store
 from kunstflug.web.app import Lan, create_app, create_lan_app
+from kunstflug.web.observe import log_as_json, watch_statements
 from kunstflug.wording.say import read_all
 
 read_all()
@@ -34,7 +35,11 @@ def main() -> None:
     trouble = None
     if folder is not None:
         trouble = _trouble(Path(folder), Path(told["database_socket"]))
-    store = Store(told["url"], trouble, accounts=told["accounts"])
+    room = int(os.environ.get("KUNSTFLUG_ROOM_MB", "2000")) * 1_000_000 if told["accounts"] else None
+    store = Store(told["url"], trouble, accounts=told["accounts"], room=room)
+    if os.environ.get("KUNSTFLUG_LOG") == "json":
+        log_as_json()
+    watch_statements(store)
     app = create_app(store, extra_hosts=frozenset(told["hosts"]))
     servers = [_server(app, int(os.environ["KUNSTFLUG_WORKER_SOCKET"]))]
     if told["lan"] is not None:

@@ -22,6 +22,7 @@ from kunstflug.services.aims import circuit_of, duty_of, schools_of
 from kunstflug.services.bridges import check_source
 from kunstflug.services.knowing import knowing, known_setup
 from kunstflug.services.plan import cooling_of
+from kunstflug.services.room import make_room
 from kunstflug.services.rows import RequestKey, document_of, is_id, once, owned, racer_of
 from kunstflug.services.run import conditions_of_the_day, made_run, new_run
 from kunstflug.services.run_rows import save_log, save_track
@@ -31,6 +32,8 @@ from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, LiveBlock, LiveDrive, RunRow, SetupRow, now
 
 SHOWN: Final = 20
+LIVE_ROOM: Final = 5_000_000
+"""So many bytes must be free before a boat is followed: some three hours; nothing breaks off on the water."""
 
 
 @dataclasses.dataclass(slots=True)
@@ -81,6 +84,7 @@ def open_drive(store: Store, setup_id: int, source: SourceIn, request: RequestKe
         setup = owned(session, SetupRow, setup_id, owner)
 
         def make() -> int:
+            make_room(session, owner, LIVE_ROOM)
             drive = LiveDrive(owner_id=owner, setup_id=setup.id, source=source.model_dump(mode="json"))
             session.add(drive)
             session.flush()

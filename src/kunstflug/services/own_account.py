@@ -10,6 +10,7 @@ from kunstflug.documents.account import CodesOut, LoginView, NewPassword, Securi
 from kunstflug.services import attempts, audit
 from kunstflug.services.accounts import IDLE, Client, Who, check_password, fresh_codes, hashed, out_everywhere, right
 from kunstflug.services.passkeys import passkeys_of
+from kunstflug.services.room import room
 from kunstflug.services.rows import is_id, racer_of
 from kunstflug.services.views import utc
 from kunstflug.store.database import Store, retried
@@ -81,7 +82,11 @@ def security(store: Store, who: Who) -> SecurityOut:
             select(func.count()).select_from(RecoveryCodeRow).where(RecoveryCodeRow.owner_id == racer)
         )
         keys = passkeys_of(session, racer)
-    return SecurityOut(logins=logins, passkeys=keys, codes_left=codes or 0, entries=audit.own_entries(store))
+    taken, most = room(store)
+    entries = audit.own_entries(store)
+    return SecurityOut(
+        logins=logins, passkeys=keys, codes_left=codes or 0, room_taken=taken, room=most, entries=entries
+    )
 
 
 @retried

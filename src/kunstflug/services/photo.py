@@ -7,6 +7,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 from sqlalchemy import delete
 
 from kunstflug.core.quantity.errors import FileTooLarge, NotFound, UnreadableFile
+from kunstflug.services.room import make_room
 from kunstflug.services.rows import racer_of
 from kunstflug.services.run_rows import run_of
 from kunstflug.store.database import Store, retried
@@ -60,6 +61,7 @@ def put(store: Store, run_id: int, data: bytes) -> None:
         owner = racer_of(session)
         run_of(session, run_id, owner, lock=True)
         session.execute(delete(PhotoRow).where(PhotoRow.run_id == run_id))
+        make_room(session, owner, len(jpeg))
         session.add(PhotoRow(owner_id=owner, run_id=run_id, width=width, height=height, jpeg=jpeg))
 
 

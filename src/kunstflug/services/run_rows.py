@@ -26,6 +26,7 @@ from kunstflug.documents.run import (
 )
 from kunstflug.documents.setup import usual_range
 from kunstflug.files.reading import Damage
+from kunstflug.services.room import make_room
 from kunstflug.services.rows import owned, tag_of
 from kunstflug.services.views import DamageView, ReadingView, RunView, utc
 from kunstflug.store.blocks import log_block, log_of, track_block, track_of
@@ -49,13 +50,15 @@ def save_track(
     summary = track_summary(analysis)
     run.best_mps = summary.both_ways_mps or summary.best_2s_mps
     run.duration_s = summary.duration_s
+    block = track_block(samples)
+    make_room(session, run.owner_id, len(block))
     session.add(
         TrackRow(
             owner_id=run.owner_id,
             run_id=run.id,
             format=format,
             samples=len(samples),
-            block=track_block(samples),
+            block=block,
             summary=summary.model_dump(mode="json"),
             damages={"places": [{"line": d.line, "reason": d.reason} for d in damages[:KEPT_DAMAGES]]},
         )
@@ -68,12 +71,14 @@ def save_log(session: Session, run: RunRow, log: ControllerLog) -> None:
     if run.log is not None:
         session.delete(run.log)
         session.flush()
+    block = log_block(log)
+    make_room(session, run.owner_id, len(block))
     session.add(
         ControllerLogRow(
             owner_id=run.owner_id,
             run_id=run.id,
             samples=len(log.time_s),
-            block=log_block(log),
+            block=block,
             summary=_beside_track(run, log).model_dump(mode="json"),
         )
     )

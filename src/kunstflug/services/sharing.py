@@ -6,7 +6,7 @@ from sqlalchemy import delete, select
 from sqlalchemy.orm import Session, aliased
 
 from kunstflug.core.quantity.errors import AlreadyThere, InvalidValue, NotAllowed, NotFound
-from kunstflug.documents.account import SharedBoat, ShareIn, BoatShareView
+from kunstflug.documents.account import BoatShareView, SharedBoat, ShareIn
 from kunstflug.documents.boat import BoatDocument, PartIn
 from kunstflug.services import audit
 from kunstflug.services.accounts import CLUB, Who, called, club_id, digest

@@ -68,10 +68,11 @@ def acting(who: Acting | None) -> Iterator[None]:
         _acting.reset(before)
 
 
-def begin(session: Session, *, accounts: bool) -> None:
+def begin(session: Session, *, accounts: bool, room: int | None) -> None:
     """Binds a session to whom it acts for."""
     session.info[_KEY] = _acting.get()
     session.info["accounts"] = accounts
+    session.info["room"] = room
 
 
 def acts_for(session: Session) -> Acting | None:

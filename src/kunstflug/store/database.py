@@ -38,9 +38,12 @@ class Store:
     url : SQLAlchemy address.
     trouble : says in words why the database may be away; asked when it does not answer.
     accounts : whether each racer signs in; then nobody's rows are seen by whoever did not.
+    room : bytes that the tracks, logs and pictures of one racer may take; None for as many as there are.
     """
 
-    def __init__(self, url: str, trouble: Callable[[], str] | None = None, *, accounts: bool = False) -> None:
+    def __init__(
+        self, url: str, trouble: Callable[[], str] | None = None, *, accounts: bool = False, room: int | None = None
+    ) -> None:
         # pre_ping: a server that went away and came back costs one retry, not an error
         self.engine = create_engine(
             url,
@@ -58,7 +61,7 @@ class Store:
             },
         )
         self.trouble = trouble or (lambda: "the database does not answer")
-        self.accounts = accounts
+        self.accounts, self.room = accounts, room
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
         bind(self._sessions)
         self._breaker = _Breaker()
@@ -78,7 +81,7 @@ class Store:
         committing = False
         try:
             with self._sessions() as session:
-                begin(session, accounts=self.accounts)
+                begin(session, accounts=self.accounts, room=self.room)
                 session.begin()
                 yield session
                 session.flush()

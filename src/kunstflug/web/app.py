@@ -1,6 +1,7 @@
 """The application: routes, problems, guard, built front end."""
 
 import asyncio
+import os
 import re
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
@@ -23,6 +24,7 @@ from kunstflug.web.api import router
 from kunstflug.web.door import AccountsDoor
 from kunstflug.web.guard import Guard
 from kunstflug.web.lan import LanDoor
+from kunstflug.web.observe import Observe
 from kunstflug.web.streams import Line
 
 DIST = Path(__file__).parent / "page"  # the built front end, beside the program wherever that is installed
@@ -104,7 +106,8 @@ class App:
 
     def __init__(self, api: FastAPI, extra_hosts: frozenset[str]) -> None:
         self.api = api
-        self._guarded: ASGIApp = Guard(AccountsDoor(api, api.state.store), extra_hosts)
+        guarded = Guard(AccountsDoor(api, api.state.store), extra_hosts)
+        self._guarded: ASGIApp = Observe(guarded, os.environ.get("KUNSTFLUG_METRICS_TOKEN", ""))
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Answers one request."""

@@ -6,6 +6,7 @@ from kunstflug.core.quantity.errors import (
     InvalidDocument,
     InvalidValue,
     KunstflugError,
+    NoRoom,
     NotAllowed,
     NotFound,
     NotSignedIn,
@@ -34,7 +35,7 @@ def say_error(error: KunstflugError, tongue: Tongue = METRIC) -> str:
             )
         case TagMissing():
             return "Say which state you change: send its tag as If-Match, or * to overwrite whatever is there."
-        case NotAllowed() | NotSignedIn() | TooOften():
+        case NotAllowed() | NotSignedIn() | TooOften() | NoRoom():
             return _refused(error)
         case _:
             return sentence(str(error))
@@ -45,6 +46,11 @@ def _refused(error: KunstflugError) -> str:
     match error:
         case OnlyToLookAt():
             return "This boat is shared with you to look at. Nothing was changed; take the setup over to change it."
+        case NoRoom():
+            return (
+                f"Your {trimmed(error.most / 1e6, 3)} MB are full; nothing was saved, your input is kept. "
+                "Delete tracks or pictures that you no longer need, for good, in the bin, or ask the club's keeper for more."
+            )
         case TooOften():
             minutes = max(1, round(error.wait_s / 60))
             return f"Tried too often. Wait {minutes} minute{'s' if minutes > 1 else ''}, then try again."

@@ -8,6 +8,7 @@
   import Notice from '$lib/ui/Notice.svelte';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
   import { link } from '$lib/ui/theme';
+  import { grouped } from '$lib/units/units.svelte';
   import { moment } from '$lib/units/day';
 
   import Codes from './Codes.svelte';
@@ -22,6 +23,8 @@
   let old = $state('');
   let fresh = $state('');
   let codes = $state.raw<string[] | undefined>();
+
+  const megabytes = (bytes: number): string => grouped(bytes / 1e6, 0);
 
   onMount(() => void load());
   async function load(): Promise<void> {
@@ -87,6 +90,7 @@
       {seen.codes_left === 0
         ? 'You have no recovery code left: make new ones.'
         : `${seen.codes_left} recovery codes are left.`}
+      {#if seen.room}Tracks, logs and pictures take {megabytes(seen.room_taken)} of {megabytes(seen.room)} MB.{/if}
     </p>
     <div class="mb-3 flex flex-wrap gap-2.5">
       <Button onclick={() => tried(() => account.signOut())}>Sign out</Button>

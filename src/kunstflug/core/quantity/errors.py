@@ -164,6 +164,19 @@ class TooOften(KunstflugError):
         self.wait_s = wait_s
 
 
+class NoRoom(KunstflugError):
+    """A racer takes all the room there is for one.
+
+    Parameters
+    ----------
+    most : bytes.
+    """
+
+    def __init__(self, most: int) -> None:
+        super().__init__(most)
+        self.most = most
+
+
 class StoreUnavailable(KunstflugError):
     """The database does not answer."""
 

@@ -6,10 +6,12 @@ from fastapi import APIRouter
 
 from kunstflug import __version__
 from kunstflug.core.drive import MODEL_VERSION
+from kunstflug.core.quantity.errors import StoreUnavailable
 from kunstflug.documents import vocabulary as words
 from kunstflug.documents.quantity import Quantity
 from kunstflug.documents.run import GUN_ORDER
 from kunstflug.documents.setup import USUAL_CONDITIONS
+from kunstflug.store.migrate import newest_revision, revision_of
 from kunstflug.web.api.deps import StoreOf, StrictRoute, TongueOf
 from kunstflug.web.schemas import HealthOut, VocabularyOut, WaterState
 
@@ -23,6 +25,20 @@ def health(store: StoreOf) -> HealthOut:
     return HealthOut(
         version=__version__, model=MODEL_VERSION, database=answers, trouble="" if answers else store.trouble()
     )
+
+
+@router.get("/live", status_code=204)
+def live() -> None:
+    """Whether this process answers at all; for whoever would start it again."""
+
+
+@router.get("/ready", status_code=204)
+def ready(store: StoreOf) -> None:
+    """Whether requests may be sent here: the database answers, and its tables are this program's."""
+    if not store.answers():
+        raise StoreUnavailable(store.trouble())
+    if revision_of(store.engine) != newest_revision():
+        raise StoreUnavailable("the tables are another program's; start this one once, and it brings them up to date")
 
 
 @router.get("/vocabulary")
