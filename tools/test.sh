@@ -16,7 +16,7 @@ parts="browser=$py tests/browser/test_interface.py tests/browser/test_size.py
 browser at the pond=$py tests/browser/test_launch.py tests/browser/test_pond_day.py tests/browser/test_club.py
 whole program=$py tests/launch
 core=$py $covered src/kunstflug/core tests/core tests/wording tests/documents tests/files tests/pond
-browser at the bench=$py tests/browser/test_bench.py tests/browser/test_logging.py tests/browser/test_trim.py
+browser at the bench=$py tests/browser/test_first_hour.py tests/browser/test_bench.py tests/browser/test_logging.py tests/browser/test_trim.py
 use cases=$py tests/services tests/fuzz
 API and database=$py tests/web tests/store
 front end=cd frontend && npm run --silent check && npm run --silent lint && npm run --silent test

@@ -94,6 +94,11 @@ def settled(page: Page) -> None:
     )
 
 
+NO_FIRST_HOUR = """
+if (!localStorage.getItem('kunstflug.welcome'))
+  localStorage.setItem('kunstflug.welcome', JSON.stringify({ done: [], closed: true }));
+"""
+
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 
 
@@ -117,7 +122,15 @@ def look_with_axe(page: Page, looks: tuple[str, ...] = ("paper", "sun")) -> None
 
 
 def open_page(
-    chromium: Browser, site: Site, width: int, height: int, look: str = "paper", *, worker: bool = False, url: str = ""
+    chromium: Browser,
+    site: Site,
+    width: int,
+    height: int,
+    look: str = "paper",
+    *,
+    worker: bool = False,
+    url: str = "",
+    first_hour: bool = False,
 ) -> Page:
     """A page in a context of its own: a browser that was never here.
 
@@ -125,6 +138,7 @@ def open_page(
     ----------
     worker : with the page's worker, which answers without network; a test that plays network itself goes without.
     url : of the program, where it is not reached straight.
+    first_hour : the demo greets; else it was told that it need not.
     """
     context = chromium.new_context(
         viewport={"width": width, "height": height},
@@ -136,6 +150,8 @@ def open_page(
     context.add_init_script(
         f"if (!localStorage.getItem('kunstflug.look')) localStorage.setItem('kunstflug.look', '{look}')"
     )
+    if not first_hour:
+        context.add_init_script(NO_FIRST_HOUR)
     context.add_init_script(COUNTED)
     page = context.new_page()
     page.set_default_timeout(40000)

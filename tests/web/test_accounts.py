@@ -75,7 +75,7 @@ def test_passwords_are_kept_as_rfc_9106_says(club):
 def test_somebody_joins_leaves_and_comes_back(club):
     kim = joined(club, "kim", "keeper")
     assert kim.get("/api/account").json() == {
-        "accounts": True, "name": "kim", "role": "keeper", "sees": "", "writes": True, "boat_id": None
+        "accounts": True, "demo": False, "name": "kim", "role": "keeper", "sees": "", "writes": True, "boat_id": None
     }  # fmt: skip
     assert kim.get("/api/boats").json()["items"] == []
     assert kim.post("/api/account/sign-out").status_code == 204

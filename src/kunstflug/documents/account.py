@@ -17,6 +17,7 @@ class AccountOut(Out):
     """Whether there are accounts, and who is signed in."""
 
     accounts: bool
+    demo: bool = Field(description="whether these are the demo's boats")
     name: str | None
     role: Role | None
     sees: str = Field(description="whose boat is looked at through a share; empty for one's own")

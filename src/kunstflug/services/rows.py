@@ -17,6 +17,7 @@ from kunstflug.core.quantity.errors import AlreadyThere, Changed, InvalidValue, 
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.services.views import SetupView, utc
 from kunstflug.store.acting import Acting, act, acts_for
+from kunstflug.store.database import Store
 from kunstflug.store.tables import (
     Base,
     Binned,
@@ -71,6 +72,12 @@ def clear(session: Session, racer: int) -> None:
             session.execute(update(table).where(table.c.owner_id == racer).values(parent_id=None))
         if "owner_id" in table.columns:
             session.execute(delete(table).where(table.c.owner_id == racer))
+
+
+def is_demo(store: Store) -> bool:
+    """Whether the racer has the demo's boats."""
+    with store.transaction() as session:
+        return bool(session.scalar(select(Racer.demo).where(Racer.id == racer_of(session))))
 
 
 def is_id(key: int) -> bool:

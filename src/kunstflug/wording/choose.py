@@ -35,16 +35,17 @@ def _reach(f: backward.OutOfReach, t: Tongue) -> str:
     return f"Nothing that is free reaches it. The fastest drive tried{lasting} gives {t.speed(f.fastest_mps)}."
 
 
-_ENDS: Final = {
+ENDS: Final = {
     Verdict.HOLDS: "every limit holds",
     Verdict.SHORT: "short runs only",
     Verdict.STOP: "stop: leave it",
     Verdict.NONE: "it does not run",
 }
+"""A verdict at the end of a sentence."""
 
 
 @says(steps.StepEffect)
 def _effect(f: steps.StepEffect, t: Tongue) -> str:
     gain, warmer = t.faster(f.gain_mps), t.warmer(f.warmer_k)
     chance = f"; {t.part(f.chance)} chance of passing a limit" if f.chance >= 0.005 else ""
-    return f"{gain}, {warmer} on the motor case, {t.current(f.current_a)}; {_ENDS[f.verdict]}{chance}"
+    return f"{gain}, {warmer} on the motor case, {t.current(f.current_a)}; {ENDS[f.verdict]}{chance}"

@@ -7,11 +7,12 @@
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { knowing } from '$lib/state/knowing.svelte';
   import { theme } from '$lib/state/theme.svelte';
+  import { welcome } from '$lib/state/welcome.svelte';
   import FileDrop from '$lib/ui/FileDrop.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import Small from '$lib/ui/Small.svelte';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
-  import { choice } from '$lib/ui/theme';
+  import { choice, link } from '$lib/ui/theme';
   import { typed } from '$lib/ui/typed';
   import { units } from '$lib/units/units.svelte';
 
@@ -48,6 +49,9 @@
       )}
       <Small label="Prices in" inputmode="text" value={units.currency} onchange={(e) => units.pay(typed(e))} />
     </div>
+    {#if account.seen.demo && welcome.closed}
+      <Button class={link} onclick={() => welcome.again()}>Show the first steps again</Button>
+    {/if}
     <p class="quiet mt-1">What is judged cautiously or boldly is chosen for each boat, on Match and Aim.</p>
   </section>
   {#if account.seen.name}

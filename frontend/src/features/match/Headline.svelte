@@ -1,5 +1,8 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+
   import type { Forecast } from '$lib/api/client';
+  import { origin } from '$lib/state/origin.svelte';
   import Verdict from '$lib/ui/Verdict.svelte';
   import { units } from '$lib/units/units.svelte';
 
@@ -8,18 +11,26 @@
   /** The answer: speed with its band, and the verdict; the saved value stays as a ghost. */
   let { forecast, ghost }: { forecast: Forecast; ghost?: Forecast | undefined } = $props();
 
+  /** A number that can be asked: it looks like one until it is pointed at. */
+  const asked =
+    'inline min-h-0 border-0 bg-transparent p-0 text-[length:inherit] font-[inherit] text-ink hover:bg-transparent hover:text-water hover:underline';
+
   const speed = $derived(forecast.point.speed_mps);
   const shown = $derived(units.show(speed.value, 'speed', 0));
   const worst = $derived([...forecast.margins].filter((m) => m.verdict !== 'holds').sort((a, b) => b.use - a.use)[0]);
   const others = $derived([
-    ['rpm loaded', units.text(forecast.point.rpm.value, 'rotation')],
-    ['of free', units.text((forecast.point.rpm.value ?? NaN) / (forecast.point.free_rpm.value ?? NaN), 'percent')],
-    ['slip', units.text(forecast.point.slip.value, 'percent')],
-    ['current', units.text(forecast.point.current_a.value, 'current')],
-    ['power', units.text(forecast.point.electrical_power_w.value, 'power')],
-    ['thrust', units.text(forecast.point.thrust_n.value, 'force')],
-    ['propeller', units.text(forecast.point.propeller_efficiency.value, 'percent')],
-    ['motor', units.text(forecast.point.motor_efficiency.value, 'percent')],
+    ['rpm loaded', units.text(forecast.point.rpm.value, 'rotation'), 'rpm'],
+    [
+      'of free',
+      units.text((forecast.point.rpm.value ?? NaN) / (forecast.point.free_rpm.value ?? NaN), 'percent'),
+      'free_rpm',
+    ],
+    ['slip', units.text(forecast.point.slip.value, 'percent'), 'slip'],
+    ['current', units.text(forecast.point.current_a.value, 'current'), 'current_a'],
+    ['power', units.text(forecast.point.electrical_power_w.value, 'power'), 'electrical_power_w'],
+    ['thrust', units.text(forecast.point.thrust_n.value, 'force'), 'thrust_n'],
+    ['propeller', units.text(forecast.point.propeller_efficiency.value, 'percent'), 'propeller_efficiency'],
+    ['motor', units.text(forecast.point.motor_efficiency.value, 'percent'), 'motor_efficiency'],
   ] as const);
 </script>
 
@@ -30,9 +41,13 @@
 >
   {#if forecast.runs}
     <div class="speed leading-[0.9] whitespace-nowrap">
-      <span
-        class="text-[5.2rem] font-light font-stretch-[72%] tracking-[-0.01em] max-md:text-[4.4rem]"
-        data-testid="speed">{shown.text}</span
+      <Button
+        class={[
+          asked,
+          'text-[5.2rem] leading-[0.9] font-light font-stretch-[72%] tracking-[-0.01em] max-md:text-[4.4rem]',
+        ]}
+        title="Where does this come from?"
+        onclick={() => origin.ask('point.speed_mps')}><span data-testid="speed">{shown.text}</span></Button
       ><span class="unit text-xl">{shown.unit}</span>
     </div>
     <Crossing {forecast} {ghost} />
@@ -56,10 +71,14 @@
     <dl
       class="grid grid-cols-[repeat(4,auto)] gap-x-4.5 gap-y-1 ml-auto mb-1 max-md:grid-cols-[repeat(2,1fr)] max-md:m-0 max-md:w-full"
     >
-      {#each others as [name, text] (name)}
+      {#each others as [name, text, key] (name)}
         <div class="flex justify-between gap-1.5 border-b border-hair whitespace-nowrap">
           <dt class="text-ink-2 text-[0.86rem] font-stretch-[80%]">{name}</dt>
-          <dd class="m-0 font-medium text-[0.95rem]">{text}</dd>
+          <dd class="m-0 font-medium text-[0.95rem]">
+            <Button class={asked} title="Where does this come from?" onclick={() => origin.ask(`point.${key}`)}
+              >{text}<span class="sr-only">, {name}: where does this come from?</span></Button
+            >
+          </dd>
         </div>
       {/each}
     </dl>

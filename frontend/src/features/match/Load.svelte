@@ -1,5 +1,9 @@
 <script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+
   import type { Margin } from '$lib/api/client';
+  import { origin } from '$lib/state/origin.svelte';
+  import { row } from '$lib/ui/theme';
   import { VERDICTS } from '$lib/ui/verdicts';
   import { grouped } from '$lib/units/units.svelte';
 
@@ -17,7 +21,11 @@
 
 <div class="{margin.verdict === 'holds' ? '' : margin.verdict === 'stop' ? 'stop' : 'short'} relative mb-1.5">
   <div class="flex justify-between gap-1.5 text-[0.82rem] font-stretch-[80%] text-ink-2">
-    <span class="truncate">{margin.title}</span>
+    <Button
+      class={[row, 'min-h-5 truncate text-ink-2']}
+      title="Where does this come from?"
+      onclick={() => origin.ask(`limit.${margin.key}`)}>{margin.title}</Button
+    >
     <span class="whitespace-nowrap">
       <b class="text-ink font-semibold">{grouped(margin.load, digits)}</b>
       {margin.rising ? 'of' : 'over'} <span class:guess={margin.guessed}>{grouped(margin.limit, digits)}</span><span

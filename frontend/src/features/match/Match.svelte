@@ -6,6 +6,8 @@
   import { DraftState } from '$lib/state/draft.svelte';
   import { go, pathTo } from '$lib/state/go';
   import { here } from '$lib/state/here.svelte';
+  import { origin } from '$lib/state/origin.svelte';
+  import { welcome } from '$lib/state/welcome.svelte';
   import DraftBar from '$lib/ui/DraftBar.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import SchoolSwitch from '$lib/ui/SchoolSwitch.svelte';
@@ -102,6 +104,7 @@
     ) {
       side = 'steps';
       const step = plan.walk(event.key === ']' ? 1 : -1);
+      if (step) welcome.did('next');
       if (step) match.preview(step.path, step.value as never, step.shelf_id);
     } else if (event.key === 'Enter' && match.dirty && !busy && !swapOpen && !sheetOpen) void adopt();
     else if (event.key === 'Escape' && !busy && !swapOpen && !sheetOpen) match.clear();
@@ -211,6 +214,7 @@
           {plan}
           onpick={(step, index) => {
             plan.at = index;
+            welcome.did('next');
             match.preview(step.path, step.value as never, step.shelf_id);
           }}
         />
@@ -231,6 +235,18 @@
   </div>
   {#if plan.problem}<Notice kind="problem">{plan.problem.message}</Notice>{/if}
   <DraftBar {match} onadopt={adopt} />
+  {#if origin.open}
+    {#await later.origin() then { default: Origin }}
+      <Origin
+        forecast={match.now.forecast}
+        document={match.now.document}
+        onguesses={() => {
+          origin.open = false;
+          side = 'guesses';
+        }}
+      />
+    {/await}
+  {/if}
   {#if sheetOpen}
     {#await later.partSheet() then { default: PartSheet }}
       <PartSheet

@@ -86,7 +86,8 @@
           >{kind === 'geojson' ? 'GeoJSON' : kind.toUpperCase()}</a
         >
       {/each}
-      {#if run.log}<a href="/api/runs/{run.id}/controller.csv" download>Controller's log</a>{/if}
+      {#if run.log}<a class="mr-1.5" href="/api/runs/{run.id}/controller.csv" download>Controller's log</a>{/if}
+      <a href="/api/runs/{run.id}/picture.png?units={units.system}" download>Picture to show around</a>
     </p>
     {#if s.passes.length}
       <Wide label="Passes">

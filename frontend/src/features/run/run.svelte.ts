@@ -23,6 +23,7 @@ import type { Entry } from '$lib/offline/outbox';
 import { saveTagged } from '$lib/state/conflict.svelte';
 import { knowing } from '$lib/state/knowing.svelte';
 import { forget, keep, kept } from '$lib/state/kept';
+import { welcome } from '$lib/state/welcome.svelte';
 import { toasts } from '$lib/state/toasts.svelte';
 import { day, iso } from '$lib/units/day';
 import { fromSi, toSi } from '$lib/units/units.svelte';
@@ -623,6 +624,12 @@ export class RunState {
 
   /** Saves what is written; where it was changed elsewhere meanwhile, the racer chooses. Tells whether it was saved. */
   private async put(run: RunView, body: NotesBody): Promise<boolean> {
+    const saved = await this.tryToPut(run, body);
+    if (saved && body.typed?.peaks?.length) welcome.did('typed');
+    return saved;
+  }
+
+  private async tryToPut(run: RunView, body: NotesBody): Promise<boolean> {
     const at = this.edits;
     let saved: RunView | undefined;
     const save = async (tag: string): Promise<string> => {

@@ -9,6 +9,7 @@
   import { go, MARKS, pathTo } from '$lib/state/go';
   import { here } from '$lib/state/here.svelte';
   import { manage } from '$lib/state/manage.svelte';
+  import { origin } from '$lib/state/origin.svelte';
   import { theme } from '$lib/state/theme.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { theme as controls } from '$lib/ui/theme';
@@ -22,6 +23,7 @@
   import LinkStrip from './LinkStrip.svelte';
   import Name from '$lib/ui/Name.svelte';
   import ShareStrip from './ShareStrip.svelte';
+  import Welcome from './Welcome.svelte';
 
   let { children }: { children: Snippet } = $props();
   let commands = $state(false);
@@ -51,6 +53,7 @@
     else if (event.key === 'b') go('/new');
     else if (event.key === '/') go('/shelf');
     else if (event.key === 'l') go('/logbook');
+    else if (event.key === 'w' && here.mark === 'match') origin.ask();
     else if (event.key === 'm') go('/measure');
     else if (event.key === '?') keys = !keys;
     else return;
@@ -102,6 +105,7 @@
     </header>
     <LinkStrip />
     <ShareStrip />
+    <Welcome />
     <main id="sheet" tabindex="-1" class="px-6 pt-4 pb-12 outline-none max-md:px-3 max-md:pt-3 max-md:pb-20">
       {#if boathouse.state === 'failed'}
         <Notice kind="problem">

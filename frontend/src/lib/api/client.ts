@@ -26,6 +26,7 @@ export type LiveSource = Required<Schemas['SourceIn']>;
 export type Drive = Schemas['DriveView'];
 export type Soak = Schemas['SoakOut'];
 export type AccountOut = Schemas['AccountOut'];
+export type Origin = Schemas['OriginOut'];
 export type Club = Schemas['ClubOut'];
 export type ClassRule = Schemas['ClassRule'];
 export type Security = Schemas['SecurityOut'];

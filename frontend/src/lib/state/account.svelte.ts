@@ -11,7 +11,15 @@ const SHARE = 'kunstflug.share';
 const KEPT_ANSWERS = 'kunstflug-answers-1';
 
 class Account {
-  seen = $state.raw<AccountOut>({ accounts: false, name: null, role: null, sees: '', writes: true, boat_id: null });
+  seen = $state.raw<AccountOut>({
+    accounts: false,
+    demo: false,
+    name: null,
+    role: null,
+    sees: '',
+    writes: true,
+    boat_id: null,
+  });
   /** Whether the server has said who is there. */
   known = $state(false);
   /** What the screen is looking through: a share's number, a link's secret, the club; nothing for one's own. */

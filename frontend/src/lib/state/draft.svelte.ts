@@ -9,6 +9,7 @@ import { here } from '$lib/state/here.svelte';
 import { knowing } from '$lib/state/knowing.svelte';
 import { Newest } from '$lib/state/newest';
 import { toasts } from '$lib/state/toasts.svelte';
+import { welcome } from '$lib/state/welcome.svelte';
 
 export type ChangeValue = Quantity | number | string | Record<string, unknown> | null;
 export type Changes = Record<string, ChangeValue>;
@@ -131,6 +132,7 @@ export class DraftState {
     this.lastPath = path;
     this.lastAt = at;
     this.changes = { ...this.changes, [path]: value };
+    welcome.did('knob');
     this.recompute();
   }
 

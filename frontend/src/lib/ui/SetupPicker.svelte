@@ -5,6 +5,8 @@
 
   import { api, ask, type RunView, type SetupItem, type SetupView } from '$lib/api/client';
   import { allPages } from '$lib/api/pages';
+  import { account } from '$lib/state/account.svelte';
+  import { units } from '$lib/units/units.svelte';
   import { go, pathTo, type Mark } from '$lib/state/go';
   import { manage } from '$lib/state/manage.svelte';
   import { link } from '$lib/ui/theme';
@@ -52,6 +54,9 @@
 {:else}
   <span class="quiet">setup 1 · {setup.name}</span>
 {/if}
-<a class="export text-[0.86rem]" href="/api/setups/{setup.id}/document" download>Download</a>
+{#if !account.share}
+  <a class="export text-[0.86rem]" href="/api/setups/{setup.id}/document" download>Download</a>
+  <a class="export text-[0.86rem]" href="/api/setups/{setup.id}/sheet.pdf?units={units.system}" download>Sheet</a>
+{/if}
 <Button onclick={() => manage.open(setup, () => run, onchanged)} class={[link, 'export text-[0.86rem]']}>Manage…</Button
 >

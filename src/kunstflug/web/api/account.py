@@ -8,6 +8,7 @@ from kunstflug.core.quantity.errors import NotAllowed, NotFound, NotSignedIn
 from kunstflug.documents import account as doc
 from kunstflug.services import accounts, audit, club, own_account, passkeys, sharing
 from kunstflug.services.accounts import Who
+from kunstflug.services.rows import is_demo
 from kunstflug.store.acting import acting_now
 from kunstflug.web.api.deps import Id, StoreOf, StrictRoute
 from kunstflug.web.who import COOKIE, SEES, WHO, client_of
@@ -63,6 +64,7 @@ def account(request: Request, store: StoreOf) -> doc.AccountOut:
     return doc.AccountOut.model_validate(
         {
             "accounts": store.accounts,
+            "demo": not store.accounts and is_demo(store),
             "name": who.name if who else None,
             "role": who.role if who else None,
             "sees": seen[1] if seen else "",

@@ -11,6 +11,7 @@ from kunstflug.documents.boat import parsed_boat
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.services import boat_file as boat_files
 from kunstflug.services import boats as use
+from kunstflug.services import sheet as sheets
 from kunstflug.services import views
 from kunstflug.services.rows import tag_of
 from kunstflug.web import schemas
@@ -27,6 +28,7 @@ from kunstflug.web.api.deps import (
     attachment,
     set_tag,
 )
+from kunstflug.wording import Tongue, Units
 
 router = APIRouter(tags=["boats"], route_class=StrictRoute, dependencies=[Knows, Teaches])
 
@@ -61,6 +63,28 @@ def import_boat(store: StoreOf, file: Annotated[UploadFile, File()]) -> boat_fil
     except (ValueError, RecursionError) as broken:
         raise UnreadableFile("not JSON") from broken
     return boat_files.import_boat(store, parsed_boat(raw))
+
+
+UnitsOf = Annotated[Units, Query(description="in which numbers are written")]
+
+
+@router.get("/setups/{setup_id}/sheet.pdf", response_class=Response, responses=a_file("application/pdf"))
+def setup_sheet(setup_id: Id, store: StoreOf, units: UnitsOf = Units.METRIC) -> Response:
+    """A setup on one page: parts, forecast, limits, settings, last runs, cautions."""
+    data = sheets.sheet(store, setup_id, Tongue(units=units))
+    return Response(data, media_type="application/pdf", headers=attachment(f"setup-{setup_id}.pdf"))
+
+
+@router.get("/runs/{run_id}/picture.png", response_class=Response, responses=a_file("image/png"))
+def run_picture(
+    run_id: Id,
+    store: StoreOf,
+    units: UnitsOf = Units.METRIC,
+    shape: Annotated[bool, Query(description="with the track's shape; it may tell which pond it was")] = False,
+) -> Response:
+    """A run as a picture to show around: speed over time and its best, without where it was."""
+    data = sheets.picture(store, run_id, Tongue(units=units), shape=shape)
+    return Response(data, media_type="image/png", headers=attachment(f"run-{run_id}.png"))
 
 
 @router.patch("/boats/{boat_id}")

@@ -8,6 +8,7 @@ from kunstflug import __version__
 from kunstflug.core.drive import MODEL_VERSION
 from kunstflug.core.quantity.errors import StoreUnavailable
 from kunstflug.documents import vocabulary as words
+from kunstflug.documents.origins import OriginOut, origins
 from kunstflug.documents.quantity import Quantity
 from kunstflug.documents.run import GUN_ORDER
 from kunstflug.documents.setup import USUAL_CONDITIONS
@@ -39,6 +40,12 @@ def ready(store: StoreOf) -> None:
         raise StoreUnavailable(store.trouble())
     if revision_of(store.engine) != newest_revision():
         raise StoreUnavailable("the tables are another program's; start this one once, and it brings them up to date")
+
+
+@router.get("/origins")
+def where_from() -> list[OriginOut]:
+    """Where each number of a forecast comes from: law, source, how far it carries."""
+    return origins()
 
 
 @router.get("/vocabulary")

@@ -1,0 +1,87 @@
+<script lang="ts">
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Modal from 'flowbite-svelte/Modal.svelte';
+  import Search from 'flowbite-svelte/Search.svelte';
+  import { onMount } from 'svelte';
+
+  import { api, ask, type Forecast, type Origin, type SetupDocument } from '$lib/api/client';
+  import { origin } from '$lib/state/origin.svelte';
+  import { link, row } from '$lib/ui/theme';
+  import { units } from '$lib/units/units.svelte';
+
+  import { causes, found, shown, SOURCES } from './origin';
+
+  /** One number of the forecast: value and band, law and source, what it rests on, and what would narrow it. */
+  let { forecast, document, onguesses }: { forecast: Forecast; document: SetupDocument; onguesses: () => void } =
+    $props();
+  let all = $state.raw<Origin[]>([]);
+  let words = $state('');
+  onMount(async () => {
+    all = await ask(api.GET('/api/origins')).catch(() => []);
+  });
+  const one = $derived(all.find((o) => `${o.of}.${o.key}` === origin.asked));
+  const rests = $derived(one ? causes(forecast, one, document) : []);
+</script>
+
+<Modal bind:open={origin.open} title="Where does this come from?" aria-label="Where does this come from?" size="md">
+  {#if one}
+    {@const value = shown(forecast, one, units)}
+    <p class="m-0 flex flex-wrap items-baseline gap-x-3">
+      <b class="text-lg">{one.title}</b>
+      <span class="text-2xl font-light tabular-nums" data-testid="origin-value">{value.text}</span>
+      {#if value.band}<span class="text-ink-2">{value.band}</span>{/if}
+    </p>
+    <dl class="my-3 grid grid-cols-[6rem_minmax(0,1fr)] gap-x-4 gap-y-2 max-md:grid-cols-1 max-md:gap-y-0.5">
+      <dt class="text-ink-2">Worked out</dt>
+      <dd class="m-0">{value.reason || one.how}</dd>
+      {#if value.reason}<dt class="text-ink-2">The limit</dt>
+        <dd class="m-0">{one.how}</dd>{/if}
+      <dt class="text-ink-2">After</dt>
+      <dd class="m-0">{one.sources.length ? one.sources.join('; ') : 'plain arithmetic, or common practice'}</dd>
+      {#if one.weak}<dt class="text-ink-2">Weakest</dt>
+        <dd class="m-0">{one.weak}</dd>{/if}
+      {#if forecast.known_runs}
+        <dt class="text-ink-2">Learnt</dt>
+        <dd class="m-0">{forecast.known_runs} runs of yours count in it.</dd>
+      {/if}
+    </dl>
+    {#if rests.length}
+      <h3 class="m-0 mb-1">It rests on</h3>
+      <ul class="m-0 list-none p-0">
+        {#each rests as cause (cause.parameter)}
+          <li class="border-t border-hair py-1.5">
+            <span class="flex justify-between gap-3">
+              <span
+                >{cause.label} <b class:guess={cause.source === 'guessed'}>{cause.text}</b>, {SOURCES[
+                  cause.source
+                ]}</span
+              >
+              {#if cause.share}<b>{Math.round(100 * cause.share)}%</b>{/if}
+            </span>
+            <span class="block text-[0.85rem] text-ink-2"
+              >{cause.reason}{cause.narrow ? ` To narrow it, measure it ${cause.narrow}.` : ''}</span
+            >
+          </li>
+        {/each}
+      </ul>
+      <p class="quiet mt-2 mb-0">
+        Percentages are parts of the band's width. <Button class={link} onclick={onguesses}
+          >Type what you measured</Button
+        >
+      </p>
+    {/if}
+    <p class="mt-4 mb-0"><Button class={link} onclick={() => (origin.asked = '')}>All numbers</Button></p>
+  {:else}
+    <Search bind:value={words} placeholder="speed, current, limit…" aria-label="Find a number" />
+    <ul class="m-0 mt-2 grid list-none grid-cols-2 gap-x-6 p-0 max-md:grid-cols-1">
+      {#each found(all, words) as o (o.of + o.key)}
+        <li class="flex items-baseline justify-between gap-3 border-t border-hair">
+          <Button class={row} onclick={() => (origin.asked = `${o.of}.${o.key}`)}
+            >{o.title}{o.of === 'limit' ? ', limit' : ''}</Button
+          >
+          <b class="tabular-nums">{shown(forecast, o, units).text}</b>
+        </li>
+      {/each}
+    </ul>
+  {/if}
+</Modal>

@@ -1,0 +1,169 @@
+"""A stranger's first hour: the demo greets, three things succeed, every number can be asked, by pointer and by key."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+from tests.browser.conftest import listened, look_with_axe, open_page, settled
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture
+def stranger(chromium, site, errors):
+    made = open_page(chromium, site, 1280, 800, first_hour=True)
+    with listened(made, errors):
+        yield made
+    made.context.close()
+    assert errors == []
+
+
+def test_three_things_to_do_each_of_which_succeeds(stranger, site):
+    page = stranger
+    page.goto("/")
+    welcome = page.get_by_test_id("welcome")
+    expect(welcome).to_contain_text("invented club")
+    settled(page)
+    look_with_axe(page, ("paper",))
+    # Pull a knob and see why.
+    knob = page.get_by_role("slider", name="KV")
+    before = page.get_by_test_id("speed").inner_text()
+    knob.press("ArrowRight")
+    knob.press("ArrowRight")
+    expect(page.get_by_test_id("speed")).not_to_have_text(before)
+    expect(welcome.get_by_role("button", name=re.compile("Pull a knob and see why.*done"))).to_be_visible()
+    page.keyboard.press("Escape")
+    # Ask what to change next.
+    page.get_by_role("table", name="Single changes").get_by_role("button").first.click()
+    expect(welcome.get_by_role("button", name=re.compile("Ask what to change next.*done"))).to_be_visible()
+    page.keyboard.press("Escape")
+    # Type a run off a display, and see the band narrow.
+    welcome.get_by_role("button", name="Type a run off a display").click()
+    page.get_by_role("button", name="Type in a run").click()
+    page.get_by_label("Speed on the display").or_(page.get_by_label(re.compile("peak|display|speed", re.I))).first.fill(
+        "81"
+    )
+    page.keyboard.press("Tab")
+    expect(welcome.get_by_role("button", name=re.compile("Type a run off a display.*done"))).to_be_visible()
+    expect(welcome).to_contain_text(re.compile(r"The band was \d+\.\d to \d+\.\d km/h, now \d+\.\d to \d+\.\d km/h"))
+    said = re.search(r"was ([\d.]+) to ([\d.]+) km/h, now ([\d.]+) to ([\d.]+)", welcome.inner_text())
+    was_low, was_high, low, high = map(float, said.groups())
+    assert high - low < was_high - was_low
+    # Left, it stays away.
+    page.get_by_role("button", name="Done", exact=True).click()
+    expect(welcome).to_have_count(0)
+    page.reload()
+    settled(page)
+    expect(welcome).to_have_count(0)
+
+
+def test_it_can_be_left_and_come_back_to(stranger):
+    page = stranger
+    page.goto("/")
+    page.get_by_role("button", name="Not now").click()
+    expect(page.get_by_test_id("welcome")).to_have_count(0)
+    page.goto("/settings")
+    page.get_by_role("button", name="Show the first steps again").click()
+    expect(page.get_by_test_id("welcome")).to_be_visible()
+
+
+def test_every_number_can_be_asked_by_pointer_and_by_key(page, site):
+    page.goto("/")
+    settled(page)
+    page.get_by_test_id("speed").click()
+    dialog = page.get_by_role("dialog", name="Where does this come from?")
+    expect(dialog.get_by_test_id("origin-value")).to_have_text(re.compile(r"\d+\.\d km/h"))
+    expect(dialog).to_contain_text("80 % between")
+    expect(dialog).to_contain_text("It rests on")
+    look_with_axe(page, ("paper",))
+    page.keyboard.press("Escape")
+    expect(dialog).to_have_count(0)
+    page.keyboard.press("w")
+    dialog.get_by_label("Find a number").fill("slip")
+    dialog.get_by_role("button", name="Slip").press("Enter")
+    expect(dialog.get_by_test_id("origin-value")).to_have_text(re.compile(r"\d+%"))
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Pack current").first.click()
+    expect(dialog).to_contain_text("The pack gives")
+    dialog.get_by_role("button", name="Type what you measured").click()
+    expect(page.get_by_role("heading", name=re.compile("What widens the band"))).to_be_visible()
+
+
+def test_the_sheet_and_the_picture_come_as_files(page, site):
+    page.goto("/")
+    settled(page)
+    with page.expect_download() as one:
+        page.get_by_role("link", name="Sheet").click()
+    assert one.value.path().read_bytes().startswith(b"%PDF-")
+    page.keyboard.press("5")
+    with page.expect_download() as other:
+        page.get_by_role("link", name="Picture to show around").click()
+    assert other.value.path().read_bytes().startswith(b"\x89PNG\r\n\x1a\n")
+
+
+def test_with_the_keyboard_only(page, site):
+    """From the address to another setup saved, without a pointer; what has the focus is seen."""
+    page.goto("/")
+    settled(page)
+    page.keyboard.press("Tab")
+    expect(page.get_by_role("link", name="Skip to content")).to_be_focused()
+    page.keyboard.press("Enter")
+    for _ in range(60):
+        page.keyboard.press("Tab")
+        outline = page.evaluate("getComputedStyle(document.activeElement).outlineStyle")
+        seen = page.evaluate("document.activeElement.matches(':focus-visible')")
+        assert seen
+        assert outline != "none" or page.evaluate("document.activeElement.tagName") == "INPUT"
+        if page.evaluate("document.activeElement.matches('main input[type=range], main [role=slider]')"):
+            break
+    else:
+        raise AssertionError("no knob was reached")
+    before = page.get_by_test_id("speed").inner_text()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_test_id("speed")).not_to_have_text(before)
+    page.keyboard.press("Escape")
+
+
+@pytest.mark.parametrize("mark", ["match", "aim", "run", "compare"])
+def test_at_twice_the_size_nothing_is_cut_off(chromium, site, errors, mark):
+    """WCAG 2.2, 1.4.4 and 1.4.10: 1280 px at 200 % are 640 CSS px; no sideways scrolling, no text over text."""
+    page = open_page(chromium, site, 640, 400)
+    with listened(page, errors):
+        page.goto("/")
+        settled(page)
+        page.goto(re.sub(r"/match$", f"/{mark}", page.url))
+        settled(page)
+        wide = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+        assert wide <= 0
+        look_with_axe(page, ("paper",))
+    page.context.close()
+    assert errors == []
+
+
+def test_with_reduced_motion_nothing_moves(chromium, site):
+    page = open_page(chromium, site, 1280, 800)
+    page.emulate_media(reduced_motion="reduce")
+    page.goto("/")
+    settled(page)
+    page.get_by_role("slider", name="KV").press("ArrowRight")
+    page.keyboard.press("w")
+    expect(page.get_by_role("dialog", name="Where does this come from?")).to_be_visible()
+    moving = page.evaluate(
+        "document.getAnimations().filter((a) => a.playState === 'running'"
+        " && a.effect.getComputedTiming().duration > 1).length"
+    )
+    assert moving == 0
+    page.context.close()
+
+
+def test_a_screen_reader_is_told_the_same(page, site):
+    """The tree that a screen reader reads: landmarks, one heading of the first order, named knobs, the answer."""
+    page.goto("/")
+    settled(page)
+    tree = page.locator("body").aria_snapshot()
+    assert tree.count("[level=1]") == 1
+    for word in ("banner", "main", 'navigation "Course"', 'slider "KV"', "80 % between"):
+        assert word in tree, word
+    unnamed = re.findall(r"- (?:button|link|slider|textbox)(?: \[[^\]]*\])?$", tree, re.M)
+    assert unnamed == []
