@@ -37,7 +37,7 @@ def lines(monkeypatch):
     # but for the client of the tests, which logs beside the server here
     yield lambda: [one for one in map(json.loads, out.getvalue().splitlines()) if one["logger"].startswith("kunstflug")]
     root.handlers[:], root.level = handlers, level
-    observe.structlog.reset_defaults()
+    observe.log_quietly()
 
 
 def test_each_answer_has_the_id_that_stands_in_the_log(client, lines):

@@ -40,6 +40,7 @@ class StepOut(Out):
     chance: float = Field(description="chance that any limit is passed")
     verdict: Verdict
     sentence: str
+    breaks: str = Field(description="what the boat's class does not allow of it; empty where it does")
 
 
 class MapOut(Out):
@@ -115,6 +116,7 @@ class AnswerOut(Out):
     pin_m: float
     changed: list[FreePart] = Field(description="what is another part than today's")
     pieces: list[PieceOut]
+    breaks: str = Field(description="what the boat's class does not allow of it; empty where it does")
 
 
 class BackwardOut(Out):
@@ -126,27 +128,31 @@ class BackwardOut(Out):
     answers: list[AnswerOut]
     speed_mps: list[float]
     power_w: list[float]
+    breaks: str = Field(description="what the boat's class does not allow of the boat as it is")
 
 
 MOST_ANSWERS = 6
 
 
-APART = {"tightest", "changed", "pieces"}
+APART = {"tightest", "changed", "pieces", "breaks"}
 
 
-def _answer(found: Answer, pieces: list[PieceOut]) -> AnswerOut:
+def _answer(found: Answer, pieces: list[PieceOut], breaks: str) -> AnswerOut:
     fields = {name: getattr(found, name) for name in AnswerOut.model_fields if name not in APART}
     changed = [part for part in FreePart if part in found.changed]
-    return AnswerOut(**fields, tightest=limits.TITLES[found.tightest], changed=changed, pieces=pieces)
+    return AnswerOut(**fields, tightest=limits.TITLES[found.tightest], changed=changed, pieces=pieces, breaks=breaks)
 
 
-def backward_out(found: Backward, answers: list[tuple[Answer, list[PieceOut]]], tongue: Tongue) -> BackwardOut:
+def backward_out(
+    found: Backward, answers: list[tuple[Answer, list[PieceOut], str]], breaks: str, tongue: Tongue
+) -> BackwardOut:
     """Document of a backward answer, its drives in the order given."""
     return BackwardOut(
         wanted_mps=found.wanted_mps,
         possible=found.possible,
         reason=say(found.reason, tongue) if found.reason else "",
-        answers=[_answer(a, pieces) for a, pieces in answers[:MOST_ANSWERS]],
+        answers=[_answer(*one) for one in answers[:MOST_ANSWERS]],
+        breaks=breaks,
         speed_mps=np.round(found.speed_mps, 3).tolist(),
         power_w=np.round(found.power_w, 2).tolist(),
     )

@@ -4,6 +4,7 @@ from sqlalchemy import delete, func, select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
+from kunstflug.core.choose.class_rules import ClassLimits
 from kunstflug.core.quantity.errors import InvalidValue, NotAllowed, NotFound
 from kunstflug.documents.account import ClassRule, ClassRuleView, ClubOut, MemberIn, MemberView
 from kunstflug.documents.setup import stored_part
@@ -92,6 +93,12 @@ def classes(store: Store) -> list[ClassRuleView]:
     with store.transaction() as session:
         rows = session.scalars(select(ClassRuleRow).order_by(ClassRuleRow.name).execution_options(**EVERY_RACER))
         return [ClassRuleView(name=row.name, rule=ClassRule.model_validate(row.rule)) for row in rows]
+
+
+def limits_of(store: Store, name: str) -> ClassLimits | None:
+    """What a class allows; None for no class, or one that was taken away."""
+    found = next((one.rule for one in classes(store) if one.name == name), None) if name else None
+    return None if found is None else ClassLimits(name=name, **found.model_dump(exclude={"most_noise_db"}))
 
 
 @retried

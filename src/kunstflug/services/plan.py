@@ -5,7 +5,8 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.choose.backward import Wish, backward
+from kunstflug.core.choose.backward import Answer, Wish, backward
+from kunstflug.core.choose.class_rules import Broken, ClassLimits, broken, broken_by
 from kunstflug.core.choose.fronts import best_of_steps, easy_front, lasting_front
 from kunstflug.core.choose.steps import REACH, effect, noticed, rank, single_steps, trial
 from kunstflug.core.choose.stock import Piece, ways
@@ -83,11 +84,12 @@ def next_steps(
     schools: Schools,
     circuit: CircuitIn | None = None,
     tongue: Tongue = METRIC,
+    limits: ClassLimits | None = None,
 ) -> list[StepOut]:
     """All single changes from here, by sizes and from the shelf, best first.
 
     A change that is impossible, does not run or changes nothing that a racer would notice is left out. The boat's own
-    water cools all of them.
+    water cools all of them. What the boat's class does not allow comes last, and says so.
     """
     setup = known_setup(document)
     water = cooling_of(setup, circuit, REACH)
@@ -99,12 +101,14 @@ def next_steps(
             continue
         seen.add((one.label, one.text))
         try:
-            then = trial(known_setup(change_document(document, [one.change]).document), duty, schools, water)
+            changed = known_setup(change_document(document, [one.change]).document)
+            then = trial(changed, duty, schools, water)
         except (InvalidValue, InvalidDocument):
             continue
         if not noticed(now, then):
             continue
         found = effect(now, then)
+        breaks = _breaks(broken(limits, changed), tongue) if limits else ""
         step = StepOut(
             path=one.change.path,
             label=one.label,
@@ -119,9 +123,18 @@ def next_steps(
             chance=then.chance,
             verdict=then.verdict,
             sentence=say(found, tongue),
+            breaks=breaks,
         )
-        ranked.append((rank(now, then), step))
+        ranked.append((rank(now, then) + (FORBIDDEN if breaks else 0.0), step))
     return [step for _, step in sorted(ranked, key=lambda row: row[0])]
+
+
+FORBIDDEN: Final = 100.0
+"""What a class forbids costs so much in the ranking: more than any verdict."""
+
+
+def _breaks(found: tuple[Broken, ...], tongue: Tongue) -> str:
+    return "; ".join(say(one, tongue) for one in found)
 
 
 def _sizes(document: SetupDocument) -> list[_Trial]:
@@ -167,8 +180,18 @@ def sweep_map(document: SetupDocument, schools: Schools) -> MapOut:
     return map_out(found, easy, best_of_steps(lasting, found.speed_mps, found.run_s))
 
 
-def wish(store: Store, document: SetupDocument, wanted: Wish, schools: Schools, tongue: Tongue = METRIC) -> BackwardOut:
-    """Drives for this hull that reach a wanted speed: the least to buy first, then the least to change."""
+def wish(
+    store: Store,
+    document: SetupDocument,
+    wanted: Wish,
+    schools: Schools,
+    tongue: Tongue = METRIC,
+    limits: ClassLimits | None = None,
+) -> BackwardOut:
+    """Drives for this hull that reach a wanted speed: the least to buy first, then the least to change.
+
+    What the boat's class does not allow comes last, and says so.
+    """
     setup = known_setup(document)
     found = backward(setup, wanted, schools)
     there: dict[str, list[ShelfPart]] = {}
@@ -176,8 +199,21 @@ def wish(store: Store, document: SetupDocument, wanted: Wish, schools: Schools, 
         if part.kind in SWAPPED and part.usable:
             there.setdefault(part.kind, []).append(part)
     cores = {kind: [part_of(kind, one.document) for one in parts] for kind, parts in there.items()}
-    rows = [(way.answer, [_piece(one, there) for one in way.pieces]) for way in ways(setup, found, cores, schools)]
-    return backward_out(found, rows, tongue)
+    rows = [
+        (way.answer, [_piece(one, there) for one in way.pieces], _beyond(setup, way.answer, limits, tongue))
+        for way in ways(setup, found, cores, schools)
+    ]
+    rows.sort(key=lambda row: bool(row[2]))
+    now = _breaks(broken(limits, setup), tongue) if limits else ""
+    return backward_out(found, rows, now, tongue)
+
+
+def _beyond(setup: Setup, answer: Answer, limits: ClassLimits | None, tongue: Tongue) -> str:
+    """What a class does not allow of a drive for this hull."""
+    if limits is None:
+        return ""
+    length = setup.hull.length_m.value
+    return _breaks(broken_by(limits, cells=answer.cells, mass_kg=answer.boat_kg, length_m=length), tongue)
 
 
 def _piece(piece: Piece, there: dict[str, list[ShelfPart]]) -> PieceOut:

@@ -35,6 +35,16 @@ _running = Gauge(
 _slow = Counter("kunstflug_slow_statements", "Statements that took over 0.25 s.", registry=_registry)
 
 
+def log_quietly() -> None:
+    """Tells only of what is wrong, in words; for a program at somebody's own bench."""
+    structlog.configure(
+        wrapper_class=structlog.make_filtering_bound_logger(logging.WARNING), cache_logger_on_first_use=False
+    )
+
+
+log_quietly()
+
+
 def log_as_json(level: int = logging.INFO) -> None:
     """Logs as lines of JSON on standard error, our own and everybody else's."""
     shared: list[Any] = [
@@ -48,7 +58,7 @@ def log_as_json(level: int = logging.INFO) -> None:
         processors=[*shared, structlog.stdlib.ProcessorFormatter.wrap_for_formatter],
         logger_factory=structlog.stdlib.LoggerFactory(),
         wrapper_class=structlog.make_filtering_bound_logger(level),
-        cache_logger_on_first_use=True,
+        cache_logger_on_first_use=False,
     )
     handler = logging.StreamHandler(sys.stderr)
     handler.setFormatter(

@@ -52,6 +52,12 @@ class CooledIn(PlanIn):
     circuit: CircuitIn | None = None
 
 
+class NextIn(CooledIn):
+    """A plan to change one thing of, in a class."""
+
+    class_name: str = Field(default="", max_length=60, description="of the club's; empty for none")
+
+
 class CircuitSolveIn(PlanIn):
     """A circuit to solve with a setup's heat."""
 
@@ -140,6 +146,7 @@ class WishIn(PlanIn):
     locked: list[FreePart] = Field(default_factory=list, max_length=3)
     least_minutes: float = Field(default=0, ge=0, le=60)
     most_mass_kg: float | None = Field(default=None, gt=0, le=60)
+    class_name: str = Field(default="", max_length=60, description="of the club's; empty for none")
 
     def core(self) -> Wish:
         """The core's wish."""
@@ -173,6 +180,7 @@ class AimIn(Strict):
     budget: float | None = Field(default=None, ge=0)
     room_length: LengthQuantity | None = None
     most_mass: MassQuantity | None = None
+    class_name: str = Field(default="", max_length=60, description="of the club's; empty for none")
     note: str = Field(default="", max_length=2000)
 
 

@@ -2,7 +2,8 @@
 
 from typing import Final
 
-from kunstflug.core.choose import backward, steps
+from kunstflug.core.choose import backward, class_rules, steps
+from kunstflug.core.choose.class_rules import RuleKey
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.wording.limits import TITLES
 from kunstflug.wording.say import fixed, says
@@ -14,6 +15,21 @@ fixed(backward.NothingPlanes, "No combination of what is free gets this hull on 
 @says(backward.TooHeavy)
 def _heavy(f: backward.TooHeavy, t: Tongue) -> str:
     return f"Every drive that is free makes the boat heavier than {t.mass(f.most_kg)}."
+
+
+@says(class_rules.Broken)
+def _not_in_class(f: class_rules.Broken, t: Tongue) -> str:
+    match f.key:
+        case RuleKey.CELLS:
+            return f"{f.name} allows {f.limit:.0f} cells, this has {f.value:.0f}"
+        case RuleKey.VOLTAGE:
+            return f"{f.name} allows {t.voltage(f.limit, 1)}, this has {t.voltage(f.value, 1)} fully charged"
+        case RuleKey.LENGTH:
+            return f"{f.name} allows a hull of {t.length(f.limit)}, this has {t.length(f.value)}"
+        case RuleKey.LIGHT:
+            return f"{f.name} wants at least {t.mass(f.limit)}, this has {t.mass(f.value)}"
+        case RuleKey.HEAVY:
+            return f"{f.name} allows {t.mass(f.limit)}, this has {t.mass(f.value)}"
 
 
 @says(backward.TooShort)

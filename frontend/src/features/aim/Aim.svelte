@@ -2,9 +2,11 @@
   import Button from 'flowbite-svelte/Button.svelte';
   import Input from 'flowbite-svelte/Input.svelte';
   import Label from 'flowbite-svelte/Label.svelte';
+  import Select from 'flowbite-svelte/Select.svelte';
 
   import { api, ask, Problem, type Answer, type Backward, type Forecast, type SetupView } from '$lib/api/client';
   import PowerChart from '$lib/charts/PowerChart.svelte';
+  import { account } from '$lib/state/account.svelte';
   import { aim, type Lock } from '$lib/state/aim.svelte';
   import { go, pathTo } from '$lib/state/go';
   import { knowing } from '$lib/state/knowing.svelte';
@@ -31,6 +33,16 @@
   let problem = $state<Problem | undefined>();
   let chosen = $state(0);
   let wish = $state('');
+  let classes = $state.raw<string[]>([]);
+
+  // Reaches outside: a club has classes.
+  $effect(() => {
+    if (account.seen.name)
+      void ask(api.GET('/api/club')).then(
+        (club) => (classes = club.classes.map((c) => c.name)),
+        () => undefined,
+      );
+  });
 
   const LOCKS: [Lock, string][] = [
     ['motor', 'Motor'],
@@ -83,6 +95,7 @@
       locked: $state.snapshot(aim.locked),
       least_minutes: aim.leastMinutes,
       most_mass_kg: aim.mostMass ? toSi(aim.mostMass) : null,
+      class_name: aim.className,
     });
   }
   function said(): void {
@@ -156,6 +169,23 @@
       </div>
       <h2 class="mt-4.5 mb-1">Limits used</h2>
       <SchoolSwitch onchange={work} />
+      {#if classes.length || aim.className}
+        <Label class="mt-4.5 flex items-baseline gap-2.5">
+          <span class="text-[1.1rem] font-semibold text-ink">Class</span>
+          <Select
+            placeholder=""
+            value={aim.className}
+            onchange={(e) => {
+              aim.className = e.currentTarget.value;
+              said();
+            }}
+          >
+            <option value="">none</option>
+            {#each classes as one (one)}<option value={one}>{one}</option>{/each}
+          </Select>
+        </Label>
+        {#if answer?.breaks}<Notice kind="problem">Not in the class: {answer.breaks}.</Notice>{/if}
+      {/if}
       <h2 class="mt-4.5 mb-1">Other limits</h2>
       <div class="flex flex-wrap gap-x-5 gap-y-1.5">
         <Small

@@ -70,6 +70,9 @@
             <TableBodyCell class="n">{Math.round(found.shaft_power_w)}</TableBodyCell>
             <TableBodyCell class="whitespace-nowrap!"
               ><Verdict verdict={found.verdict} />
+              {#if found.breaks}<span class="block whitespace-normal text-vermilion"
+                  >Not in the class: {found.breaks}</span
+                >{/if}
               <span class="quiet">{Math.round(found.use * 100)}% {found.tightest.toLowerCase()}</span></TableBodyCell
             >
           </TableBodyRow>

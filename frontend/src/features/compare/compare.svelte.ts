@@ -52,7 +52,8 @@ export class CompareState {
       const { document } = setup;
       const duty = $state.snapshot(aim.duty);
       const schools = $state.snapshot(aim.schools);
-      const steps = await ask(api.POST('/api/next', { body: { document, duty, schools, circuit } }));
+      const body = { document, duty, schools, circuit, class_name: aim.className };
+      const steps = await ask(api.POST('/api/next', { body }));
       if (this.stepped === setup) this.steps = steps; // not those of a setup that was left
     } catch (error) {
       this.problem = error as Problem;

@@ -48,7 +48,11 @@
             <TableBodyCell class="n">{units.change(step.gain_mps, 'speed')}</TableBodyCell>
             <TableBodyCell class="n">{units.change(step.case_gain_c, 'temperature')}</TableBodyCell>
             <TableBodyCell class="n">{Math.round(step.current_a)}</TableBodyCell>
-            <TableBodyCell><Verdict verdict={step.verdict} /></TableBodyCell>
+            <TableBodyCell
+              ><Verdict verdict={step.verdict} />{#if step.breaks}<span class="block text-[0.82rem] text-vermilion"
+                  >{step.breaks}</span
+                >{/if}</TableBodyCell
+            >
           </TableBodyRow>
         {/each}
       </TableBody>

@@ -46,7 +46,8 @@ export class PlanState {
   private readonly walks = new Newest<SetupDocument, Step[]>(
     (document) => {
       this.stepsBusy = true;
-      return ask(api.POST('/api/next', { body: this.cooled(document) }));
+      const body = { ...this.cooled(document), class_name: aim.className };
+      return ask(api.POST('/api/next', { body }));
     },
     (steps) => {
       this.steps = steps;

@@ -23,7 +23,7 @@ class Account {
   /** Whether the server has said who is there. */
   known = $state(false);
   /** What the screen is looking through: a share's number, a link's secret, the club; nothing for one's own. */
-  share = $state(sessionStorage.getItem(SHARE) ?? '');
+  share = $state(globalThis.sessionStorage?.getItem(SHARE) ?? '');
 
   /** Whether nothing can be shown before somebody signs in. */
   readonly shut = $derived(this.seen.accounts && !this.seen.name && !this.seen.sees);

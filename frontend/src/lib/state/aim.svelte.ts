@@ -65,6 +65,8 @@ class Aim {
   leastMinutes = $state(0);
   locked = $state<Lock[]>([]);
   budget = $state<number | undefined>();
+  /** The class of the club that the boat is raced in. */
+  className = $state('');
   note = $state('');
   roomLength = $state<Quantity | undefined>();
   mostMass = $state<Quantity | undefined>();
@@ -94,6 +96,7 @@ class Aim {
     this.budget = found.budget ?? undefined;
     this.roomLength = (found.room_length as Quantity | null) ?? undefined;
     this.mostMass = (found.most_mass as Quantity | null) ?? undefined;
+    this.className = found.class_name ?? '';
     this.note = found.note ?? '';
   }
 
@@ -110,6 +113,7 @@ class Aim {
       budget: this.budget ?? null,
       room_length: this.roomLength ?? null,
       most_mass: this.mostMass ?? null,
+      class_name: this.className,
       note: this.note,
     }) as AimDocument;
     const save = async (tag: string): Promise<string> => {

@@ -10,7 +10,7 @@ from kunstflug.documents.forecast import ForecastOut
 from kunstflug.documents.heat import HeatOut
 from kunstflug.documents.plan import BackwardOut, MapOut, ProgressOut, SearchSizeOut, StepOut
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.services import match, plan, search, views
+from kunstflug.services import club, match, plan, search, views
 from kunstflug.services.changes import Change
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import Knows, LineOf, StoreOf, StrictRoute, TongueOf
@@ -40,9 +40,10 @@ def heat(body: schemas.CooledIn, tongue: TongueOf) -> HeatOut:
 
 
 @router.post("/next")
-def next_steps(body: schemas.CooledIn, store: StoreOf, tongue: TongueOf) -> list[StepOut]:
+def next_steps(body: schemas.NextIn, store: StoreOf, tongue: TongueOf) -> list[StepOut]:
     """All single changes from here, best first."""
-    return plan.next_steps(store, body.document, body.duty.core(), body.judging(), body.circuit, tongue)
+    rule = club.limits_of(store, body.class_name)
+    return plan.next_steps(store, body.document, body.duty.core(), body.judging(), body.circuit, tongue, rule)
 
 
 @router.post("/map")
@@ -54,7 +55,8 @@ def sweep_map(body: schemas.PlanIn) -> MapOut:
 @router.post("/backward")
 def backward(body: schemas.WishIn, store: StoreOf, tongue: TongueOf) -> BackwardOut:
     """From a wanted speed back to the drive it takes."""
-    return plan.wish(store, body.document, body.core(), body.judging(), tongue)
+    rule = club.limits_of(store, body.class_name)
+    return plan.wish(store, body.document, body.core(), body.judging(), tongue, rule)
 
 
 @router.post(

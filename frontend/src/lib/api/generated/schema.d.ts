@@ -2416,6 +2416,12 @@ export interface components {
             room_length?: components["schemas"]["LengthQuantity"] | null;
             most_mass?: components["schemas"]["MassQuantity"] | null;
             /**
+             * Class Name
+             * @description of the club's; empty for none
+             * @default
+             */
+            class_name: string;
+            /**
              * Note
              * @default
              */
@@ -2492,6 +2498,11 @@ export interface components {
             changed: components["schemas"]["FreePart"][];
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
+            /**
+             * Breaks
+             * @description what the boat's class does not allow of it; empty where it does
+             */
+            breaks: string;
         };
         /** AreaQuantity */
         AreaQuantity: {
@@ -2556,6 +2567,11 @@ export interface components {
             speed_mps: number[];
             /** Power W */
             power_w: number[];
+            /**
+             * Breaks
+             * @description what the boat's class does not allow of the boat as it is
+             */
+            breaks: string;
         };
         /**
          * Banded
@@ -5708,6 +5724,22 @@ export interface components {
             new: string;
         };
         /**
+         * NextIn
+         * @description A plan to change one thing of, in a class.
+         */
+        NextIn: {
+            document: components["schemas"]["SetupDocument"];
+            duty?: components["schemas"]["DutyIn"];
+            schools?: components["schemas"]["SchoolsIn"];
+            circuit?: components["schemas"]["CircuitIn"] | null;
+            /**
+             * Class Name
+             * @description of the club's; empty for none
+             * @default
+             */
+            class_name: string;
+        };
+        /**
          * NextOut
          * @description The next setting worth trying, or what else to do.
          */
@@ -7650,6 +7682,11 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
             /** Sentence */
             sentence: string;
+            /**
+             * Breaks
+             * @description what the boat's class does not allow of it; empty where it does
+             */
+            breaks: string;
         };
         /**
          * StoppedIn
@@ -8421,6 +8458,12 @@ export interface components {
             least_minutes: number;
             /** Most Mass Kg */
             most_mass_kg?: number | null;
+            /**
+             * Class Name
+             * @description of the club's; empty for none
+             * @default
+             */
+            class_name: string;
         };
         /**
          * Word
@@ -12145,7 +12188,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CooledIn"];
+                "application/json": components["schemas"]["NextIn"];
             };
         };
         responses: {
