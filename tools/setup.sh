@@ -63,6 +63,11 @@ front_end() {
   (cd frontend && npm run --silent build)
 }
 
+handbook() {
+  say "building the handbook"
+  .venv/bin/python -m mkdocs build -q -f docs/mkdocs.yml
+}
+
 kernels() {
   say "compiling the kernels"
   env -u PYTHONDONTWRITEBYTECODE .venv/bin/python -m kunstflug.launch.warm
@@ -71,11 +76,13 @@ kernels() {
 [ -x .venv/bin/kunstflug ] || rm -f .run/python.stamp .run/python-test.stamp
 [ -d frontend/node_modules ] || rm -f .run/node.stamp
 [ -f src/kunstflug/web/page/index.html ] || rm -f .run/front.stamp
+[ -f src/kunstflug/web/handbook/index.html ] || rm -f .run/handbook.stamp
 # A tested environment runs, too: what testing needs is never taken out again.
 wanted=requirements.txt
 if [ "$what" = test ] || [ -f .run/python-test.stamp ]; then wanted=requirements-dev.txt; fi
 [ "$wanted" = requirements-dev.txt ] && stamp=python-test || stamp=python
 once $stamp $wanted pyproject.toml tools/uv-version.txt -- python_environment $wanted
 once kernels src/kunstflug/core requirements.txt -- kernels
+once handbook docs/handbook docs/theme docs/screenshots docs/mkdocs.yml requirements.txt -- handbook
 once node frontend/package-lock.json -- node_packages
 once front frontend/src frontend/public frontend/index.html frontend/package-lock.json frontend/vite.config.ts -- front_end

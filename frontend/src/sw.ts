@@ -18,7 +18,9 @@ const AWAY = [502, 503];
 precacheAndRoute(self.__WB_MANIFEST);
 cleanupOutdatedCaches();
 // The way to pair is asked of the machine each time.
-registerRoute(new NavigationRoute(createHandlerBoundToURL('/index.html'), { denylist: [/^\/api\//, /^\/pair/] }));
+registerRoute(
+  new NavigationRoute(createHandlerBoundToURL('/index.html'), { denylist: [/^\/api\//, /^\/pair/, /^\/handbook/] }),
+);
 
 const answers = new NetworkFirst({
   cacheName: 'kunstflug-answers-1',

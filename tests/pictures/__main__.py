@@ -9,6 +9,7 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from kunstflug.pond.world import Fault
+from tests.browser.conftest import NO_FIRST_HOUR
 from tests.browser.pond import a_boat_on_the_pond
 from tests.launch.whole import Whole
 
@@ -154,8 +155,12 @@ def measure(page: Page) -> None:
     page.goto("/measure")
 
 
-def new_boat(page: Page) -> None:
-    page.goto("/new")
+def first_hour(page: Page) -> None:
+    """The demo greets; the speed is asked where it comes from."""
+    page.add_init_script("localStorage.removeItem('kunstflug.welcome')")
+    page.goto("/setups/3/match")
+    page.get_by_test_id("speed").click()
+    page.get_by_text("Percentages are parts").wait_for()
 
 
 DESK = (1280, 800, "paper")
@@ -176,7 +181,7 @@ PICTURES: dict[str, tuple[Callable[[Page], None], tuple[int, int, str]]] = {
     "trim": (trim, (1280, 1060, "paper")),
     "shelf": (shelf, DESK),
     "measure": (measure, DESK),
-    "new-boat": (new_boat, DESK),
+    "first-hour": (first_hour, (1280, 900, "paper")),
     "logbook": (logbook, DESK),
     "run-typed": (run_typed, (390, 844, "paper")),
     # these leave runs behind
@@ -197,6 +202,7 @@ def main() -> None:
                 viewport={"width": width, "height": height}, base_url=f"http://127.0.0.1:{whole.port}"
             )
             context.add_init_script(f"localStorage.setItem('kunstflug.look', '{look}')")
+            context.add_init_script(NO_FIRST_HOUR)
             page = context.new_page()
             act(page)
             page.wait_for_load_state("networkidle")

@@ -352,6 +352,13 @@ def test_an_account_goes_with_all_that_is_its_own_and_nothing_else(club):
         assert len(owners) <= 2
 
 
+def test_answers_are_not_kept_on_the_way(club):
+    """ASVS 8.2.1, RFC 9111 section 5.2.2.5: no cache between keeps them, nor the browser's own."""
+    kim = joined(club, "kim")
+    for path in ("/api/boats", "/api/account", "/api/parts", "/api/export.zip"):
+        assert kim.get(path).headers["cache-control"] == "no-store"
+
+
 # --- passkeys
 
 

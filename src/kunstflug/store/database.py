@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from kunstflug.core.quantity.errors import StoreBusy, StoreUnavailable
 from kunstflug.store.acting import begin, bind
+from kunstflug.store.cluster import NOT_READY, nodes_of, spread
 
 POOL: Final = 24
 """Connections; as many as the web server has threads, so that none ever waits for one."""
@@ -23,6 +24,7 @@ ANSWER_S: Final = 3.0
 _PROBE_EVERY_S: Final = 0.5
 _PROBE_S: Final = CONNECT_S + ANSWER_S + 1.0
 _BUSY: Final = (1205, 1213, 1020)  # lock waited for in vain, deadlock, row changed: nothing was saved, try again
+_GONE: Final = (NOT_READY, 2003, 2006, 2013)  # a node of several that is cut off, or was lost on the way
 _FULL: Final = (1021, 1114, 3675)  # disk or table full
 _TRIES: Final = 4
 
@@ -35,7 +37,7 @@ class Store:
 
     Parameters
     ----------
-    url : SQLAlchemy address.
+    url : SQLAlchemy address; several hosts with commas between them are the nodes of a cluster.
     trouble : says in words why the database may be away; asked when it does not answer.
     accounts : whether each racer signs in; then nobody's rows are seen by whoever did not.
     room : bytes that the tracks, logs and pictures of one racer may take; None for as many as there are.
@@ -44,9 +46,12 @@ class Store:
     def __init__(
         self, url: str, trouble: Callable[[], str] | None = None, *, accounts: bool = False, room: int | None = None
     ) -> None:
+        address, nodes = nodes_of(url)
+        several = len(nodes) > 1
+        settings = "innodb_lock_wait_timeout = 2" + (", wsrep_sync_wait = 1" if several else "")  # see cluster.py
         # pre_ping: a server that went away and came back costs one retry, not an error
         self.engine = create_engine(
-            url,
+            address,
             pool_pre_ping=True,
             pool_recycle=1800,
             pool_size=POOL,
@@ -57,9 +62,12 @@ class Store:
                 "connect_timeout": CONNECT_S,
                 "read_timeout": ANSWER_S,
                 "write_timeout": ANSWER_S,
-                "init_command": "SET SESSION innodb_lock_wait_timeout = 2",
+                "init_command": f"SET SESSION {settings}",
             },
         )
+        self._several = several
+        if several:
+            spread(self.engine, nodes)
         self.trouble = trouble or (lambda: "the database does not answer")
         self.accounts, self.room = accounts, room
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
@@ -100,6 +108,9 @@ class Store:
         code = _code(error)
         if code in _BUSY:
             return StoreBusy("others were writing the same; nothing was saved, your input is kept. Try again")
+        if self._several and not committing and (code in _GONE or getattr(error, "connection_invalidated", False)):
+            # Another node may be there: nothing was saved here, so it can be begun again.
+            return StoreBusy(self._words())
         if code in _FULL:
             return StoreUnavailable("the disk is full; nothing was saved, your input is kept. Make room and try again")
         self._breaker.failed()

@@ -27,13 +27,14 @@ from kunstflug.web.lan import LanDoor
 from kunstflug.web.observe import Observe
 from kunstflug.web.streams import Line
 
+HANDBOOK = Path(__file__).parent / "handbook"
 DIST = Path(__file__).parent / "page"  # the built front end, beside the program wherever that is installed
 _FRESH = ("sw.js", "manifest.webmanifest", "index.html")
 _PAGE = re.compile(r"[A-Za-z0-9/_-]{0,200}")
 """Addresses that the front end's router may know: no dots, nothing escaped, not endless."""
 
 
-def create_api(store: Store, dist: Path = DIST) -> FastAPI:
+def create_api(store: Store, dist: Path = DIST, handbook: Path = HANDBOOK) -> FastAPI:
     """The API and, where it is built, the front end; without the guard around it."""
 
     @asynccontextmanager
@@ -64,6 +65,8 @@ def create_api(store: Store, dist: Path = DIST) -> FastAPI:
     problems.install(app)
     app.include_router(router)
     _describe(app)
+    if handbook.is_dir():
+        app.mount("/handbook", StaticFiles(directory=handbook, html=True), name="handbook")
     if dist.is_dir():
         _serve_front_end(app, dist)
     return app
@@ -135,12 +138,15 @@ def create_lan_app(api: FastAPI, store: Store, lan: Lan) -> ASGIApp:
     return Guard(LanDoor(api, store, lan.authority), own=frozenset(lan.hosts))
 
 
-def create_app(store: Store, dist: Path = DIST, extra_hosts: frozenset[str] = frozenset()) -> App:
+def create_app(
+    store: Store, dist: Path = DIST, extra_hosts: frozenset[str] = frozenset(), handbook: Path = HANDBOOK
+) -> App:
     """The API and, where it is built, the front end, behind the guard.
 
     Parameters
     ----------
     dist : folder of the built front end.
     extra_hosts : further Host names to answer to (the tests' client).
+    handbook : folder of the built handbook.
     """
-    return App(create_api(store, dist), extra_hosts)
+    return App(create_api(store, dist, handbook), extra_hosts)

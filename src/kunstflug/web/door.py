@@ -7,8 +7,9 @@ are no accounts it stands open, and the racer is the one of this machine.
 from typing import Final
 
 from starlette.concurrency import run_in_threadpool
+from starlette.datastructures import MutableHeaders
 from starlette.requests import Request
-from starlette.types import ASGIApp, Receive, Scope, Send
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from kunstflug.core.quantity.errors import KunstflugError, NotFound, NotSignedIn
 from kunstflug.services import accounts, sharing
@@ -58,8 +59,14 @@ class AccountsDoor:
             await problem(error)(scope, receive, send)
             return
         scope[WHO] = who
+
+        async def unkept(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                MutableHeaders(scope=message)["cache-control"] = "no-store"  # nothing on the way keeps it
+            await send(message)
+
         with acting(act):
-            await self.app(scope, receive, send)
+            await self.app(scope, receive, unkept)
 
     def _let_in(self, request: Request, path: str) -> tuple[Who | None, Acting | None]:
         token = request.cookies.get(COOKIE, "")
