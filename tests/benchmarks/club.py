@@ -118,15 +118,15 @@ def _more_runs(connection: Any, metadata: MetaData, owner: int, more: int) -> No
 class Server:
     """``kunstflug serve --accounts`` on a database that is there, with a port of its own."""
 
-    def __init__(self, url: str, folder: Path) -> None:
-        self.port, self.url, self.folder = free_port(), url, folder
+    def __init__(self, url: str, folder: Path, workers: int = 1) -> None:
+        self.port, self.url, self.folder, self.workers = free_port(), url, folder, workers
         self.process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:
         """Starts it, and waits until it is ready."""
         env = {
             **os.environ, "KUNSTFLUG_DATABASE_URL": self.url, "KUNSTFLUG_PORT": str(self.port),
-            "KUNSTFLUG_RUN": str(self.folder), "KUNSTFLUG_WORKERS": "1",
+            "KUNSTFLUG_RUN": str(self.folder), "KUNSTFLUG_WORKERS": str(self.workers),
         }  # fmt: skip
         words = [sys.executable, "-m", "kunstflug.cli", "serve", "--accounts"]
         log = (self.folder / f"{self.port}.log").open("ab")
@@ -245,7 +245,7 @@ def under_load(server: PrivateMariaDB, folder: Path, minutes: float, racers: int
         ids = connection.execute(text("SELECT id FROM racers WHERE name LIKE 'racer %' ORDER BY RAND(1) LIMIT 100"))
         owners = [row[0] for row in ids]
     tokens = [accounts.new_login(store, one, Client()) for one in owners]
-    whole = Server(url, folder)
+    whole = Server(url, folder, workers=2)
     whole.start()
     asyncio.run(until_ready(whole.port))
     asyncio.run(load(whole.port, tokens, 15))  # warm

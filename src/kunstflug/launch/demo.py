@@ -242,7 +242,7 @@ def serve(wanted: Wanted) -> None:
     """
     stop = Stop()
     port, count = web_port(), workers()
-    listening = listen(port)
+    listening = listen(port, at_once=not wanted.accounts)
     processes: list[Worker] = []
     network: Network | None = None
     try:
@@ -285,7 +285,7 @@ def _run(
         say("Demo loaded: three boats of an invented club.")
     order = json.dumps(
         {
-            "url": store.engine.url.render_as_string(hide_password=False),
+            "url": store.address,
             "folder": str(server.folder) if server else None,
             "database_socket": str(server.socket) if server else None,
             "lan": network.order if network else None,

@@ -4,10 +4,10 @@ import os
 from contextlib import AbstractContextManager, closing
 from typing import Final
 
-from sqlalchemy import make_url
 from sqlalchemy.exc import ArgumentError, NoSuchModuleError
 
 from kunstflug.core.quantity.errors import StartupProblem
+from kunstflug.store.cluster import nodes_of
 from kunstflug.store.database import Store
 
 DATABASE: Final = "kunstflug"
@@ -29,7 +29,7 @@ def external_store(*, accounts: bool = False) -> AbstractContextManager[Store] |
     if not url:
         return None
     try:
-        if make_url(url).get_dialect().name not in ("mariadb", "mysql"):
+        if nodes_of(url)[0].get_dialect().name not in ("mariadb", "mysql"):
             raise ArgumentError("another kind of database")
         store = Store(url, accounts=accounts)
     except (ArgumentError, NoSuchModuleError) as error:

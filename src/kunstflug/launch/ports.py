@@ -51,8 +51,15 @@ def lan_port() -> int:
     return _number("KUNSTFLUG_LAN_PORT", LAN_PORT, 65535)
 
 
-def listen(port: int, host: str = "127.0.0.1", told_by: str = "KUNSTFLUG_PORT") -> socket.socket:
+def listen(
+    port: int, host: str = "127.0.0.1", told_by: str = "KUNSTFLUG_PORT", *, at_once: bool = True
+) -> socket.socket:
     """The socket that the web processes answer on.
+
+    Parameters
+    ----------
+    at_once : a browser that is early waits for the web processes; else it is refused until one of them answers, so that
+        a proxy in front goes elsewhere.
 
     Raises
     ------
@@ -70,6 +77,7 @@ def listen(port: int, host: str = "127.0.0.1", told_by: str = "KUNSTFLUG_PORT") 
                 continue
             listening.close()
             raise StartupProblem(f"port {port} is taken; stop what uses it, or set {told_by} to another") from error
-    listening.listen(1024)
+    if at_once:
+        listening.listen(1024)
     listening.set_inheritable(True)
     return listening

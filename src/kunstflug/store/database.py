@@ -65,6 +65,7 @@ class Store:
                 "init_command": f"SET SESSION {settings}",
             },
         )
+        self.address = url
         self._several = several
         if several:
             spread(self.engine, nodes)
