@@ -275,6 +275,7 @@ def test_together_means_changing_it_and_nothing_else_of_the_owners(club):
         run = friend.post(f"/api/setups/{setup}/simulate", json={"seed": 9, "passes": 1}, headers=again)
         assert run.status_code == 201, run.text
     assert friend.post("/api/boats", json={"name": "x", "document": document}, headers=through).status_code == 403
+    assert friend.delete(f"/api/boats/{boat}", headers=through).status_code == 403  # it is not theirs to throw away
     assert friend.post(f"/api/boats/{boat}/shares", json={"with_name": "sam"}, headers=through).status_code == 404
     assert friend.get("/api/boats").json()["items"] == []  # it is not theirs
     assert club.keeper.delete(f"/api/shares/{made['id']}").status_code == 204

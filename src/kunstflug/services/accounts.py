@@ -138,8 +138,8 @@ def club_id(session: Session) -> int:
 
 
 @retried
-def join(store: Store, asked: Join, client: Client) -> JoinedOut:
-    """A new account. The first keeper takes over the boats that were there without accounts.
+def join(store: Store, asked: Join, client: Client) -> tuple[JoinedOut, int]:
+    """A new account, and its racer. The first keeper takes over the boats that were there without accounts.
 
     Raises
     ------
@@ -164,7 +164,7 @@ def join(store: Store, asked: Join, client: Client) -> JoinedOut:
         session.flush()
         codes = fresh_codes(session, racer.id)
         audit.note(session, racer.id, "joined", f"as {invited.role}", client.address)
-    return JoinedOut.model_validate({"name": asked.name, "role": racer.role, "recovery_codes": codes})
+    return JoinedOut.model_validate({"name": asked.name, "role": racer.role, "recovery_codes": codes}), racer.id
 
 
 _NO_INVITATION: Final = "this link does not hold: it was used, is over, or was never given; ask for another"
@@ -213,6 +213,7 @@ def sign_in(store: Store, asked: SignIn, client: Client) -> str:
         _failed(store, racer.id if racer else None, client)
         raise NotSignedIn(_WRONG)
     attempts.forget(store, "name", asked.name)
+    attempts.clean(store)
     if racer.password_hash and _hasher.check_needs_rehash(racer.password_hash):
         _keep_password(store, racer.id, hashed(asked.password))
     return new_login(store, racer.id, client)

@@ -74,7 +74,9 @@ def device_of(store: Store, token: str) -> int | None:
         return None
     with store.transaction() as session:
         found = session.execute(
-            select(DeviceRow.id, DeviceRow.seen_at).where(DeviceRow.token_hash == _hash(token))
+            select(DeviceRow.id, DeviceRow.seen_at).where(
+                DeviceRow.token_hash == _hash(token), DeviceRow.kind == "phone"
+            )
         ).first()
         if found is None:
             return None

@@ -159,5 +159,5 @@ def _check(session: Session, *_: object) -> None:
     for row in touched:
         if row.owner_id != who.racer:
             raise NotFound("row", "another's")
-        if who.boat is not None and isinstance(row, Boat) and row in session.new:
-            raise OnlyToLookAt
+        if who.boat is not None and isinstance(row, Boat) and (row in session.new or row.deleted_at is not None):
+            raise OnlyToLookAt  # whoever works on a boat together with its owner neither makes boats nor throws it away

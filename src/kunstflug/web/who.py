@@ -21,6 +21,6 @@ def client_of(request: Request) -> Client:
 
 def _browser(told: str) -> str:
     """A browser in two words; what it says of itself is long and means little."""
-    names = (("Edg/", "Edge-like"), ("Firefox/", "Gecko"), ("Chrome/", "Chromium"), ("Safari/", "WebKit"))
-    engine = next((name for key, name in names if key in told), "browser")
-    return f"{engine} on a {'phone' if 'Mobile' in told else 'computer'}"
+    engine = next((name for name in ("Gecko/", "Chrom", "WebKit") if name in told), "").rstrip("/")
+    kind = {"Gecko": "Gecko", "Chrom": "Chromium", "WebKit": "WebKit"}.get(engine, "a browser")
+    return f"{kind} on a {'phone' if 'Mobile' in told else 'computer'}"

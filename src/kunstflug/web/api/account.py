@@ -6,7 +6,7 @@ from fastapi import APIRouter, Body, Depends, Path, Request, Response
 
 from kunstflug.core.quantity.errors import NotAllowed, NotFound, NotSignedIn
 from kunstflug.documents import account as doc
-from kunstflug.services import accounts, audit, club, own_account, passkeys, sharing
+from kunstflug.services import accounts, attempts, audit, club, own_account, passkeys, sharing
 from kunstflug.services.accounts import Who
 from kunstflug.services.rows import is_demo
 from kunstflug.store.acting import acting_now
@@ -43,12 +43,10 @@ KeeperOf = Annotated[Who, Depends(_keeper)]
 ClassName = Annotated[str, Path(min_length=1, max_length=60)]
 
 
-def _stay(request: Request, response: Response, token: str) -> None:
+def _stay(response: Response, token: str) -> None:
     """The cookie of a login: for this server only, over HTTPS or on this machine, out of reach for scripts."""
     age = int(accounts.AT_MOST.total_seconds())
     response.set_cookie(COOKIE, token, max_age=age, path="/", secure=True, httponly=True, samesite="strict")
-    response.headers["cache-control"] = "no-store"
-    request.scope.pop(WHO, None)
 
 
 def _place(request: Request) -> tuple[str, str]:
@@ -80,27 +78,27 @@ def account(request: Request, store: StoreOf) -> doc.AccountOut:
 @in_club.post("/account/sign-in", status_code=204)
 def sign_in(asked: doc.SignIn, request: Request, response: Response, store: StoreOf) -> None:
     """Signs in with name and password; says with a cookie who one is from now on."""
-    _stay(request, response, accounts.sign_in(store, asked, client_of(request)))
+    _stay(response, accounts.sign_in(store, asked, client_of(request)))
 
 
 @in_club.post("/account/join", status_code=201)
 def join(asked: doc.Join, request: Request, response: Response, store: StoreOf) -> doc.JoinedOut:
     """Makes an account of an invitation, and signs in."""
-    made = accounts.join(store, asked, client_of(request))
-    signed = doc.SignIn(name=asked.name, password=asked.password)
-    _stay(request, response, accounts.sign_in(store, signed, client_of(request)))
+    made, racer = accounts.join(store, asked, client_of(request))
+    _stay(response, accounts.new_login(store, racer, client_of(request)))
     return made
 
 
 @in_club.post("/account/recover", status_code=204)
 def recover(asked: doc.Recover, request: Request, response: Response, store: StoreOf) -> None:
     """Sets a forgotten password anew with a code, and signs in."""
-    _stay(request, response, accounts.recover(store, asked, client_of(request)))
+    _stay(response, accounts.recover(store, asked, client_of(request)))
 
 
 @in_club.post("/account/passkey")
 def passkey_question(request: Request, store: StoreOf) -> dict[str, Any]:
     """What a browser is asked to sign in with a passkey (WebAuthn's request options)."""
+    attempts.count(store, "passkey", client_of(request).address, attempts.BY_ADDRESS)
     return passkeys.question(store, _place(request)[0])
 
 
@@ -111,7 +109,7 @@ Credential = Annotated[dict[str, Any], Body(description="as the browser gives it
 def passkey_answer(credential: Credential, request: Request, response: Response, store: StoreOf) -> None:
     """Signs in with a passkey."""
     racer = passkeys.answer(store, credential, *_place(request))
-    _stay(request, response, accounts.new_login(store, racer, client_of(request), "with a passkey"))
+    _stay(response, accounts.new_login(store, racer, client_of(request), "with a passkey"))
 
 
 # --- one's own account
