@@ -30,6 +30,23 @@ class Site:
         self.store = store
 
 
+@contextmanager
+def served(store: Store) -> Iterator[int]:
+    """The program on a database, by a thread of the tests; its port."""
+    port = free_port()
+    web = uvicorn.Server(uvicorn.Config(create_app(store), host="127.0.0.1", port=port, log_level="error"))
+    thread = threading.Thread(target=web.run, daemon=True)
+    thread.start()
+    for _ in range(200):
+        with socket.socket() as probe:
+            if probe.connect_ex(("127.0.0.1", port)) == 0:
+                break
+        time.sleep(0.05)
+    yield port
+    web.should_exit = True
+    thread.join(timeout=10)
+
+
 @pytest.fixture(scope="session")
 def site(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Site]:
     """The program with the demo loaded; a server of its own, so that a test may take the database away."""
@@ -38,18 +55,8 @@ def site(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Site]:
         store = Store(server.url("kunstflug"))
         migrate(store.engine)
         load_demo(store)
-        port = free_port()
-        web = uvicorn.Server(uvicorn.Config(create_app(store), host="127.0.0.1", port=port, log_level="error"))
-        thread = threading.Thread(target=web.run, daemon=True)
-        thread.start()
-        for _ in range(200):
-            with socket.socket() as probe:
-                if probe.connect_ex(("127.0.0.1", port)) == 0:
-                    break
-            time.sleep(0.05)
-        yield Site(f"http://127.0.0.1:{port}", server, store)
-        web.should_exit = True
-        thread.join(timeout=10)
+        with served(store) as port:
+            yield Site(f"http://127.0.0.1:{port}", server, store)
         store.close()
 
 

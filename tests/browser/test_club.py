@@ -1,23 +1,17 @@
 """A club's server in the browser: as a new racer, a keeper, with a link, with a passkey, as somebody else after."""
 
 import re
-import socket
-import threading
-import time
 
 import pytest
-import uvicorn
 from playwright.sync_api import expect
 from tests import samples
-from tests.browser.conftest import Site, listened, look_with_axe, open_page, settled
+from tests.browser.conftest import Site, listened, look_with_axe, open_page, served, settled
 from tests.web.club import WORDS
 
 from kunstflug.documents.setup import SetupDocument
-from kunstflug.launch.mariadb import free_port
 from kunstflug.services import accounts, boats
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate
-from kunstflug.web.app import create_app
 
 pytestmark = pytest.mark.browser
 
@@ -29,18 +23,8 @@ def club(site):
     migrate(plain.engine)
     boats.new_boat(plain, "Teal", SetupDocument.model_validate(samples.raw()))
     store = Store(site.server.url("kunstflug_club"), accounts=True)
-    port = free_port()
-    web = uvicorn.Server(uvicorn.Config(create_app(store), host="127.0.0.1", port=port, log_level="error"))
-    thread = threading.Thread(target=web.run, daemon=True)
-    thread.start()
-    for _ in range(200):
-        with socket.socket() as probe:
-            if probe.connect_ex(("127.0.0.1", port)) == 0:
-                break
-        time.sleep(0.05)
-    yield Site(f"http://localhost:{port}", site.server, store)
-    web.should_exit = True
-    thread.join(timeout=10)
+    with served(store) as port:
+        yield Site(f"http://localhost:{port}", site.server, store)
     store.close()
     plain.close()
 

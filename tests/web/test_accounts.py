@@ -331,7 +331,7 @@ def test_an_account_goes_with_all_that_is_its_own_and_nothing_else(club):
         one.post(f"/api/boats/{made['boat_id']}/shares", json={"with_name": "sam" if one is kim else "kim"})
         one.post(f"/api/boats/{made['boat_id']}/shares", json={})
     before = kim.get("/api/boats").json()
-    assert sam.get("/api/export.zip").status_code == 200  # take it along first
+    assert sam.get("/api/export.zip").status_code == 200  # what an account may be deleted after
     assert sam.post("/api/account/delete", json={"password": "no"}).status_code == 403
     assert sam.post("/api/account/delete", json={"password": WORDS["sam"]}).status_code == 204
     assert me(sam) is None

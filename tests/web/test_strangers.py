@@ -238,6 +238,22 @@ def test_a_link_shows_one_boat_and_changes_nothing(club):
     assert nobody.get("/api/boats", headers=through).status_code == 404
 
 
+def test_figures_of_an_older_program_are_seen_through_a_share_and_left_as_they_are(club):
+    """Where its owner looks they are worked out anew and kept; who only looks sees the same and keeps nothing."""
+    made, run = shares(club), club.whole.ids["run_id"]
+    through = {"share": made["path"].partition("#")[2]}
+    with store_of(club).engine.begin() as connection:
+        old = "UPDATE tracks SET summary = JSON_SET(summary, '$.version', 0) WHERE run_id = :run"
+        assert connection.execute(text(old), {"run": run}).rowcount == 1
+    before = fingerprint(store_of(club), "kim")
+    seen = somebody(club).get(f"/api/runs/{run}", headers=through)
+    assert seen.status_code == 200, seen.text
+    assert fingerprint(store_of(club), "kim") == before
+    assert club.keeper.get(f"/api/runs/{run}").json()["summary"] == seen.json()["summary"]
+    assert fingerprint(store_of(club), "kim") != before
+    club.keeper.delete(f"/api/shares/{made['id']}")
+
+
 def test_a_shared_boat_is_computed_as_its_owner_computes_it(club):
     """Two ways to the same answer: what the owner's runs taught counts for whoever looks, too."""
     token = shares(club)["path"].partition("#")[2]

@@ -3,7 +3,7 @@
 from typing import Any, Final
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session, joinedload, selectinload
+from sqlalchemy.orm import Session, joinedload, object_session, selectinload
 
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.facts import Amount, Between, NumberBetween
@@ -29,6 +29,7 @@ from kunstflug.files.reading import Damage
 from kunstflug.services.room import make_room
 from kunstflug.services.rows import owned, tag_of
 from kunstflug.services.views import DamageView, ReadingView, RunView, utc
+from kunstflug.store.acting import may_write
 from kunstflug.store.blocks import log_block, log_of, track_block, track_of
 from kunstflug.store.tables import ControllerLogRow, ReadingRow, RunRow, SetupRow, TrackRow
 from kunstflug.wording.errors import allowed, given
@@ -92,6 +93,9 @@ def track_numbers(row: RunRow) -> TrackSummary | None:
     kept = kept_track_summary(row.track.summary)
     if kept is None:
         kept = track_summary(analyse(track_of(row.track.block)))
+        session = object_session(row)
+        if session is None or not may_write(session):
+            return kept
         row.track.summary = kept.model_dump(mode="json")
     return kept
 

@@ -2,8 +2,9 @@
   import Button from 'flowbite-svelte/Button.svelte';
   import { onMount } from 'svelte';
 
-  import { api, ask, askNothing, type Problem, type Security } from '$lib/api/client';
+  import { api, ask, askNothing, type Security } from '$lib/api/client';
   import { account } from '$lib/state/account.svelte';
+  import { Tried } from '$lib/state/tried.svelte';
   import { toasts } from '$lib/state/toasts.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
@@ -18,7 +19,8 @@
   /** One's own account: where it is signed in, password, passkeys, recovery codes, what was done with it, its end. */
   type Form = 'password' | 'codes' | 'delete';
   let seen = $state.raw<Security | undefined>();
-  let problem = $state.raw<Problem | undefined>();
+  const asked = new Tried();
+  const problem = $derived(asked.problem);
   let form = $state<Form | undefined>();
   let old = $state('');
   let fresh = $state('');
@@ -32,20 +34,13 @@
       seen = await ask(api.GET('/api/account/security'));
     });
   }
-  async function tried(what: () => Promise<void>): Promise<void> {
-    problem = undefined;
-    try {
-      await what();
-    } catch (error) {
-      problem = error as Problem;
-    }
-  }
+  const tried = (what: () => Promise<unknown>): Promise<boolean> => asked.run(what);
   function turn(to: Form | undefined): void {
     form = form === to ? undefined : to;
     old = fresh = '';
-    problem = undefined;
+    asked.problem = undefined;
   }
-  const changes = (what: () => Promise<void>, said: string): Promise<void> =>
+  const changes = (what: () => Promise<void>, said: string): Promise<boolean> =>
     tried(async () => {
       await what();
       if (said) toasts.say(said);
@@ -67,12 +62,12 @@
       form === 'password' ? 'Your password is changed; other browsers are signed out.' : '',
     );
   }
-  const signOutThere = (id: number, name: string): Promise<void> =>
+  const signOutThere = (id: number, name: string): Promise<boolean> =>
     changes(
       () => askNothing(api.DELETE('/api/account/logins/{login_id}', { params: { path: { login_id: id } } })),
       `${name} is signed out.`,
     );
-  const dropPasskey = (id: number): Promise<void> =>
+  const dropPasskey = (id: number): Promise<boolean> =>
     changes(
       () => askNothing(api.DELETE('/api/account/passkeys/{passkey_id}', { params: { path: { passkey_id: id } } })),
       'The passkey signs in no more.',

@@ -1,9 +1,10 @@
 <script lang="ts">
   import Button from 'flowbite-svelte/Button.svelte';
 
-  import { api, ask, askNothing, type ClassRule, type Club, type Problem } from '$lib/api/client';
+  import { api, ask, askNothing, type ClassRule, type Club } from '$lib/api/client';
   import { account } from '$lib/state/account.svelte';
   import Entry from '$lib/ui/Entry.svelte';
+  import { Tried } from '$lib/state/tried.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { link } from '$lib/ui/theme';
   import { units } from '$lib/units/units.svelte';
@@ -15,26 +16,22 @@
   let name = $state('');
   let typed = $state<Record<string, string>>({});
   let open = $state(false);
-  let problem = $state.raw<Problem | undefined>();
+  const asked = new Tried();
+  const problem = $derived(asked.problem);
   const shown = $derived(fields(units));
 
   function edit(of?: Club['classes'][number]): void {
     open = true;
-    problem = undefined;
+    asked.problem = undefined;
     name = of?.name ?? '';
     typed = Object.fromEntries(
       shown.map((f) => [f.key, of?.rule[f.key] == null ? '' : f.text(of.rule[f.key] as number)]),
     );
   }
   async function tried(what: () => Promise<unknown>): Promise<void> {
-    problem = undefined;
-    try {
-      await what();
-      open = false;
-      await changed();
-    } catch (error) {
-      problem = error as Problem;
-    }
+    if (!(await asked.run(what))) return;
+    open = false;
+    await changed();
   }
   function keep(event: SubmitEvent): void {
     event.preventDefault();

@@ -3,8 +3,9 @@
   import Select from 'flowbite-svelte/Select.svelte';
   import { onMount } from 'svelte';
 
-  import { api, ask, askNothing, type Club, type Member, type Problem } from '$lib/api/client';
+  import { api, ask, askNothing, type Club, type Member } from '$lib/api/client';
   import { account } from '$lib/state/account.svelte';
+  import { Tried } from '$lib/state/tried.svelte';
   import { toasts } from '$lib/state/toasts.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
@@ -15,7 +16,8 @@
 
   /** The club: boats that others show, its shelf and ponds, its classes, who is in it. */
   let club = $state.raw<Club | undefined>();
-  let problem = $state.raw<Problem | undefined>();
+  const asked = new Tried();
+  const problem = $derived(asked.problem);
   let role = $state<Member['role']>('racer');
   let invited = $state('');
 
@@ -25,20 +27,17 @@
       club = await ask(api.GET('/api/club'));
     });
   }
-  async function tried(what: () => Promise<void>): Promise<void> {
-    problem = undefined;
-    try {
-      await what();
-    } catch (error) {
-      problem = error as Problem;
-    }
-  }
-  const invite = (): Promise<void> =>
+  const tried = (what: () => Promise<unknown>): Promise<boolean> => asked.run(what);
+  const invite = (): Promise<boolean> =>
     tried(async () => {
       const made = await ask(api.POST('/api/club/invitations', { body: { role } }));
       invited = `${location.origin}${made.path}`;
     });
-  const change = (member: Member, body: { role?: Member['role']; disabled?: boolean }, said: string): Promise<void> =>
+  const change = (
+    member: Member,
+    body: { role?: Member['role']; disabled?: boolean },
+    said: string,
+  ): Promise<boolean> =>
     tried(async () => {
       const path = { member_id: member.id };
       await askNothing(api.PATCH('/api/club/members/{member_id}', { params: { path }, body }));

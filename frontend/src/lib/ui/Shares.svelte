@@ -4,7 +4,8 @@
   import Label from 'flowbite-svelte/Label.svelte';
   import Select from 'flowbite-svelte/Select.svelte';
 
-  import { api, ask, askNothing, type Problem, type Share } from '$lib/api/client';
+  import { api, ask, askNothing, type Share } from '$lib/api/client';
+  import { Tried } from '$lib/state/tried.svelte';
   import Notice from '$lib/ui/Notice.svelte';
 
   /** With whom a boat is shared: racers by name, and links. */
@@ -13,7 +14,8 @@
   let name = $state('');
   let how = $state('look');
   let made = $state('');
-  let problem = $state.raw<Problem | undefined>();
+  const asked = new Tried();
+  const problem = $derived(asked.problem);
 
   // Reaches outside: another boat, other shares.
   $effect(() => void load(boatId));
@@ -23,22 +25,15 @@
       shares = await ask(api.GET('/api/boats/{boat_id}/shares', { params: { path: { boat_id: id } } }));
     });
   }
-  async function tried(what: () => Promise<void>): Promise<void> {
-    problem = undefined;
-    try {
-      await what();
-    } catch (error) {
-      problem = error as Problem;
-    }
-  }
-  const share = (body: { with_name?: string; together: boolean }): Promise<void> =>
+  const tried = (what: () => Promise<unknown>): Promise<boolean> => asked.run(what);
+  const share = (body: { with_name?: string; together: boolean }): Promise<boolean> =>
     tried(async () => {
       const one = await ask(api.POST('/api/boats/{boat_id}/shares', { params: { path }, body }));
       made = one.path ? `${location.origin}${one.path}` : '';
       name = '';
       shares = [...shares, one];
     });
-  const back = (id: number): Promise<void> =>
+  const back = (id: number): Promise<boolean> =>
     tried(async () => {
       await askNothing(api.DELETE('/api/shares/{share_id}', { params: { path: { share_id: id } } }));
       shares = shares.filter((one) => one.id !== id);
