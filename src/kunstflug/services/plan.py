@@ -94,6 +94,7 @@ def next_steps(
     setup = known_setup(document)
     water = cooling_of(setup, circuit, REACH)
     now = trial(setup, duty, schools, water)
+    already = broken(limits, setup) if limits else ()
     ranked: list[tuple[float, StepOut]] = []
     seen: set[tuple[str, str]] = set()
     for one in [*_sizes(document), *_shelf(document, shelf_parts(store))]:
@@ -108,7 +109,7 @@ def next_steps(
         if not noticed(now, then):
             continue
         found = effect(now, then)
-        breaks = _breaks(broken(limits, changed), tongue) if limits else ""
+        breaks = _breaks(broken(limits, changed), already, tongue) if limits else ""
         step = StepOut(
             path=one.change.path,
             label=one.label,
@@ -133,8 +134,9 @@ FORBIDDEN: Final = 100.0
 """What a class forbids costs so much in the ranking: more than any verdict."""
 
 
-def _breaks(found: tuple[Broken, ...], tongue: Tongue) -> str:
-    return "; ".join(say(one, tongue) for one in found)
+def _breaks(found: tuple[Broken, ...], already: tuple[Broken, ...], tongue: Tongue) -> str:
+    """What a class does not allow, but for what it does not allow of the boat as it is: that is said once."""
+    return "; ".join(say(one, tongue) for one in found if one not in already)
 
 
 def _sizes(document: SetupDocument) -> list[_Trial]:
@@ -204,7 +206,7 @@ def wish(
         for way in ways(setup, found, cores, schools)
     ]
     rows.sort(key=lambda row: bool(row[2]))
-    now = _breaks(broken(limits, setup), tongue) if limits else ""
+    now = _breaks(broken(limits, setup), (), tongue) if limits else ""
     return backward_out(found, rows, now, tongue)
 
 
@@ -213,7 +215,8 @@ def _beyond(setup: Setup, answer: Answer, limits: ClassLimits | None, tongue: To
     if limits is None:
         return ""
     length = setup.hull.length_m.value
-    return _breaks(broken_by(limits, cells=answer.cells, mass_kg=answer.boat_kg, length_m=length), tongue)
+    found = broken_by(limits, cells=answer.cells, mass_kg=answer.boat_kg, length_m=length)
+    return _breaks(found, broken(limits, setup), tongue)
 
 
 def _piece(piece: Piece, there: dict[str, list[ShelfPart]]) -> PieceOut:

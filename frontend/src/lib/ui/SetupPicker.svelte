@@ -58,5 +58,7 @@
   <a class="export text-[0.86rem]" href="/api/setups/{setup.id}/document" download>Download</a>
   <a class="export text-[0.86rem]" href="/api/setups/{setup.id}/sheet.pdf?units={units.system}" download>Sheet</a>
 {/if}
-<Button onclick={() => manage.open(setup, () => run, onchanged)} class={[link, 'export text-[0.86rem]']}>Manage…</Button
->
+{#if account.seen.writes}<Button
+    onclick={() => manage.open(setup, () => run, onchanged)}
+    class={[link, 'export text-[0.86rem]']}>Manage…</Button
+  >{/if}
