@@ -44,13 +44,14 @@ def things_of(setup: Setup, seed: int) -> dict[Owner, str]:
     return {owner: f"{owner}:{seed}:{hash(part)}" for owner, part in parts_of(setup).items()}
 
 
-def run_of(day: Day, seed: int, number: int) -> Seen:
+def run_of(day: Day, seed: int, number: int, club: int | None = None) -> Seen:
     """One run of a hidden boat.
 
     Parameters
     ----------
     seed : of the boat.
     number : of the run; the same number is the same run.
+    club : see ``World``.
     """
     rng = np.random.default_rng((seed, 77, number))
     of_day = np.random.default_rng((seed, 78, day.outing))
@@ -63,7 +64,12 @@ def run_of(day: Day, seed: int, number: int) -> Seen:
     charge = float(np.clip(0.75 + 0.05 * rng.standard_normal(), 0.5, 0.95))
     real = dataclasses.replace(setup, conditions=dataclasses.replace(conditions, state_of_charge=Value(value=charge)))
     world = World(
-        real, seed, day.faults, drag * float(np.exp(0.02 * rng.standard_normal())), 34.0 + 3.0 * rng.standard_normal()
+        real,
+        seed,
+        day.faults,
+        drag * float(np.exp(0.02 * rng.standard_normal())),
+        34.0 + 3.0 * rng.standard_normal(),
+        club,
     )
     passes, seconds = int(rng.integers(3, 7)), float(rng.uniform(4.0, 8.0))
     duty = passes_duty(passes, round(seconds, 1), float(rng.uniform(20.0, 40.0)))
@@ -101,6 +107,6 @@ def _speed(held_mps: float, day: Day, rng: np.random.Generator) -> Reading:
     return Reading(what=What.SPEED, value=shown / (1 + OVERSTATES), spread=DISPLAY, instrument="display")
 
 
-def season(days: Sequence[Day], seed: int) -> list[Seen]:
+def season(days: Sequence[Day], seed: int, club: int | None = None) -> list[Seen]:
     """All runs of a season, in order."""
-    return [run_of(day, seed, k) for k, day in enumerate(days)]
+    return [run_of(day, seed, k, club) for k, day in enumerate(days)]

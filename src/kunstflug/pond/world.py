@@ -39,6 +39,7 @@ STEP_S: Final = 0.1
 PART_SPREADS: Final = ((0.025, 0.28, 0.3), (0.35,), (0.3,), (0.04, 0.12, 0.2))
 """Of the numbers of :class:`HiddenParts`: motor, controller, pack, propeller."""
 COMMON: Final = 0.6  # what two parts of a kind on one shelf have in common
+CLUB: Final = 0.7  # what hulls of a type, and parts of a size, have in common in one club, where there is one
 HULL_SPREAD: Final = (0.32, 0.05, 0.08, 0.25, 0.01, 0.3, 0.45, 0.25)
 """Of the numbers of :class:`Hidden`, of their logarithms."""
 
@@ -110,20 +111,30 @@ def _draw(rng: np.random.Generator, *spreads: float) -> list[float]:
     return [float(np.exp(s * rng.standard_normal())) for s in spreads]
 
 
-def hidden_of(seed: int) -> Hidden:
+def _with_club(own: list[float], spreads: Sequence[float], club: int | None, *family: int) -> list[float]:
+    """Hidden numbers of which a club's things of a family have a part in common; of the same spread."""
+    if club is None:
+        return own
+    common = _draw(np.random.default_rng((club, 15, *family)), *spreads)
+    return [c**CLUB * o ** math.sqrt(1 - CLUB**2) for c, o in zip(common, own, strict=True)]
+
+
+def hidden_of(seed: int, club: int | None = None, hull_type: str = "") -> Hidden:
     """A boat's hidden numbers; the same seed is the same boat."""
-    rng = np.random.default_rng((seed, 1))
-    return Hidden(*_draw(rng, *HULL_SPREAD))
+    own = _draw(np.random.default_rng((seed, 1)), *HULL_SPREAD)
+    return Hidden(*_with_club(own, HULL_SPREAD, club, 0, zlib.crc32(hull_type.encode())))
 
 
-def hidden_parts(setup: Setup, seed: int) -> HiddenParts:
+def hidden_parts(setup: Setup, seed: int, club: int | None = None) -> HiddenParts:
     """The hidden numbers of a setup's parts; the same part is the same in every setup of a seed."""
     of = [_seed(part) for part in (setup.motor, setup.controller, setup.pack, setup.propeller)]
+    families = (round(100 * setup.motor.can_diameter_m.value), 0, 0, setup.propeller.blades)
     found: list[float] = []
     for kind, (part, spreads) in enumerate(zip(of, PART_SPREADS, strict=True)):
         common = _draw(np.random.default_rng((seed, 2 + kind)), *spreads)
         own = _draw(np.random.default_rng((seed, 2 + kind, part)), *spreads)
-        found += [c**COMMON * o ** math.sqrt(1 - COMMON**2) for c, o in zip(common, own, strict=True)]
+        mine = [c**COMMON * o ** math.sqrt(1 - COMMON**2) for c, o in zip(common, own, strict=True)]
+        found += _with_club(mine, spreads, club, 1 + kind, families[kind])
     return HiddenParts(*found)
 
 
@@ -149,13 +160,20 @@ class World:
     seed : of the hidden boat.
     day_drag : factor of the day on the drag.
     pack_c : temperature of the pack at the start [degC].
+    club : seed of a club whose hulls of a type and parts of a size are alike; None where nobody's are.
     """
 
     def __init__(
-        self, setup: Setup, seed: int, faults: Sequence[Fault] = (), day_drag: float = 1.0, pack_c: float = 34.0
+        self,
+        setup: Setup,
+        seed: int,
+        faults: Sequence[Fault] = (),
+        day_drag: float = 1.0,
+        pack_c: float = 34.0,
+        club: int | None = None,
     ) -> None:
         self.setup = setup
-        h, p = hidden_of(seed), hidden_parts(setup, seed)
+        h, p = hidden_of(seed, club, setup.hull.hull_type.value), hidden_parts(setup, seed, club)
         self._hidden, self._parts = h, p
         wheel, mill, cells = setup.propeller, setup.motor, pack.series_cells(setup.pack)
         self.diameter_m = wheel.diameter_m.value

@@ -13,7 +13,7 @@ from sqlalchemy import select
 from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.point import solve
-from kunstflug.core.drive.values import as_bought, drive_values, features, known_of, parts_of
+from kunstflug.core.drive.values import as_bought, drive_values, features, parts_of
 from kunstflug.core.learning.attribution import (
     Effect,
     Repeatability,
@@ -37,6 +37,7 @@ from kunstflug.core.quantity.value import Z80, Array, Value
 from kunstflug.core.setup.knowledge import OWNER, TAUGHT, Owner
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.nodes import as_bought as heat_as_bought
+from kunstflug.core.thermal.nodes import known_with_heat
 from kunstflug.documents.base import rounded
 from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument, setup_of
@@ -115,10 +116,10 @@ def _with(setup: Setup, learned: Learned, boat: str) -> Setup:
 def numbers_of(setup: Setup, learned: Learned, boat: str) -> list[NumberView]:
     """Every number that is not sure, from what was given to what is known, those taught most first."""
     known_setup = _with(setup, learned, boat)
-    known = known_of(known_setup)
+    known = known_with_heat(known_setup)
     assert known is not None
     assert known_setup.knowledge is not None
-    things = known_setup.knowledge.aboard(parts_of(setup), features(setup)).things
+    things = known_setup.knowledge.aboard(parts_of(setup), features(setup), {}, {}).things
     before = {n: v for n, v in (*as_bought(setup), *heat_as_bought(setup)) if v.spread}
     found = []
     for name, bought in before.items():
@@ -295,7 +296,7 @@ def _moved(run: Try, step: float) -> Try:
 
 def _measure(setup: Setup, seen: Sequence[Seen], boat: str) -> list[MeasureNextView]:
     """What to measure next, for the speed and for the motor's temperature."""
-    known = known_of(setup)
+    known = known_with_heat(setup)
     latest = next((run for run in reversed(seen) if run.boat == boat), None)
     if known is None or latest is None:
         return []

@@ -2,7 +2,7 @@
 
 import dataclasses
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, Final, TypeAlias
@@ -22,7 +22,7 @@ from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.fields import Part
 from kunstflug.core.quantity.value import Array, Floats, Value, exact, guess, honest, known, scaled
-from kunstflug.core.setup.knowledge import OWNER, TOGETHER, Knowledge, Known, Owner
+from kunstflug.core.setup.knowledge import OWNER, TOGETHER, Aboard, Knowledge, Known, Owner
 from kunstflug.core.setup.setup import LIGHTEST_KG, Setup, centre_of_mass, centre_with, wire_gauge
 
 Rows: TypeAlias = npt.NDArray[np.void]
@@ -152,6 +152,8 @@ PRINTED_DIAMETER: Final = 0.01
 PRINTED_CAPACITY: Final = 0.05
 SCALE: Final = 0.005  # a kitchen scale
 OCV_SPREAD: Final = 0.008  # 20 to 30 mV a cell between one LiPo and the next, and the charge at the pass
+MOTOR_SIZES_MM: Final = (24.0, 30.0, 37.0, 42.0, 50.0)
+"""Can diameters between which motors are of one size to a club (common practice, no source)."""
 MAGNET_LAG: Final = 0.3  # of the way from air to winding; over passes of seconds a rotor follows slowly
 
 
@@ -244,11 +246,43 @@ def features(setup: Setup) -> Array:
     )
 
 
-def known_of(setup: Setup) -> Known | None:
-    """What runs taught of a setup's numbers; None for a setup as bought."""
+def families_of(setup: Setup) -> dict[Owner, str]:
+    """What kind of thing each is, as a club pools them: hull type, motor size, propeller family.
+
+    None of them goes with what a sweep changes: another winding, diameter or pitch is of the same family.
+    """
+    diameter_mm = 1e3 * setup.motor.can_diameter_m.value
+    size = sum(diameter_mm > bound for bound in MOTOR_SIZES_MM)
+    return {
+        Owner.HULL: f"hull/{setup.hull.hull_type}",
+        Owner.MOTOR: f"motor/{setup.motor.kind}/{size}",
+        Owner.CONTROLLER: "controller",
+        Owner.PACK: "pack",
+        Owner.PROPELLER: f"propeller/{setup.hull.drive}/{setup.propeller.blades}",
+        Owner.MODEL: f"hull/{setup.hull.hull_type}",
+    }
+
+
+def known_of(setup: Setup, more: Iterable[tuple[str, Value]] = ()) -> Known | None:
+    """What is known of a setup's numbers; None for a setup as bought.
+
+    Parameters
+    ----------
+    more : numbers as bought beside those of the drive; only a club's knowledge, which is in spreads, asks for them.
+    """
     if setup.knowledge is None:
         return None
-    return setup.knowledge.at(setup.knowledge.aboard(parts_of(setup), features(setup)))
+    return setup.knowledge.at(_aboard(setup, setup.knowledge, more))
+
+
+def _aboard(
+    setup: Setup, knowledge: Knowledge, more: Iterable[tuple[str, Value]] = (), *, with_parts: bool = True
+) -> Aboard:
+    spreads = {}
+    if knowledge.latents.club is not None:
+        spreads = {name: value.spread for name, value in (*as_bought(setup), *more)}
+    parts = parts_of(setup) if with_parts else {}
+    return knowledge.aboard(parts, features(setup), families_of(setup), spreads)
 
 
 def as_bought(setup: Setup) -> DriveValues:
@@ -395,8 +429,8 @@ def varied(
 
 def _learn(setup: Setup, knowledge: Knowledge, rows: Rows, base: Any, bought: DriveValues) -> None:
     """Puts what was learnt onto drives as bought: a part that is not the one that ran is like the others."""
-    at = features(setup)
-    known, others = knowledge.at(knowledge.aboard(parts_of(setup), at)), knowledge.at(knowledge.aboard({}, at))
+    here = _aboard(setup, knowledge)
+    known, others = knowledge.at(here), knowledge.at(_aboard(setup, knowledge, with_parts=False))
     unlike = dict(zip(others.names, others.shift, strict=True))
     same = {
         Owner.HULL: np.ones(len(rows), dtype=bool),
@@ -408,7 +442,7 @@ def _learn(setup: Setup, knowledge: Knowledge, rows: Rows, base: Any, bought: Dr
     if "discrepancy" in known.names:
         free = rows["kv_rpm_per_v"] * rows["pack_ocv_v"]
         alike = features_of(free, rows["pitch_m"], rows["diameter_m"], rows["mass_kg"])
-        rows["discrepancy"] *= np.exp(knowledge.error_of_laws(alike))
+        rows["discrepancy"] *= np.exp(knowledge.error_of_laws(here, alike))
     for name, shift in zip(known.names, known.shift, strict=True):
         # What is exact in this boat stays so, whatever others of the racer have taught.
         if name in NAMES and OWNER[name] is not Owner.MODEL and getattr(bought, name).spread:

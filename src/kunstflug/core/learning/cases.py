@@ -20,14 +20,29 @@ from kunstflug.core.learning.spreads import (
     spread_of,
 )
 from kunstflug.core.quantity.value import Array
-from kunstflug.core.setup.knowledge import OWNED, RACER, Aboard, Anchors, Column, Latents, Mixed, Owner, likeness
+from kunstflug.core.setup.club import Club, Column
+from kunstflug.core.setup.knowledge import (
+    OWNED,
+    RACER,
+    Aboard,
+    Anchors,
+    Latents,
+    Mixed,
+    Owner,
+    likeness,
+)
 
 JITTER: Final = 1e-9
 LEAST_RISE_K: Final = 0.5
 
 
-def latents_of(runs: Sequence[Seen], bases: Sequence[Base]) -> Latents:
-    """The latents of all things aboard in some runs."""
+def latents_of(runs: Sequence[Seen], bases: Sequence[Base], club: Club | None = None) -> Latents:
+    """The latents of all things aboard in some runs.
+
+    Parameters
+    ----------
+    club : what is known of families of things; those count that ran.
+    """
     spreads: dict[Column, float] = {}
     setups: dict[str, list[Array]] = {}
     seen: set[tuple[str, ...]] = set()
@@ -46,7 +61,11 @@ def latents_of(runs: Sequence[Seen], bases: Sequence[Base]) -> Latents:
         like = likeness(table, table) + JITTER * np.eye(len(table))
         anchors[boat] = Anchors(features=table, factor=np.linalg.cholesky(like).astype(np.float64))
         spreads |= {(boat, f"setup_{k}"): 1.0 for k in range(len(table))}
-    return Latents(columns={c: k for k, c in enumerate(spreads)}, spread=spreads, anchors=anchors)
+    ran = None
+    if club is not None:
+        ran = club.of_families({family for base in bases for family in base.families.values()})
+        spreads |= dict.fromkeys(ran.columns, 1.0)
+    return Latents(columns={c: k for k, c in enumerate(spreads)}, spread=spreads, anchors=anchors, club=ran)
 
 
 def _columns(run: Seen, base: Base) -> Iterator[tuple[Column, float]]:
@@ -131,9 +150,9 @@ class Memory:
         self._bases: dict[str, tuple[Seen, Base]] = {}
         self._ended: dict[Column, float] = {}
 
-    def start(self, columns: Sequence[Column]) -> Array:
-        """Where a search begins: where the last one ended, and at what was given for what is new."""
-        return np.array([self._ended.get(column, 0.0) for column in columns])
+    def start(self, columns: Sequence[Column], centre: Array) -> Array:
+        """Where a search begins: where the last one ended, and where it lies before any run for what is new."""
+        return np.array([self._ended.get(column, before) for column, before in zip(columns, centre, strict=True)])
 
     def end(self, columns: Sequence[Column], at: Array) -> None:
         """Keeps where a search ended."""
@@ -187,9 +206,10 @@ def _mixes(runs: Sequence[Seen], bases: Sequence[Base], latents: Latents) -> lis
     known: dict[tuple[str, ...], Mixed] = {}
     found = []
     for run, base in zip(runs, bases, strict=True):
-        key = (run.boat, *sorted(run.things.values()), base.features.tobytes().hex())
+        key = (run.boat, *sorted(run.things.values()), *base.families.values(), base.features.tobytes().hex())
         if key not in known:
-            known[key] = latents.rows(Aboard(boat=run.boat, things=run.things, features=base.features))
+            aboard = Aboard(boat=run.boat, things=run.things, features=base.features, families=base.families)
+            known[key] = latents.rows(aboard)
         found.append(known[key])
     return found
 

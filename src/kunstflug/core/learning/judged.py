@@ -88,8 +88,7 @@ class JudgedRun:
 def judged(learned: Learned) -> tuple[JudgedRun, ...]:
     """Every run's readings, and what was said of each before, then, without it and now."""
     e = learned.evidence
-    width = len(e.found.mean)
-    known = _Known(mean=np.zeros(width), covariance=np.eye(width))
+    known = _Known(mean=e.centre.copy(), covariance=np.eye(len(e.centre)))
     return tuple(
         _judged(c, before, known, e.found, e.read[c.rows], e.spread[c.rows], e.weights[c.rows], e.m)
         for c, before in zip(e.cases, e.bought, strict=True)

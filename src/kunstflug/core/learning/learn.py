@@ -4,6 +4,7 @@ The latents are in ``core.setup.knowledge``. What belongs to a day, an instrumen
 it is learnt with the rest and then left out, so that no thing is blamed for the wind of one Sunday.
 """
 
+import dataclasses
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -14,15 +15,23 @@ import numpy.typing as npt
 from kunstflug.core.drive.values import parts_of
 from kunstflug.core.learning.cases import Case, Memory, cases_of, latents_of, own_of, read_of
 from kunstflug.core.learning.estimate import Estimate
-from kunstflug.core.learning.search import draws_of, joined, searched
+from kunstflug.core.learning.search import DRAWS, SEED, draws_of, joined, searched
 from kunstflug.core.learning.seen import Seen
+from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.value import Array
+from kunstflug.core.setup.club import Club
 from kunstflug.core.setup.knowledge import Knowledge, Latents, Owner
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Evidence:
-    """What an estimate was made of; runs are judged from it when somebody asks."""
+    """What an estimate was made of; runs are judged from it when somebody asks.
+
+    Parameters
+    ----------
+    centre : of all latents before any run, shape (p,).
+    m : how many of them belong to things.
+    """
 
     cases: tuple[Case, ...]
     found: Estimate
@@ -30,6 +39,7 @@ class Evidence:
     spread: Array
     weights: Array
     bought: tuple[Array, ...]
+    centre: Array
     m: int
 
 
@@ -68,16 +78,17 @@ class Learned:
         )
 
 
-def learn(runs: Sequence[Seen], memory: Memory | None = None) -> Learned:
+def learn(runs: Sequence[Seen], memory: Memory | None = None, club: Club | None = None) -> Learned:
     """What runs teach, in the order of their time.
 
     Parameters
     ----------
     memory : of an earlier call; runs that are in it are not worked out anew.
+    club : what is known of families of things before any run.
     """
     memory = Memory() if memory is None else memory
     bases = [memory.base(run) for run in runs]
-    latents = latents_of(runs, bases)
+    latents = latents_of(runs, bases, club)
     m = len(latents.columns)
     own = own_of(runs, m)
     width = m + len(own.columns)
@@ -85,8 +96,62 @@ def learn(runs: Sequence[Seen], memory: Memory | None = None) -> Learned:
     bought = [case.line(m)[0] for case in cases]
     read, spread = read_of(cases, bought)
     kept = np.flatnonzero(np.isfinite(read) & np.isfinite(joined(bought)))
-    found = searched(cases, read, spread, kept, [*latents.columns, *own.columns], m, memory)
-    return _learned(cases, found, kept, read, spread, bought, latents, m)
+    centre = np.append(latents.centre, np.zeros(len(own.columns)))
+    found = searched(cases, read, spread, kept, [*latents.columns, *own.columns], centre, m, memory)
+    return _learned(cases, found, kept, read, spread, bought, centre, latents, m, club)
+
+
+def newcomer(club: Club, boat: str) -> Knowledge:
+    """What a club knows of a boat of somebody whose own never ran."""
+    latents = Latents(columns={}, spread={}, anchors={})
+    nothing = np.zeros(0)
+    wider = _widened(latents, club, nothing, np.zeros((0, 0)), np.zeros((DRAWS, 0)))
+    return Knowledge(
+        boat=boat,
+        latents=wider.latents,
+        parts={},
+        mean=wider.mean,
+        covariance=wider.covariance,
+        drawn=wider.draws,
+        runs=0,
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Widened:
+    latents: Latents
+    mean: Array
+    covariance: Array
+    draws: Array
+
+
+def _widened(latents: Latents, club: Club, mean: Array, covariance: Array, draws: Array) -> _Widened:
+    """What was learnt, and what the club knows of families that no run had aboard.
+
+    Those that ran lead the club's table, so that their latents are the first of its factor and what was learnt of them
+    tells of the others as far as they go together.
+    """
+    ran = {} if latents.club is None else latents.club.numbers
+    whole = club.led_by({family for family, _ in ran})
+    more = whole.columns[len(ran) :]
+    m, width = len(mean), len(mean) + len(more)
+    columns = {**latents.columns, **{column: m + k for k, column in enumerate(more)}}
+    wide = np.eye(width)
+    wide[:m, :m] = covariance
+    centre = whole.centre[len(ran) :]
+    # drawn evenly, and in another order than those that ran
+    drawn = centre + even_deviates(len(more), len(draws), SEED + 1).T if more else np.zeros((len(draws), 0))
+    return _Widened(
+        latents=dataclasses.replace(
+            latents,
+            columns=columns,
+            spread={**latents.spread, **dict.fromkeys(more, 1.0)},
+            club=whole,
+        ),
+        mean=np.append(mean, centre),
+        covariance=wide,
+        draws=np.hstack([draws, drawn]),
+    )
 
 
 def _learned(
@@ -96,8 +161,10 @@ def _learned(
     read: Array,
     spread: Array,
     bought: Sequence[Array],
+    centre: Array,
     latents: Latents,
     m: int,
+    club: Club | None,
 ) -> Learned:
     weights = np.ones(len(read))
     weights[kept] = found.weights
@@ -109,15 +176,27 @@ def _learned(
                 parts[owner, part] = case.run.things[owner]
         for thing in (case.run.boat, *case.run.things.values()):
             taught.setdefault(thing, []).append(case.run.key)
+    known = _Widened(
+        latents=latents, mean=found.mean[:m], covariance=found.covariance[:m, :m], draws=draws_of(cases, found, m)
+    )
+    if club is not None:
+        known = _widened(latents, club, known.mean, known.covariance, known.draws)
     return Learned(
-        latents=latents,
+        latents=known.latents,
         parts=parts,
-        mean=found.mean[:m],
-        covariance=found.covariance[:m, :m],
-        draws=draws_of(cases, found, m),
+        mean=known.mean,
+        covariance=known.covariance,
+        draws=known.draws,
         taught_by={thing: tuple(keys) for thing, keys in taught.items()},
         steps=found.steps,
         evidence=Evidence(
-            cases=tuple(cases), found=found, read=read, spread=spread, weights=weights, bought=tuple(bought), m=m
+            cases=tuple(cases),
+            found=found,
+            read=read,
+            spread=spread,
+            weights=weights,
+            bought=tuple(bought),
+            centre=centre,
+            m=m,
         ),
     )

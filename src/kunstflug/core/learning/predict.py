@@ -10,11 +10,12 @@ import numpy as np
 from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.point import solve
 from kunstflug.core.drive.values import NAMES as DRIVE_NAMES
-from kunstflug.core.drive.values import Rows, features
+from kunstflug.core.drive.values import Rows, families_of, features
 from kunstflug.core.drive.values import as_bought as drive_as_bought
 from kunstflug.core.learning.seen import HEAT, STEADY, Reading, Seen, What
 from kunstflug.core.propeller import OpenWaterCurve
 from kunstflug.core.quantity.value import Array
+from kunstflug.core.setup.knowledge import Owner
 from kunstflug.core.thermal.duty import Duty
 from kunstflug.core.thermal.nodes import NAMES as HEAT_NAMES
 from kunstflug.core.thermal.nodes import NODES, Node
@@ -74,6 +75,7 @@ class Base:
     heat: Rows
     curve: OpenWaterCurve
     features: Array
+    families: Mapping[Owner, str]
     spread: Mapping[str, float]
 
 
@@ -85,6 +87,7 @@ def base_of(run: Seen) -> Base:
         heat=heat.rows(),
         curve=curve_of(run.setup),
         features=features(run.setup),
+        families=families_of(run.setup),
         spread={name: value.spread for name, value in (*drive, *heat)},
     )
 

@@ -14,7 +14,7 @@ from kunstflug.core.learning.seen import STEADY
 from kunstflug.core.learning.spreads import spread_of
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.value import Array
-from kunstflug.core.setup.knowledge import Column
+from kunstflug.core.setup.club import Column
 
 ANCHORS: Final = 4  # how often the model is asked again about its slopes, at most
 LEAST_PART: Final = 0.2
@@ -33,21 +33,27 @@ def searched(
     spread: Array,
     kept: Indices,
     columns: Sequence[Column],
+    centre: Array,
     m: int,
     memory: Memory,
 ) -> Estimate:
-    """The likeliest latents: searched about the laws' slopes, and about new ones as far as the laws then agree."""
-    at = memory.start(columns)
+    """The likeliest latents: searched about the laws' slopes, and about new ones as far as the laws then agree.
+
+    Parameters
+    ----------
+    centre : of the latents before any run, shape (p,).
+    """
+    at = memory.start(columns, centre)
     single = _single(cases, kept, columns)
-    cost = _cost(cases, read, spread, kept, at, m)
+    cost = _cost(cases, read, spread, kept, at, centre, m)
     for _ in range(ANCHORS):
-        found = _about(cases, read, spread, kept, at, m, ON_THE_WAY, single)
+        found = _about(cases, read, spread, kept, at, centre, m, ON_THE_WAY, single)
         part = 1.0
         while True:
             before = [case.said for case in cases]
             reached = at + part * (found.mean - at)
             bent = _ask_again(cases, reached)
-            new = _cost(cases, read, spread, kept, reached, m)
+            new = _cost(cases, read, spread, kept, reached, centre, m)
             if new <= cost or part <= LEAST_PART or not bent:
                 break
             # The laws bend on the way there: half as far.
@@ -58,7 +64,7 @@ def searched(
         if not bent and part == 1.0:
             break
     _ask_again(cases, at, heat=True)
-    found = with_posterior(_about(cases, read, spread, kept, at, m, ENOUGH, single), np.ones(len(at)))
+    found = with_posterior(_about(cases, read, spread, kept, at, centre, m, ENOUGH, single), np.ones(len(at)))
     memory.end(columns, found.mean)
     for case in cases:
         memory.said[case.run.key] = (case.run, case.said)
@@ -84,6 +90,7 @@ def _about(
     spread: Array,
     kept: Indices,
     at: Array,
+    centre: Array,
     m: int,
     enough: float,
     single: tuple[Sequence[Indices], Sequence[Indices]],
@@ -98,15 +105,16 @@ def _about(
         spread[kept],
         at,
         prior,
+        prior_mean=centre,
         enough=enough,
         normal=lambda table: Arrow(table, prior, *single),
     )
 
 
-def _cost(cases: Sequence[Case], read: Array, spread: Array, kept: Indices, at: Array, m: int) -> float:
+def _cost(cases: Sequence[Case], read: Array, spread: Array, kept: Indices, at: Array, centre: Array, m: int) -> float:
     """What is minimised, with what the laws themselves say close by; infinite where they say nothing."""
     said_there = joined([line + slope @ at for line, slope in (case.line(m) for case in cases)])[kept]
-    found = loss((read[kept] - said_there) / spread[kept], FREEDOM) + 0.5 * float(at @ at)
+    found = loss((read[kept] - said_there) / spread[kept], FREEDOM) + 0.5 * float((at - centre) @ (at - centre))
     return found if math.isfinite(found) else math.inf
 
 

@@ -16,11 +16,11 @@ from scipy.special import ndtr
 
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.curves import curve_of
-from kunstflug.core.drive.values import drive_values, known_of
+from kunstflug.core.drive.values import drive_values
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.network import CASE, CONTROLLER, COUNT, PACK, warm_drives
-from kunstflug.core.thermal.nodes import followers_c, thermal_values
+from kunstflug.core.thermal.nodes import followers_c, known_with_heat, thermal_values
 from kunstflug.core.thermal.run import DUTY_SEED, Flows, flows_of, numbers_of
 from kunstflug.core.thermal.tables import SPEEDS, throttle_tables
 
@@ -95,7 +95,7 @@ class LiveHeat:
 
     def __init__(self, setup: Setup, cooling: CoolingTable | None = None) -> None:
         self._setup = setup
-        known = known_of(setup)
+        known = known_with_heat(setup)
         drives = drive_values(setup).rows(DRAWS, DUTY_SEED, known)
         heat = thermal_values(setup).rows(DRAWS, DUTY_SEED, known)
         tables = throttle_tables(drives, curve_of(setup))

@@ -10,12 +10,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import lru_cache
-from typing import Any, Final, TypeAlias
+from types import MappingProxyType
+from typing import Any, Final
 
 import numpy as np
 
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.value import Array, Source, Value
+from kunstflug.core.setup.club import Club, Column
 
 
 class Owner(StrEnum):
@@ -47,6 +49,7 @@ OWNED: Final[dict[Owner, tuple[str, ...]]] = {
 }  # fmt: skip
 """Numbers of the drive and of its heat by the thing they belong to."""
 OWNER: Final = {name: owner for owner, names in OWNED.items() for name in names}
+_PLACES: Final = {name: k for k, name in enumerate(OWNER)}
 TAUGHT: Final = 0.9
 """A number was taught something where its spread fell below this part of what it was before."""
 
@@ -69,9 +72,8 @@ TOGETHER: Final = (
 """Guesses that err together, with their correlation (common practice, no source): a motor with more copper has the
 larger iron, what runs wet at speed runs wet at the hump, a boat with much hardware below has much above."""
 
+NOTHING: Final[Mapping[Any, Any]] = MappingProxyType({})
 MOST_KEPT: Final = 64
-Column: TypeAlias = tuple[str, str]
-"""A latent: the thing it belongs to, and the number."""
 
 
 def likeness(a: Array, b: Array) -> Array:
@@ -92,11 +94,15 @@ class Aboard:
     Parameters
     ----------
     features : logarithms of free rpm, pitch, diameter and mass, shape (4,).
+    families : what kind of thing each is, as a club pools them.
+    bought : spread of numbers as bought; of those that no run of the racer's had aboard.
     """
 
     boat: str
     things: Mapping[Owner, str]
     features: Array
+    families: Mapping[Owner, str] = field(default_factory=dict)
+    bought: Mapping[str, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -121,18 +127,28 @@ class Anchors:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Latents:
-    """The independent standard normal numbers that runs teach.
+    """The independent normal numbers that runs teach, each with a spread of 1.
 
     Parameters
     ----------
     columns : place of each.
     spread : of each thing's number before any run, one standard deviation of its logarithm.
     anchors : of each boat.
+    club : what a club knows of families of things, if there is one.
     """
 
     columns: Mapping[Column, int]
     spread: Mapping[Column, float]
     anchors: Mapping[str, Anchors]
+    club: Club | None = None
+
+    @property
+    def centre(self) -> Array:
+        """Of the latents before any run, shape (m,): 0 but for what a club knows."""
+        found = np.zeros(len(self.columns))
+        if self.club is not None:
+            found[[self.columns[column] for column in self.club.columns]] = self.club.centre
+        return found
 
     def rows(self, aboard: Aboard) -> "Mixed":
         """The numbers of a setup as mixtures of the latents."""
@@ -149,46 +165,66 @@ class Latents:
             if owner is Owner.MODEL:
                 continue
             thing = aboard.boat if owner is Owner.HULL else aboard.things.get(owner, "")
+            family = aboard.families.get(owner, "")
             for name in owned:
-                common, own = self.columns.get((RACER, name)), self.columns.get((thing, name))
-                if common is None:
+                spread = self._spread(aboard, thing, name)
+                common, pooled = self.columns.get((RACER, name)), self.pooled(family, name)
+                if not spread or (common is None and pooled is None):
                     continue
-                row = table[len(names)]
-                row[common] = math.sqrt(SHARED)
-                if own is not None:
-                    row[own] = math.sqrt(1.0 - SHARED)
+                table[len(names)], open_ = self._row(thing, name, pooled)
                 names.append(name)
-                fresh.append(0.0 if own is not None else 1.0 - SHARED)
-                spreads.append(self.spread[(RACER if own is None else thing), name])
+                fresh.append(open_)
+                spreads.append(spread)
         for first, second, rho in TOGETHER:
             if first in names and second in names:
                 a, b = names.index(first), names.index(second)
                 table[b] = rho * table[a] + math.sqrt(1.0 - rho**2) * table[b]
-        spread = np.array(spreads)
-        table[: len(names)] *= spread[:, np.newaxis]
-        open_ = np.array(fresh) * spread**2
-        return Mixed(names=tuple(names), table=table[: len(names)], fresh=open_, before=spread)
+        of_each = np.array(spreads)
+        mixed, open_of_each = table[: len(names)] * of_each[:, np.newaxis], np.array(fresh) * of_each**2
+        before = np.sqrt(np.sum(mixed**2, axis=1) + open_of_each)
+        return Mixed(names=tuple(names), table=mixed, fresh=open_of_each, before=before)
+
+    def pooled(self, family: str, name: str) -> Array | None:
+        """Coefficients of a number by the club's latents, shape (p,); None for what the club does not know."""
+        k = None if self.club is None else self.club.numbers.get((family, name))
+        return None if k is None or self.club is None else math.sqrt(self.club.share) * self.club.factor[k]
+
+    def _spread(self, aboard: Aboard, thing: str, name: str) -> float:
+        """Of a number before any run; 0 for one of which nothing can be said."""
+        for column in ((thing, name), (RACER, name)):
+            if column in self.columns:
+                return self.spread[column]
+        return aboard.bought.get(name, 0.0)
+
+    def _row(self, thing: str, name: str, pooled: Array | None) -> tuple[Array, float]:
+        """A number by the latents, in spreads, and the variance that none of them has."""
+        row, rest = np.zeros(len(self.columns)), 1.0
+        if pooled is not None and self.club is not None:
+            row[[self.columns[column] for column in self.club.columns]] = pooled
+            rest = (1.0 - self.club.share) * self.club.width**2
+        open_ = rest
+        for column, part in (((RACER, name), SHARED), ((thing, name), 1.0 - SHARED)):
+            if column in self.columns:
+                row[self.columns[column]] = math.sqrt(rest * part)
+                open_ -= rest * part
+        return row, max(open_, 0.0)
 
     def error(self, aboard: Aboard) -> tuple[Array, float, float] | None:
         """The laws' error at a setup: its row, its variance that no latent has, its spread; None where nothing ran."""
-        own, common = self.columns.get((aboard.boat, "discrepancy")), self.columns.get((RACER, "discrepancy"))
-        if common is None:
+        name, pooled = "discrepancy", self.pooled(aboard.families.get(Owner.MODEL, ""), "discrepancy")
+        whole = self._spread(aboard, aboard.boat, name)
+        if not whole or ((RACER, name) not in self.columns and pooled is None):
             return None
-        row = np.zeros(len(self.columns))
-        whole = self.spread[RACER, "discrepancy"]
         of_boat = math.sqrt(max(whole**2 - OF_SETUP**2, 0.0))
-        row[common] = math.sqrt(SHARED) * of_boat
-        open_ = OF_SETUP**2
-        if own is None:
-            open_ += (1.0 - SHARED) * of_boat**2
-        else:
-            row[own] = math.sqrt(1.0 - SHARED) * of_boat
+        row, open_ = self._row(aboard.boat, name, pooled)
+        row = of_boat * row
+        open_ = OF_SETUP**2 + open_ * of_boat**2
         anchors = self.anchors.get(aboard.boat)
         if anchors is not None:
             part = anchors.coefficients(aboard.features)
             row[[self.columns[aboard.boat, f"setup_{k}"] for k in range(len(part))]] = OF_SETUP * part
             open_ -= OF_SETUP**2 * min(float(part @ part), 1.0)
-        return row, open_, whole
+        return row, open_, math.sqrt(float(row @ row) + open_)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -199,7 +235,7 @@ class Mixed:
     ----------
     table : shape (n, latents).
     fresh : variance of each that no latent has, shape (n,).
-    before : spread of each before any run, shape (n,).
+    before : spread of each before any run of one's own, shape (n,).
     """
 
     names: tuple[str, ...]
@@ -275,7 +311,9 @@ class Known:
         """Draws of each number's logarithm about its mean, together, shape (count,) each."""
         off = self.off[np.arange(count) % len(self.drawn)].T
         if self.mixed.fresh.any():
-            off = off + np.sqrt(self.mixed.fresh)[:, np.newaxis] * _deviates(len(self.names), count, seed)
+            # by the number, not by its place: the drive and its heat are drawn apart
+            z = _deviates(len(OWNER), count, seed)[[_PLACES[name] for name in self.names]]
+            off = off + np.sqrt(self.mixed.fresh)[:, np.newaxis] * z
         return {name: off[k] for k, name in enumerate(self.names)}
 
 
@@ -301,10 +339,18 @@ class Knowledge:
     runs: int
     _kept: dict[tuple[Any, ...], "Known"] = field(default_factory=dict, repr=False)
 
-    def aboard(self, parts: Mapping[Owner, Any], features: Array) -> Aboard:
-        """The things of a setup that ran before."""
+    def aboard(
+        self,
+        parts: Mapping[Owner, Any],
+        features: Array,
+        families: Mapping[Owner, str] = NOTHING,
+        bought: Mapping[str, float] = NOTHING,
+    ) -> Aboard:
+        """The things of a setup that ran before; families and spreads as bought count where a club knows something."""
         found = {owner: self.parts[owner, part] for owner, part in parts.items() if (owner, part) in self.parts}
-        return Aboard(boat=self.boat, things=found, features=features)
+        if self.latents.club is None:
+            return Aboard(boat=self.boat, things=found, features=features)
+        return Aboard(boat=self.boat, things=found, features=features, families=families, bought=bought)
 
     def at(self, aboard: Aboard) -> Known:
         """What is known of the numbers of a setup.
@@ -312,7 +358,7 @@ class Knowledge:
         What is known of its things is kept for those that were asked for last: only the laws' error goes with what the
         setup is alike to.
         """
-        key = (aboard.boat, *sorted(aboard.things.items()))
+        key = (aboard.boat, *sorted(aboard.things.items()), *aboard.families.items(), *aboard.bought.items())
         things = self._kept.get(key)
         if things is None:
             if len(self._kept) >= MOST_KEPT:
@@ -334,16 +380,17 @@ class Knowledge:
         variance = np.einsum("ij,ij->i", mixed.table @ self.covariance, mixed.table) + mixed.fresh
         return Known(shift=mixed.table @ self.mean, spread=np.sqrt(variance), mixed=mixed, drawn=self.drawn - self.mean)
 
-    def error_of_laws(self, features: Array) -> Array:
+    def error_of_laws(self, aboard: Aboard, features: Array) -> Array:
         """Mean of the logarithm of the laws' error at setups of the boat with features of shape (..., 4)."""
+        found = np.zeros(features.shape[:-1])
+        error = self.latents.error(aboard)
+        if error is None:
+            return found
+        row, columns = error[0].copy(), self.latents.columns
         anchors = self.latents.anchors.get(self.boat)
-        found: Array = np.full(features.shape[:-1], 0.0)
-        for thing, part in ((RACER, SHARED), (self.boat, 1.0 - SHARED)):
-            column = self.latents.columns.get((thing, "discrepancy"))
-            if column is not None:
-                whole = self.latents.spread[RACER, "discrepancy"]
-                found += math.sqrt(part * max(whole**2 - OF_SETUP**2, 0.0)) * self.mean[column]
         if anchors is not None:
-            columns = [self.latents.columns[self.boat, f"setup_{k}"] for k in range(len(anchors.features))]
-            found += OF_SETUP * anchors.coefficients(features) @ self.mean[columns]
+            of_setups = [columns[self.boat, f"setup_{k}"] for k in range(len(anchors.features))]
+            row[of_setups] = 0.0
+            found += OF_SETUP * anchors.coefficients(features) @ self.mean[of_setups]
+        found += float(row @ self.mean)
         return found

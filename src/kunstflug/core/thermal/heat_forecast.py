@@ -12,7 +12,7 @@ from kunstflug.core.drive.balance import USABLE
 from kunstflug.core.drive.limits import believed_ratings
 from kunstflug.core.drive.schools import USUAL, Schools, TemperatureSchool
 from kunstflug.core.drive.values import NAMES as DRIVE_NAMES
-from kunstflug.core.drive.values import drive_values, known_of
+from kunstflug.core.drive.values import drive_values
 from kunstflug.core.drive.verdict import Verdict, worst
 from kunstflug.core.parts import motor, pack
 from kunstflug.core.parts.joining import SOFT_C
@@ -20,7 +20,7 @@ from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty, Kind, PhaseKind, passes_duty
 from kunstflug.core.thermal.network import followed
-from kunstflug.core.thermal.nodes import HEAT_NODES, Node, followers_c, thermal_values
+from kunstflug.core.thermal.nodes import HEAT_NODES, Node, followers_c, known_with_heat, thermal_values
 from kunstflug.core.thermal.nodes import NAMES as THERMAL_NAMES
 from kunstflug.core.thermal.run import DUTY_SEED, DutyRun, run_duty
 
@@ -236,7 +236,7 @@ def _causes(setup: Setup, peaks: Array, samples: int) -> tuple[Cause, ...]:
     """Guesses by the variance of the case's peak that they explain; needs some draws to say anything."""
     if samples < 20 or np.ptp(peaks) == 0:
         return ()
-    known = known_of(setup)
+    known = known_with_heat(setup)
     drives = drive_values(setup).rows(samples, DUTY_SEED, known)[1:]
     heat = thermal_values(setup).rows(samples, DUTY_SEED, known)[1:]
     found = []

@@ -167,9 +167,15 @@ def _capacity(kg: float, part: float, j_kgk: float, spread: float) -> Value:
     return guess(part * kg * j_kgk, spread, HeatCapacityFrom(part=part, j_kgk=j_kgk))
 
 
+def known_with_heat(setup: Setup) -> Known | None:
+    """What is known of a setup's numbers, those of its heat among them; None for a setup as bought."""
+    club = setup.knowledge is not None and setup.knowledge.latents.club is not None
+    return known_of(setup, as_bought(setup) if club else ())
+
+
 def thermal_values(setup: Setup) -> ThermalValues:
     """Parameters of a setup's network: what was learnt, and guesses for the rest."""
-    bought, learnt = as_bought(setup), known_of(setup)
+    bought, learnt = as_bought(setup), known_with_heat(setup)
     if learnt is None:
         return bought
     return ThermalValues(**{name: learnt.of(name, value) for name, value in bought})

@@ -7,7 +7,7 @@ import numpy as np
 
 from kunstflug.core.cooling.table import Behind, CoolingTable
 from kunstflug.core.drive.curves import curve_of
-from kunstflug.core.drive.values import Rows, drive_values, known_of
+from kunstflug.core.drive.values import Rows, drive_values
 from kunstflug.core.laws.cell import NOMINAL_CELL_V, cell_ocv_v
 from kunstflug.core.laws.heat import WATER_J_KGK, jacket_conductance_w_k, water_flow_kg_s
 from kunstflug.core.laws.shares import in_shares
@@ -19,7 +19,7 @@ from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty
 from kunstflug.core.thermal.network import NUMBERS, OUT, step_drives
-from kunstflug.core.thermal.nodes import NODES, Node, still_w_k, thermal_values
+from kunstflug.core.thermal.nodes import NODES, Node, known_with_heat, still_w_k, thermal_values
 from kunstflug.core.thermal.tables import DUTIES, SPEEDS, ThrottleTables, throttle_tables
 
 # All of these are common practice, no source.
@@ -147,7 +147,7 @@ def run_duty(
     ------
     InvalidValue : longer than an hour.
     """
-    known = known_of(setup)
+    known = known_with_heat(setup)
     drives = drive_values(setup).rows(samples, DUTY_SEED, known)
     heat = thermal_values(setup).rows(samples, DUTY_SEED, known)
     return run_drives(setup, duty, drives, heat, step_s=step_s, stride=stride, cooling=cooling)
