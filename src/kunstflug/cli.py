@@ -396,6 +396,21 @@ def account_reset(
     print(f"{address}{made.path}\nHolds once, until {made.expires_at:%Y-%m-%d %H:%M} UTC.")
 
 
+@account.command("priors")
+def account_priors(
+    scheduler: Annotated[str, typer.Option(help="Where a Dask scheduler is; without one, on this machine.")] = "",
+) -> None:
+    """Work out anew what the club's boats have in common, from all runs of who agreed; may run meanwhile."""
+    from kunstflug.launch.folder import run_folder
+    from kunstflug.launch.keeping import opened
+    from kunstflug.services.computing import computing
+    from kunstflug.services.priors import make_anew
+
+    with opened(run_folder() / "demo") as store, computing(scheduler or None) as work:
+        made = make_anew(store, work, lambda done, whole: _heard("racers", done, whole))
+    print(f"{made.racers} racers, {made.families} families; {made.share:.0%} of what differs is in common")
+
+
 @app.command()
 def demo(lan: Lan = False, front_dev: Annotated[bool, typer.Option(hidden=True)] = False) -> None:
     """Start everything with the demo data; Ctrl-C stops it."""

@@ -9,6 +9,7 @@ from pydantic import Field
 from kunstflug.core.drive.dangers import Danger
 from kunstflug.core.drive.forecast import Forecast, Margin, nominal_free_rpm
 from kunstflug.core.drive.limits import LimitKey
+from kunstflug.core.drive.values import taught_by_racers
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.quantity.units import number_in
 from kunstflug.core.quantity.value import Source
@@ -138,6 +139,7 @@ class ForecastOut(Out):
     version: Literal[2] = VERSION
     model_version: str
     known_runs: int = Field(default=0, description="runs that taught it; 0 for a forecast of a boat as bought")
+    known_racers: int = Field(default=0, description="racers of the club whose boats moved what is guessed")
     runs: bool = Field(description="false where there is no working operating point; then refusal says why")
     refusal: str
     remedies: list[RemedyOut]
@@ -215,6 +217,7 @@ def forecast_out(setup: Setup, f: Forecast, dangers: tuple[Danger, ...], tongue:
     return ForecastOut(
         model_version=f.model_version,
         known_runs=setup.knowledge.runs if setup.knowledge else 0,
+        known_racers=taught_by_racers(setup),
         runs=f.runs,
         refusal=say(f.refusal, tongue) if f.refusal else "",
         remedies=[

@@ -8,7 +8,7 @@ from kunstflug.core.choose.class_rules import ClassLimits
 from kunstflug.core.quantity.errors import InvalidValue, NotAllowed, NotFound
 from kunstflug.documents.account import ClassRule, ClassRuleView, ClubOut, MemberIn, MemberView
 from kunstflug.documents.setup import stored_part
-from kunstflug.services import audit, sharing
+from kunstflug.services import audit, priors, sharing
 from kunstflug.services.accounts import CLUB, Who, club_id
 from kunstflug.services.parts import shelve
 from kunstflug.services.rows import clear, is_id, racer_of
@@ -165,6 +165,8 @@ def take_part(store: Store, part_id: int) -> int:
 
 def wipe(session: Session, racer: int) -> None:
     """Deletes everything of a racer, and the racer."""
+    priors.taken_out(session, racer)
+    act(session, Acting(racer=racer))
     sharing.forget_shares(session, racer)
     session.execute(delete(InvitationRow).where(InvitationRow.racer_id == racer).execution_options(**EVERY_RACER))
     session.execute(delete(ChallengeRow).where(ChallengeRow.racer_id == racer))

@@ -15,15 +15,17 @@ from sqlalchemy.orm import Session, joinedload, selectinload
 
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.learning.cases import Memory
-from kunstflug.core.learning.learn import Learned, learn
+from kunstflug.core.learning.learn import Learned, learn, newcomer
 from kunstflug.core.learning.seen import Seen
 from kunstflug.core.quantity.errors import KunstflugError
+from kunstflug.core.setup.club import Club
 from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.aims import circuit_of
 from kunstflug.services.evidence import Kept, seen_of
 from kunstflug.services.plan import cooling_of
+from kunstflug.services.pooled import club_for
 from kunstflug.services.rows import document_of, owned, racer_of
 from kunstflug.services.run import APART
 from kunstflug.services.run_rows import log_numbers_of, track_numbers
@@ -51,7 +53,8 @@ _STATE: Final = text(
       (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', id, deleted_at, circuit))), 0) FROM boats WHERE owner_id = :owner),
       (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', id, deleted_at))), 0) FROM setups WHERE owner_id = :owner),
       (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', setup_id, kind, part_id))), 0)
-       FROM setup_parts WHERE owner_id = :owner)
+       FROM setup_parts WHERE owner_id = :owner),
+      (SELECT COALESCE(MAX(made_at), 0) FROM pools)
     """
 )
 
@@ -64,6 +67,7 @@ class _Cache:
     looked: float = -math.inf  # when the look at the log began that this stands on
     changed: float = -math.inf  # when somebody last said that the log changed
     learned: Learned | None = None
+    club: Club | None = None  # what the other racers taught
     seen: tuple[Seen, ...] = ()
     earlier: dict[int, Learned] = field(default_factory=dict)  # from only so many of the first runs
     memory: Memory = field(default_factory=Memory)
@@ -100,23 +104,25 @@ def _is_fresh(cache: _Cache) -> bool:
 
 
 def knowledge_of(store: Store, boat_id: int, first: int | None = None) -> Knowledge | None:
-    """What is known as it counts in a boat; None where nothing ever ran.
+    """What is known as it counts in a boat; None where nothing ever ran, and no club knows anything.
 
     Parameters
     ----------
     first : learn only from so many of the racer's runs, the oldest: what was known then.
     """
     cache = _learned(store)
-    if first == 0:
-        return None
-    learned = cache.learned if first is None or first >= len(cache.seen) else _earlier(cache, first)
-    return None if learned is None else learned.knowledge(str(boat_id))
+    learned = None
+    if first != 0:
+        learned = cache.learned if first is None or first >= len(cache.seen) else _earlier(cache, first)
+    if learned is not None:
+        return learned.knowledge(str(boat_id))
+    return None if cache.club is None else newcomer(cache.club, str(boat_id))
 
 
 def _earlier(cache: _Cache, first: int) -> Learned:
     """What the first runs taught; kept for a hand that goes to and fro over a season."""
     with cache.lock:
-        found = cache.earlier.pop(first, None) or learn(cache.seen[:first], cache.memory)
+        found = cache.earlier.pop(first, None) or learn(cache.seen[:first], cache.memory, cache.club)
         cache.earlier[first] = found  # the last that was asked for goes last
         while len(cache.earlier) > MOST_EARLIER:
             del cache.earlier[next(iter(cache.earlier))]
@@ -145,7 +151,8 @@ def _learned(store: Store) -> _Cache:
             state = tuple(str(v) for v in session.execute(_STATE, {"owner": owner}).one())
             if state != cache.state:
                 cache.seen = tuple(seen_runs(session, owner))
-                cache.learned = learn(cache.seen, cache.memory) if cache.seen else None
+                cache.club = club_for(session, owner) if store.accounts else None
+                cache.learned = learn(cache.seen, cache.memory, cache.club) if cache.seen else None
                 cache.earlier.clear()
                 cache.state = state
         cache.looked = begun

@@ -59,6 +59,7 @@ def sheet_of(store: Store, setup_id: int, tongue: Tongue = METRIC) -> Sheet:
     document = setup.document
     today = datetime.now(UTC)
     counted = f", {found.known_runs} runs count" if found.known_runs else ", as bought"
+    counted += f", {found.known_racers} racers' boats count" if found.known_racers else ""
     return Sheet(
         title=boat,
         under=f"{setup.name}, {_day(today)}",

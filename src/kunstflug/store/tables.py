@@ -278,6 +278,24 @@ class ClassRuleRow(Owned, Base):
     __table_args__ = (UniqueConstraint("owner_id", "name"),)
 
 
+class SummaryRow(Owned, Base):
+    """A racer who agreed to it, and what their boats taught; ``document`` is empty until one ran."""
+
+    __tablename__ = "summaries"
+    made_at: Mapped[datetime | None] = mapped_column(DATETIME(fsp=6))
+    document: Mapped[dict[str, Any] | None]
+    __table_args__ = (UniqueConstraint("owner_id"),)
+
+
+class PoolRow(Owned, Base):
+    """All racers' summaries together; the club's."""
+
+    __tablename__ = "pools"
+    made_at: Mapped[datetime | None] = mapped_column(DATETIME(fsp=6))
+    document: Mapped[dict[str, Any] | None]
+    __table_args__ = (UniqueConstraint("owner_id"),)
+
+
 class PondRow(Owned, Base):
     """A pond's shore, drawn or driven round: corners in metres."""
 

@@ -35,6 +35,7 @@ from kunstflug.core.quantity.errors import (
     StoreUnavailable,
     TagMissing,
     TooOften,
+    Unreachable,
     UnreadableFile,
 )
 from kunstflug.documents.base import field_problems
@@ -60,6 +61,7 @@ STATUS: dict[type[KunstflugError], tuple[int, str]] = {
     StoreBusy: (503, "database busy"),
     StoreUnavailable: (503, "database away"),
     Stopped: (409, "stopped"),
+    Unreachable: (503, "nobody to compute"),
     NotSignedIn: (401, "not signed in"),
     OnlyToLookAt: (403, "only to look at"),
     NotAllowed: (403, "not allowed"),

@@ -13,6 +13,7 @@ from kunstflug.core.quantity.errors import (
     OnlyToLookAt,
     TagMissing,
     TooOften,
+    Unreachable,
 )
 from kunstflug.core.quantity.facts import Fact, Missing
 from kunstflug.wording.fields import in_words, named
@@ -37,6 +38,8 @@ def say_error(error: KunstflugError, tongue: Tongue = METRIC) -> str:
             return "Say which state you change: send its tag as If-Match, or * to overwrite whatever is there."
         case NotAllowed() | NotSignedIn() | TooOften() | NoRoom():
             return _refused(error)
+        case Unreachable():
+            return f"Nobody answers at {error.address}, where the work should be done. Start the scheduler there, or go without."
         case _:
             return sentence(str(error))
 

@@ -2,6 +2,7 @@
 
 from typing import Final
 
+from kunstflug.core.drive.values import MOTOR_SIZES_MM
 from kunstflug.core.learning.attribution import Ruling
 from kunstflug.core.learning.causes import Cause
 from kunstflug.core.learning.measure_next import Measure
@@ -51,6 +52,32 @@ RULINGS: Final = {
     Ruling.NO_RUNS: "no runs to compare",
 }
 
+HULLS: Final = {"mono": "Monos", "catamaran": "Catamarans", "tunnel": "Tunnels", "outrigger": "Outriggers"}
+MOTORS: Final = {"inrunner": "Inrunners", "outrunner": "Outrunners"}
+WHEELS: Final = {
+    "surface": "surface-piercing propellers",
+    "submerged": "propellers under water",
+    "jet": "impellers of jets",
+}
+
+
+def family_words(family: str) -> str:
+    """A family of things that a club pools, in a racer's words."""
+    match family.split("/"):
+        case ["hull", kind]:
+            return HULLS[kind]
+        case ["motor", kind, size]:
+            bounds = ("", *(f"{bound:g}" for bound in MOTOR_SIZES_MM), "")
+            low, high = bounds[int(size)], bounds[int(size) + 1]
+            between = f"{low} to {high}" if low and high else f"up to {high}" if high else f"over {low}"
+            return f"{MOTORS[kind]}, {between} mm"
+        case ["propeller", drive, blades]:
+            return f"{BLADES.get(blades, blades)}-bladed {WHEELS[drive]}"
+        case _:
+            return {"controller": "Controllers", "pack": "Packs"}[family]
+
+
+BLADES: Final = {"2": "Two", "3": "Three", "4": "Four", "5": "Five", "6": "Six"}
 OWNERS: Final = {
     Owner.HULL: "Hull and installation",
     Owner.MOTOR: "Motor",

@@ -13,6 +13,7 @@
   import { moment } from '$lib/units/day';
 
   import Classes from './Classes.svelte';
+  import Priors from './Priors.svelte';
 
   /** The club: boats that others show, its shelf and ponds, its classes, who is in it. */
   let club = $state.raw<Club | undefined>();
@@ -75,6 +76,7 @@
       </p>
     </section>
     <Classes classes={club.classes} changed={load} />
+    <Priors />
     <section>
       <h2 class="mb-1">Members</h2>
       <Table>

@@ -9,7 +9,12 @@
   import { choice, link } from '$lib/ui/theme';
 
   /** What the forecast stands on: the runs of this boat and its parts, the first of them, or the boat as bought. */
-  let { runs, setupId, onchange }: { runs: number; setupId: number; onchange: () => Promise<void> } = $props();
+  let {
+    runs,
+    racers,
+    setupId,
+    onchange,
+  }: { runs: number; racers: number; setupId: number; onchange: () => Promise<void> } = $props();
 
   /** A run each: long enough to see the band narrow. */
   const STEP_MS = 700;
@@ -19,6 +24,14 @@
   $effect(() => {
     if (knowing.first === undefined) total = runs;
   });
+  const from = $derived(
+    [
+      total || !racers ? `learnt from ${total ? `${total} ` : ''}${total === 1 ? 'run' : 'runs'}` : '',
+      racers ? `${racers} racers' boats` : '',
+    ]
+      .filter(Boolean)
+      .join(' and '),
+  );
   onDestroy(() => {
     playing = false;
     knowing.first = undefined;
@@ -52,12 +65,12 @@
   }
 </script>
 
-{#if runs || !knowing.learnt || replay}
+{#if runs || racers || !knowing.learnt || replay}
   <div class="flex flex-wrap items-center gap-x-2 text-[0.88rem]">
     <ButtonGroup aria-label="What the forecast stands on" class="items-baseline">
       <span class="me-1.5 text-ink-2">Forecast</span>
       <Button aria-pressed={knowing.learnt} onclick={() => choose(true)} class={choice}>
-        {total ? `learnt from ${total} ${total === 1 ? 'run' : 'runs'}` : 'learnt from runs'}
+        {total || !racers ? from : `from ${from}`}
       </Button>
       <Button aria-pressed={!knowing.learnt} onclick={() => choose(false)} class={choice}>as bought</Button>
     </ButtonGroup>

@@ -158,7 +158,12 @@
   </div>
   <div class="flex flex-wrap gap-x-5 gap-y-0 items-center justify-between mt-2.5 pt-1 border-t border-t-ink">
     <SchoolSwitch onchange={rejudge} />
-    <Learnt runs={match.now.forecast.known_runs} setupId={match.setup.id} onchange={rejudge} />
+    <Learnt
+      runs={match.now.forecast.known_runs}
+      racers={match.now.forecast.known_racers}
+      setupId={match.setup.id}
+      onchange={rejudge}
+    />
   </div>
   <div class="grid grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)] gap-8 mt-2 max-md:grid-cols-[minmax(0,1fr)]">
     <div class="min-w-0 [contain:layout_style]">

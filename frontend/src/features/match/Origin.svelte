@@ -44,6 +44,12 @@
         <dt class="text-ink-2">Learnt</dt>
         <dd class="m-0">{forecast.known_runs} runs of yours count in it.</dd>
       {/if}
+      {#if forecast.known_racers}
+        <dt class="text-ink-2">The club</dt>
+        <dd class="m-0">
+          What is guessed here starts from what the boats of {forecast.known_racers} racers of the club showed.
+        </dd>
+      {/if}
     </dl>
     {#if rests.length}
       <h3 class="m-0 mb-1">It rests on</h3>

@@ -28,6 +28,7 @@ export type Soak = Schemas['SoakOut'];
 export type AccountOut = Schemas['AccountOut'];
 export type Origin = Schemas['OriginOut'];
 export type Club = Schemas['ClubOut'];
+export type Priors = Schemas['PriorsOut'];
 export type ClassRule = Schemas['ClassRule'];
 export type Security = Schemas['SecurityOut'];
 export type Share = Schemas['BoatShareView'];

@@ -263,6 +263,12 @@ def families_of(setup: Setup) -> dict[Owner, str]:
     }
 
 
+def taught_by_racers(setup: Setup) -> int:
+    """How many racers of a club taught what is known of a setup's families; 0 where no club knows any."""
+    club = None if setup.knowledge is None else setup.knowledge.latents.club
+    return 0 if club is None else max((club.racers.get(f, 0) for f in families_of(setup).values()), default=0)
+
+
 def known_of(setup: Setup, more: Iterable[tuple[str, Value]] = ()) -> Known | None:
     """What is known of a setup's numbers; None for a setup as bought.
 

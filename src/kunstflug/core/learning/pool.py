@@ -12,9 +12,10 @@ import dataclasses
 import itertools
 import math
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Final
+from functools import partial
+from typing import Any, Final, TypeAlias
 
 import numpy as np
 
@@ -35,6 +36,9 @@ WIDTH_SPREAD: Final = 0.3
 """Of the logarithm of how far a guess of the spread itself may be off (common practice, no source)."""
 TELLS: Final = 0.95
 """Numbers of which the club knows no more than this part of their variance leaves open stay out."""
+
+
+Each: TypeAlias = Callable[[Callable[[Any], Any], Sequence[Any]], Iterable[Any]]
 
 
 @dataclass(frozen=True, eq=False, slots=True, kw_only=True)
@@ -210,19 +214,25 @@ def counts(summary: Summary) -> bool:
     return bool(len(summary.numbers)) and bool(np.all(np.abs(summary.mean) < MOST_OFF))
 
 
-def pooled(summaries: Iterable[Summary], shares: Sequence[float] = SHARES, widths: Sequence[float] = WIDTHS) -> Pool:
+def pooled(
+    summaries: Iterable[Summary],
+    shares: Sequence[float] = SHARES,
+    widths: Sequence[float] = WIDTHS,
+    each: Each = map,
+) -> Pool:
     """All racers' summaries together.
 
     Parameters
     ----------
     shares, widths : see ``Club``; of all of them those two that make the summaries likeliest.
+    each : applies a function to many things; elsewhere, where there are many racers.
     """
     counted = [summary for summary in summaries if counts(summary)]
     numbers = tuple(sorted({number for summary in counted for number in summary.numbers}))
     places = {number: k for k, number in enumerate(numbers)}
     evidence = [_evidence(summary, places) for summary in counted]
-    tried = (_sum(evidence, len(numbers), share, width) for share, width in itertools.product(shares, widths))
-    best = max(tried, key=lambda one: one.likely)
+    parts = list(itertools.product(shares, widths))
+    best = max(each(partial(_sum, evidence, len(numbers)), parts), key=lambda one: one.likely)
     racers = Counter(family for summary in counted for family in summary.families)
     return Pool(
         numbers=numbers,
@@ -243,8 +253,9 @@ class _Sum:
     likely: float
 
 
-def _sum(evidence: Sequence[_Evidence], size: int, share: float, width: float) -> _Sum:
+def _sum(evidence: Sequence[_Evidence], size: int, parts: tuple[float, float]) -> _Sum:
     """What all say of families that have a part of the variance in common, and how likely that part is."""
+    share, width = parts
     precision, pull, likely = np.zeros((size, size)), np.zeros(size), 0.0
     for one in evidence:
         own_precision, own_pull, own_likely = one.of_families(share, width)

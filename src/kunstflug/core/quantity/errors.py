@@ -185,6 +185,14 @@ class StoreBusy(StoreUnavailable):
     """The database was in the middle of something; nothing was saved, and the same again may work."""
 
 
+class Unreachable(KunstflugError):
+    """Nobody answers at an address where work should be done."""
+
+    def __init__(self, address: str) -> None:
+        super().__init__(address)
+        self.address = address
+
+
 class Stopped(KunstflugError):
     """Long work was told to stop; nothing came of it."""
 

@@ -6,8 +6,10 @@ from fastapi import APIRouter, Body, Depends, Path, Request, Response
 
 from kunstflug.core.quantity.errors import NotAllowed, NotFound, NotSignedIn
 from kunstflug.documents import account as doc
-from kunstflug.services import accounts, attempts, audit, club, own_account, passkeys, sharing
+from kunstflug.documents.priors import PriorsOut
+from kunstflug.services import accounts, attempts, audit, club, own_account, passkeys, priors, sharing
 from kunstflug.services.accounts import Who
+from kunstflug.services.computing import computing
 from kunstflug.services.rows import is_demo
 from kunstflug.store.acting import acting_now
 from kunstflug.web.api.deps import Id, StoreOf, StrictRoute
@@ -234,6 +236,32 @@ def change_member(member_id: Id, asked: doc.MemberIn, request: Request, who: Kee
 def club_entries(who: KeeperOf, store: StoreOf) -> list[doc.AuditItem]:
     """What was done with the club's accounts, the last first."""
     return audit.all_entries(store)
+
+
+@in_club.get("/club/priors")
+def club_priors(who: WhoOf, store: StoreOf) -> PriorsOut:
+    """What the club's boats have in common, who taught it, and whether one's own do."""
+    return priors.standing(store, who)
+
+
+@in_club.post("/club/priors", status_code=204)
+def hand_out(request: Request, who: WhoOf, store: StoreOf) -> None:
+    """Hands out a summary of what one's boats taught, from now on."""
+    priors.agree(store, who, client_of(request).address)
+
+
+@in_club.delete("/club/priors", status_code=204)
+def take_back(request: Request, who: WhoOf, store: StoreOf) -> None:
+    """Takes one's summary back, at once."""
+    priors.withdraw(store, who, client_of(request).address)
+
+
+@in_club.post("/club/priors/anew")
+def priors_anew(who: KeeperOf, store: StoreOf) -> PriorsOut:
+    """Works all summaries out anew from all runs since; a club of hundreds does so by its command, at night."""
+    with computing() as work:
+        priors.make_anew(store, work)
+    return priors.standing(store, who)
 
 
 @in_club.put("/club/classes/{name}")
