@@ -8,10 +8,13 @@ from tests import samples
 from tests.browser.conftest import Site, listened, look_with_axe, open_page, served, settled
 from tests.web.club import WORDS
 
+from kunstflug.core.learning.pool import summary_of
 from kunstflug.documents.setup import SetupDocument
-from kunstflug.services import accounts, boats
+from kunstflug.pond.season import Day, season
+from kunstflug.services import accounts, boats, priors
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate
+from kunstflug.store.tables import Racer
 
 pytestmark = pytest.mark.browser
 
@@ -176,6 +179,46 @@ def test_a_passkey_of_the_browsers_own_signs_in(window, club, keeper):
     expect(page.get_by_role("heading", name="Your account")).to_be_visible()
     page.get_by_role("button", name="Take off").click()
     expect(page.get_by_text("Passkey of")).to_have_count(0)
+
+
+def teaching(store, count):
+    """Racers whose boats teach the club."""
+    runs = [season([Day(setup=samples.setup(), outing=n) for n in range(2)], 70 + k) for k in range(count)]
+    for k, of_racer in enumerate(runs):
+        with store.transaction() as session:
+            session.add(row := Racer(name=f"racer {k}"))
+            session.flush()
+            racer = row.id
+        priors.exchange(store, racer, summary_of(of_racer), agreed=True, address="")
+
+
+def test_a_racer_reads_what_leaves_and_lets_their_boats_teach_the_club(window, club, keeper, errors):
+    keeper.goto("/")
+    keeper.get_by_role("heading", name="Teal").click()
+    expect(keeper.get_by_role("button", name="All 22")).to_be_visible()
+    expect(keeper.get_by_role("button", name="racers' boats")).to_have_count(0)
+    teaching(club.store, 3)
+    with listened(keeper, errors):
+        keeper.goto("/club")
+        section = keeper.locator("section", has=keeper.get_by_role("heading", name="What boats here have in common"))
+        expect(section.get_by_text("No run, no date, no place, no name, no setup, no part.")).to_be_visible()
+        monos = section.get_by_role("row", name="Monos")
+        expect(monos).to_contain_text("yes")
+        section.get_by_role("button", name="Let my boats teach it").click()
+        expect(section.get_by_text("Your boats have taught it since")).to_be_visible()
+        look_with_axe(keeper)
+        section.get_by_role("button", name="Take it back").click()
+        expect(section.get_by_role("button", name="Let my boats teach it")).to_be_visible()
+    keeper.goto("/")
+    keeper.get_by_role("heading", name="Teal").click()
+    expect(keeper.get_by_role("button", name="from 3 racers' boats")).to_be_visible()
+    keeper.get_by_role("button", name="as bought").click()
+    expect(keeper.get_by_role("button", name="as bought")).to_have_attribute("aria-pressed", "true")
+    keeper.get_by_role("button", name="from 3 racers' boats").click()
+    keeper.goto("/club")
+    keeper.get_by_role("button", name="Work out anew").click()
+    expect(keeper.get_by_text("Worked out anew, with all runs since.")).to_be_visible()
+    expect(monos).to_have_count(0)  # these racers have no runs here, so nothing of theirs stays
 
 
 def test_who_comes_after_at_the_same_machine_sees_nothing_of_who_was_before(window, club, keeper):

@@ -61,13 +61,13 @@ def agree(store: Store, who: Who, address: str) -> None:
     if who.role == "guest":
         raise NotAllowed("a guest has no boats whose runs could teach the club")
     summary = summary_of(_runs(store, who.racer))
-    _exchange(store, who.racer, summary, agreed=True, address=address)
+    exchange(store, who.racer, summary, agreed=True, address=address)
     _settle(store)
 
 
 def withdraw(store: Store, who: Who, address: str) -> None:
     """Takes back what was handed out; what the club knows is at once what the others taught."""
-    _exchange(store, who.racer, None, agreed=False, address=address)
+    exchange(store, who.racer, None, agreed=False, address=address)
     _settle(store)
 
 
@@ -86,7 +86,8 @@ def _runs(store: Store, racer: int) -> list[Seen]:
 
 
 @retried
-def _exchange(store: Store, racer: int, summary: Summary | None, *, agreed: bool, address: str) -> None:
+def exchange(store: Store, racer: int, summary: Summary | None, *, agreed: bool, address: str) -> None:
+    """Puts a racer's summary in place of what they handed out before, or takes it back where they no longer agree."""
     with store.transaction() as session:
         taken_out(session, racer)
         act(session, Acting(racer=racer))

@@ -46,9 +46,9 @@
       <p class="quiet">Guests have no boats that could teach it.</p>
     {:else if seen.agreed_at}
       <p class="max-w-[62ch]">
-        Your boats teach it since {moment(seen.agreed_at)}{seen.told.length
+        Your boats have taught it since {moment(seen.agreed_at)}{seen.told.length
           ? `: ${seen.told.join('; ')}.`
-          : '. None of them has a run yet that says something.'}
+          : '. None of them has run yet.'}
       </p>
       <Button color="alternative" disabled={busy} onclick={takeBack}>Take it back</Button>
     {:else}
@@ -86,8 +86,8 @@
       <p class="mt-3 mb-0 flex flex-wrap items-baseline gap-x-3">
         <Button color="alternative" disabled={busy} onclick={anew}>{busy ? 'Working…' : 'Work out anew'}</Button>
         <span class="quiet">
-          From all runs since{seen.made_at ? ` ${moment(seen.made_at)}` : ''}. Otherwise each racer's part stays as it
-          was when they agreed.
+          Takes in all runs since{seen.made_at ? ` ${moment(seen.made_at)}` : ' then'}. Until then each racer's part
+          stays as it was.
         </span>
       </p>
     {/if}

@@ -95,7 +95,7 @@
       <Button onclick={stop} class={link}>All runs again</Button>
     {:else}
       {#if knowing.learnt && total}<Button onclick={() => void play()} class={link}>Play the season</Button>{/if}
-      <a href={pathTo('compare', setupId)} class="text-ink-2">what they taught</a>
+      {#if total}<a href={pathTo('compare', setupId)} class="text-ink-2">what they taught</a>{/if}
     {/if}
   </div>
 {/if}

@@ -26,7 +26,7 @@
   </svg>
 {/snippet}
 
-<nav class="min-h-16 min-w-0 max-md:hidden" aria-label="Course">
+<nav class="@container min-h-16 min-w-0 flex-1 max-md:hidden" aria-label="Course">
   {#if setupId}
     <ol class="m-0 flex h-full list-none p-0">
       {#each MARKS as { mark, name, question, key } (mark)}
@@ -43,7 +43,7 @@
             {@render buoy(Boolean(done[mark]), 25)}
             <span class="grid leading-tight whitespace-nowrap">
               <span class="font-semibold">{name}</span>
-              <span class="text-[0.8rem] text-ink-2 font-stretch-[78%] max-xl:hidden">{question}</span>
+              <span class="text-[0.8rem] text-ink-2 font-stretch-[78%] @max-[53rem]:hidden">{question}</span>
             </span>
             {#if done[mark]}<span class="visually-hidden">, done</span>{/if}
           </a>
