@@ -144,6 +144,34 @@ def forecast(
 
 
 @app.command()
+def search(
+    setup: SetupFile,
+    fineness: Annotated[int, typer.Option(help="Values of KV and of the diameter.", min=3, max=200)] = 50,
+    pitch: Annotated[bool, typer.Option(help="Vary the pitch ratio, too.")] = True,
+    cells: Annotated[bool, typer.Option(help="Vary the cells, too.")] = True,
+    mass: Annotated[bool, typer.Option(help="Vary the mass, too.")] = False,
+    scheduler: Annotated[str, typer.Option(help="Where a Dask scheduler is; without one, on this machine.")] = "",
+) -> None:
+    """Try every combination of numbers about a setup, millions of them; print as JSON those that nobody beats.
+
+    Needs no server and no database.
+    """
+    from kunstflug.core.drive.schools import USUAL
+    from kunstflug.services.search import MOST_BY_COMMAND, RangesIn, search_ranges
+
+    found = search_ranges(
+        _document(setup),
+        USUAL,
+        RangesIn(fineness=fineness, pitch_ratio=pitch, cells=cells, mass=mass),
+        lambda done, whole: _heard("drives", done, whole),
+        _Asked.tongue,
+        most=MOST_BY_COMMAND,
+        scheduler=scheduler or None,
+    )
+    print(found.model_dump_json(indent=2, exclude={"cloud"}))
+
+
+@app.command()
 def learn(
     boats: Annotated[list[Path], typer.Argument(help="Boat documents of one racer; - reads standard input.")],
 ) -> None:

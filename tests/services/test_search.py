@@ -7,14 +7,13 @@ from tests.samples import q
 from tests.services.common import changed_of
 
 from kunstflug.core.choose.shelf import Bounds
-from kunstflug.core.choose.sweep import MOST_CASES
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.progress import unheard
 from kunstflug.documents.setup import setup_of
 from kunstflug.services import boats, match, search, shelf
 from kunstflug.services.changes import Change
-from kunstflug.services.search import KindsIn, RangesIn
+from kunstflug.services.search import MOST_DRIVES, KindsIn, RangesIn
 
 
 @pytest.fixture(scope="module")
@@ -66,7 +65,7 @@ def test_its_size_is_said_beforehand(stocked):
     many = search.size_of_ranges(
         samples.document(), RangesIn(kv=True, diameter=True, pitch_ratio=True, cells=True, mass=True, fineness=200)
     )
-    assert many.drives > MOST_CASES
+    assert many.drives > MOST_DRIVES
     assert "a fineness of" in many.problem
 
 
@@ -138,7 +137,7 @@ def test_a_range_too_large_names_the_fineness_that_fits():
         search.ranges_for(setup, wanted)
     fits = int(str(refused.value).rsplit("of ", 1)[1].split()[0])
     smaller = wanted.model_copy(update={"fineness": fits})
-    assert search.ranges_for(setup, smaller).count <= MOST_CASES
+    assert search.ranges_for(setup, smaller).count <= MOST_DRIVES
 
 
 def test_what_does_not_vary_stays():

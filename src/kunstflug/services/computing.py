@@ -5,7 +5,7 @@ in at that scheduler, with the same version of this program installed.
 """
 
 import os
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Generator, Iterable, Iterator
 from contextlib import contextmanager
 from itertools import islice
 from typing import TYPE_CHECKING, Any, Final, TypeVar
@@ -39,8 +39,11 @@ class Computing:
         """How many pieces are worked on at once."""
         return max(sum(one["nthreads"] for one in self._client.scheduler_info(n_workers=-1)["workers"].values()), 1)
 
-    def done(self, work: Callable[[T], R], pieces: Iterable[T]) -> Iterator[R]:
-        """What each piece gave, in the order in which they are done; a piece is taken when there is room for it."""
+    def done(self, work: Callable[[T], R], pieces: Iterable[T]) -> Generator[R]:
+        """What each piece gave, in the order in which they are done; a piece is taken when there is room for it.
+
+        To be closed by who does not wait for all of it: what has not begun is let go then.
+        """
         from distributed import as_completed
 
         waiting, ahead = iter(pieces), AHEAD * self.workers
@@ -51,7 +54,7 @@ class Computing:
                 yield future.result()
                 for piece in islice(waiting, 1):
                     under_way.add(self._sent(work, piece))
-        finally:  # told to stop: what has not begun is let go
+        finally:
             self._client.cancel(list(under_way.futures))
 
     def each(self, work: Callable[[Any], Any], pieces: Iterable[Any]) -> Iterable[Any]:

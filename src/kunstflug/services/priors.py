@@ -1,6 +1,7 @@
 """A club's priors: who hands out what their boats taught, and what comes of it for everybody's first forecast."""
 
 from collections.abc import Callable, Iterator
+from contextlib import closing
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Final
@@ -145,9 +146,10 @@ def make_anew(store: Store, work: Computing, heard: Callable[[int, int], None] =
         for racer in agreed:
             yield racer, _runs(store, racer)
 
-    for done, (racer, summary) in enumerate(work.done(_summed, runs()), 1):
-        _renew(store, racer, summary)
-        heard(done, len(agreed))
+    with closing(work.done(_summed, runs())) as made:
+        for done, (racer, summary) in enumerate(made, 1):
+            _renew(store, racer, summary)
+            heard(done, len(agreed))
     return _estimated(store, work.each)
 
 

@@ -2,6 +2,8 @@
 
 import dataclasses
 import math
+from collections.abc import Iterator
+from contextlib import closing
 from dataclasses import dataclass
 from typing import Any, Final
 
@@ -11,10 +13,11 @@ from pydantic import Field
 
 from kunstflug.core.choose.fronts import Drives, easy_front, lasting_front
 from kunstflug.core.choose.shelf import Bounds, Choices, shelf_sweep
-from kunstflug.core.choose.sweep import MOST_CASES, Ranges, SweepResult, ranges_about, sweep
+from kunstflug.core.choose.sweep import Ranges, SweepResult, ranges_about
+from kunstflug.core.choose.wide import CLOUD, HOLDS, NONE, Narrowed, merged, narrowed, pieces_of
 from kunstflug.core.drive.limits import KEYS
 from kunstflug.core.drive.schools import Schools
-from kunstflug.core.drive.verdict import ORDER, Verdict
+from kunstflug.core.drive.verdict import ORDER
 from kunstflug.core.parts import pack
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.progress import Progress
@@ -23,6 +26,7 @@ from kunstflug.documents.base import Strict
 from kunstflug.documents.plan import ChangeOut, FoundOut, SearchOut, SearchSizeOut
 from kunstflug.documents.quantity import Quantity
 from kunstflug.documents.setup import SetupDocument, part_in, part_of
+from kunstflug.services.computing import computing
 from kunstflug.services.knowing import known_setup
 from kunstflug.services.parts import ShelfPart, shelf_parts
 from kunstflug.store.database import Store
@@ -31,9 +35,12 @@ from kunstflug.wording.fields import KINDS
 from kunstflug.wording.tongue import trimmed
 
 SEARCHED: Final = ("motor", "controller", "propeller", "pack")
-CLOUD: Final = 1500
 MOST_FOUND: Final = 40
-NONE: Final = ORDER.index(Verdict.NONE)
+MOST_DRIVES: Final = 20_000_000
+"""In one search: some minutes on two cores, less with more machines."""
+MOST_BY_COMMAND: Final = 1_000_000_000
+ALONE: Final = 500_000
+"""Up to so many drives a search is done by the process that was asked."""
 
 
 class RangesIn(Strict):
@@ -56,8 +63,12 @@ class KindsIn(Strict):
     pack: bool = True
 
 
-def ranges_for(setup: Setup, wanted: RangesIn) -> Ranges:
+def ranges_for(setup: Setup, wanted: RangesIn, most: int = MOST_DRIVES) -> Ranges:
     """Values about today's setup.
+
+    Parameters
+    ----------
+    most : drives that are accepted.
 
     Raises
     ------
@@ -76,11 +87,11 @@ def ranges_for(setup: Setup, wanted: RangesIn) -> Ranges:
         cells=np.arange(low, high, dtype=float) if wanted.cells else None,
         mass_factor=np.linspace(0.85, 1.15, min(n, 25)) if wanted.mass else None,
     )
-    if found.count > MOST_CASES:
+    if found.count > most:
         free = sum((wanted.kv, wanted.diameter))
         rest = found.count // n**free
-        fits = int((MOST_CASES / rest) ** (1 / free)) if free else 0
-        allowed = f"{trimmed(MOST_CASES, 7)} drives at most; a fineness of {fits} would do"
+        fits = int((most / rest) ** (1 / free)) if free else 0
+        allowed = f"{trimmed(most, 12)} drives at most; a fineness of {fits} would do"
         raise InvalidValue("sweep", found.count, allowed)
     return found
 
@@ -111,17 +122,52 @@ def _fronts(found: Drives, verdict: npt.NDArray[np.int8]) -> _Fronts:
 
 
 def search_ranges(
-    document: SetupDocument, schools: Schools, wanted: RangesIn, progress: Progress, tongue: Tongue = METRIC
+    document: SetupDocument,
+    schools: Schools,
+    wanted: RangesIn,
+    progress: Progress,
+    tongue: Tongue = METRIC,
+    *,
+    most: int = MOST_DRIVES,
+    scheduler: str | None = None,
 ) -> SearchOut:
-    """Every combination of the ranges; the two fronts of it."""
+    """Every combination of the ranges; the two fronts of it.
+
+    Parameters
+    ----------
+    most : drives that are accepted.
+    scheduler : see ``computing``.
+    """
     setup = known_setup(document)
-    found = sweep(setup, ranges_for(setup, wanted), schools, progress=progress)
+    whole = _searched(setup, ranges_for(setup, wanted, most), schools, progress, scheduler)
+    found, cloud = whole.rows, whole.cloud
     fronts = _fronts(found, found.verdict)
     rows = [
         _found(found, k, _numbers(found, k, tongue), fronts, changes=_changes(setup, found, k, wanted))
         for k in fronts.merged()
     ]
-    return _out(found, found.verdict, found.ranges.count, 0, rows)
+    drawn = np.arange(len(cloud.speed_mps))
+    return _out(cloud, cloud.verdict, drawn, rows, tried=whole.tried, left_out=0, holding=whole.holding)
+
+
+def _searched(
+    setup: Setup, ranges: Ranges, schools: Schools, progress: Progress, scheduler: str | None = None
+) -> Narrowed:
+    """All pieces of a search; of more than ``ALONE`` drives, where work larger than a request is done."""
+    pieces, total = pieces_of(setup, ranges, schools), ranges.count
+    if total <= ALONE and not scheduler:
+        return merged(_heard(map(narrowed, pieces), total, progress))
+    with computing(scheduler) as work, closing(work.done(narrowed, pieces)) as parts:
+        return merged(_heard(parts, total, progress))
+
+
+def _heard(parts: Iterator[Narrowed], total: int, progress: Progress) -> Iterator[Narrowed]:
+    done = 0
+    progress(done, total)
+    for part in parts:
+        done += part.tried
+        progress(done, total)
+        yield part
 
 
 def _numbers(found: SweepResult, k: int, tongue: Tongue) -> str:
@@ -231,7 +277,10 @@ def search_shelf(
                 price=float(prices[k]),
             )
         )
-    return _out(found, verdict, choices.count, found.left_out + int(np.sum(~afford)), rows)
+    runs = np.flatnonzero(verdict != NONE)
+    drawn = runs[np.linspace(0, len(runs) - 1, min(CLOUD, len(runs))).astype(int)] if len(runs) else runs
+    left_out, holding = found.left_out + int(np.sum(~afford)), int(np.sum(verdict == HOLDS))
+    return _out(found, verdict, drawn, rows, tried=choices.count, left_out=left_out, holding=holding)
 
 
 def _found(found: Drives, k: int, words: str, fronts: _Fronts, **more: Any) -> FoundOut:
@@ -249,13 +298,20 @@ def _found(found: Drives, k: int, words: str, fronts: _Fronts, **more: Any) -> F
     )
 
 
-def _out(found: Drives, verdict: npt.NDArray[np.int8], tried: int, left_out: int, rows: list[FoundOut]) -> SearchOut:
-    runs = np.flatnonzero(verdict != NONE)
-    drawn = runs[np.linspace(0, len(runs) - 1, min(CLOUD, len(runs))).astype(int)] if len(runs) else runs
+def _out(
+    found: Drives,
+    verdict: npt.NDArray[np.int8],
+    drawn: npt.NDArray[np.int64],
+    rows: list[FoundOut],
+    *,
+    tried: int,
+    left_out: int,
+    holding: int,
+) -> SearchOut:
     return SearchOut(
         tried=tried,
         left_out=left_out,
-        holding=int(np.sum(verdict == ORDER.index(Verdict.HOLDS))),
+        holding=holding,
         found=sorted(rows, key=lambda r: (ORDER.index(r.verdict), -r.speed_mps)),
         cloud=[
             (round(float(found.speed_mps[k]), 2), round(float(found.use[k]), 3), ORDER[int(verdict[k])]) for k in drawn

@@ -1,0 +1,80 @@
+"""Work that is larger than a request: the same wherever it is done, stopped when nobody waits, refused at once."""
+
+import numpy as np
+import pytest
+from distributed import LocalCluster
+from tests.samples import document, setup
+
+from kunstflug.core.choose.sweep import ranges_about, sweep
+from kunstflug.core.choose.wide import fronts_of
+from kunstflug.core.drive.schools import USUAL
+from kunstflug.core.quantity.errors import Stopped, Unreachable
+from kunstflug.core.quantity.progress import unheard
+from kunstflug.services import search
+from kunstflug.services.computing import computing
+
+RANGES = ranges_about(setup(), kv=np.linspace(1500, 3200, 9), diameter=np.linspace(0.036, 0.05, 7))
+
+
+def test_many_workers_find_the_same(monkeypatch):
+    monkeypatch.setattr(search, "ALONE", 10)
+    whole, heard = sweep(setup(), RANGES), []
+    found = search._searched(setup(), RANGES, USUAL, lambda done, total: heard.append((done, total)))
+    np.testing.assert_array_equal(found.rows.speed_mps, whole.speed_mps[fronts_of(whole)])
+    assert heard[0] == (0, RANGES.count)
+    assert heard[-1] == (RANGES.count, RANGES.count)
+
+
+def test_a_search_that_nobody_waits_for_any_more_stops(monkeypatch):
+    monkeypatch.setattr(search, "ALONE", 10)
+
+    def enough(done, total):
+        if done:
+            raise Stopped("stopped")
+
+    with pytest.raises(Stopped):
+        search._searched(setup(), RANGES, USUAL, enough)
+
+
+def test_where_nobody_computes_it_is_said_within_seconds():
+    with pytest.raises(Unreachable, match=r"127\.0\.0\.1:9"), computing("tcp://127.0.0.1:9"):
+        raise AssertionError("nobody is there")
+
+
+def test_pieces_are_taken_when_there_is_room_for_them():
+    """Of a thousand pieces only a few are made before the first is done."""
+    made = []
+
+    def pieces():
+        for k in range(1000):
+            made.append(k)
+            yield k
+
+    with computing("") as work:
+        results = work.done(_twice, pieces())
+        next(results)
+        assert len(made) < 100
+        results.close()
+    assert sorted(work_done()) == [0, 2, 4]
+
+
+def _twice(k):
+    return 2 * k
+
+
+def work_done():
+    with computing("") as work:
+        return list(work.done(_twice, range(3)))
+
+
+def test_a_scheduler_at_an_address_finds_the_same():
+    """Over TCP, as with workers on other machines: pieces and what is left of them are sent."""
+    alone = {"n_workers": 1, "threads_per_worker": 2, "processes": False, "dashboard_address": None}
+    with LocalCluster(**alone, protocol="tcp") as many:
+        assert many.scheduler_address.startswith("tcp://")
+        wanted = search.RangesIn(fineness=9, cells=True)
+        here, there = (
+            search.search_ranges(document(), USUAL, wanted, unheard, scheduler=at)
+            for at in (None, many.scheduler_address)
+        )
+    assert there == here
