@@ -201,6 +201,17 @@ def test_what_is_exact_in_a_boat_stays_so_whatever_others_taught():
     assert drive_values(with_(both, submerged, boat="b")).immersion.value == 1.0
 
 
+def test_a_boat_may_be_called_as_a_run_is():
+    """A database numbers both from 1: the search once took a boat's numbers for those of one run, and found no end."""
+    named, numbered = (
+        learn([dataclasses.replace(run(k, speed(SLOW + 0.2 * k), current(100.0)), key=key.format(k), boat=boat)
+               for k in range(1, 6)])
+        for key, boat in (("run {}", "a"), ("{}", "1"))
+    )  # fmt: skip
+    np.testing.assert_allclose(numbered.mean, named.mean, atol=1e-9)
+    assert numbered.steps == named.steps < 12
+
+
 def test_one_run_more_is_the_same_as_all_at_once():
     runs = [run(k, speed(SLOW * (1 + 0.004 * k)), current(100.0 + k)) for k in range(6)]
     memory = Memory()

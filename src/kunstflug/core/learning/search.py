@@ -44,7 +44,7 @@ def searched(
     centre : of the latents before any run, shape (p,).
     """
     at = memory.start(columns, centre)
-    single = _single(cases, kept, columns)
+    single = _single(cases, kept, columns, m)
     cost = _cost(cases, read, spread, kept, at, centre, m)
     for _ in range(ANCHORS):
         found = _about(cases, read, spread, kept, at, centre, m, ON_THE_WAY, single)
@@ -72,11 +72,14 @@ def searched(
 
 
 def _single(
-    cases: Sequence[Case], kept: Indices, columns: Sequence[Column]
+    cases: Sequence[Case], kept: Indices, columns: Sequence[Column], m: int
 ) -> tuple[Sequence[Indices], Sequence[Indices]]:
-    """Of each run, its rows among those kept, and the latents that belong to it alone."""
+    """Of each run, its rows among those kept, and the latents that belong to it alone.
+
+    Those of things are never among them, whatever key a thing has: a boat may be called as a run is.
+    """
     own: dict[str, list[int]] = {case.run.key: [] for case in cases}
-    for k, (owner, _) in enumerate(columns):
+    for k, (owner, _) in enumerate(columns[m:], m):
         if owner in own:
             own[owner].append(k)
     runs = [case for case in cases if own[case.run.key]]
