@@ -137,6 +137,9 @@ def test_a_link_shows_the_boat_and_is_taken_back(window, club, keeper):
     assert "#" not in guest.url  # the secret is out of the address again
     settled(guest)
     look_with_axe(guest)
+    with guest.expect_download() as sheet:  # a download carries no header; the way goes through the share
+        guest.get_by_role("link", name="Sheet").click()
+    assert sheet.value.suggested_filename.endswith(".pdf")
     keeper.get_by_role("button", name="Take back").click()
     expect(keeper.get_by_text("Only you see this boat.")).to_be_visible()
     guest.reload()

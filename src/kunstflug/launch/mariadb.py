@@ -175,7 +175,9 @@ class PrivateMariaDB:
         # The account that the socket lets in bears the name of the system's user, see _initialise.
         user = "root" if os.geteuid() == 0 else getpass.getuser()
         try:
-            return pymysql.connect(unix_socket=str(self.socket), user=user, connect_timeout=5, read_timeout=20)
+            return pymysql.connect(
+                unix_socket=str(self.socket), user=user, connect_timeout=5, read_timeout=20, ssl_disabled=True
+            )
         except pymysql.err.OperationalError as error:
             raise StartupProblem(f"the private database does not let us in: {error.args[-1]}") from error
 

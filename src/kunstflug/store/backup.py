@@ -22,6 +22,7 @@ from sqlalchemy.dialects.mysql import DOUBLE
 
 from kunstflug import __version__
 from kunstflug.core.quantity.errors import RestoreProblem
+from kunstflug.store.cluster import plain
 from kunstflug.store.migrate import is_known, migrate, revision_of
 
 FORMAT: Final = "kunstflug-backup"
@@ -52,9 +53,9 @@ class Backup:
 
 def _patient(engine: Engine) -> Engine:
     """An engine for the same database that waits for long statements."""
-    return create_engine(
-        engine.url, isolation_level="REPEATABLE READ", connect_args={"read_timeout": _LONG_S, "write_timeout": _LONG_S}
-    )
+    waits = {"read_timeout": _LONG_S, "write_timeout": _LONG_S}
+    at = plain([engine.url.host or "localhost"])
+    return create_engine(engine.url, isolation_level="REPEATABLE READ", connect_args={**waits, **at})
 
 
 def write_backup(engine: Engine, path: Path) -> Backup:

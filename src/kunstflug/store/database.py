@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from kunstflug.core.quantity.errors import StoreBusy, StoreUnavailable
 from kunstflug.store.acting import begin, bind
-from kunstflug.store.cluster import NOT_READY, nodes_of, spread
+from kunstflug.store.cluster import NOT_READY, nodes_of, plain, spread
 
 POOL: Final = 24
 """Connections; as many as the web server has threads, so that none ever waits for one."""
@@ -63,6 +63,7 @@ class Store:
                 "read_timeout": ANSWER_S,
                 "write_timeout": ANSWER_S,
                 "init_command": f"SET SESSION {settings}",
+                **plain(host for host, _ in nodes),
             },
         )
         self.address = url

@@ -5,6 +5,7 @@ are no accounts it stands open, and the racer is the one of this machine.
 """
 
 from typing import Final
+from urllib.parse import quote
 
 from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import MutableHeaders
@@ -13,11 +14,11 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from kunstflug.core.quantity.errors import KunstflugError, NotFound, NotSignedIn
 from kunstflug.services import accounts, sharing
-from kunstflug.services.accounts import Who
+from kunstflug.services.accounts import CLUB, Who
 from kunstflug.store.acting import Acting, acting
 from kunstflug.store.database import Store
 from kunstflug.web.problems import problem
-from kunstflug.web.who import COOKIE, SEES, SHARE, WHO
+from kunstflug.web.who import COOKIE, LINK, LOOK, SEES, SHARE, THROUGH, WHO
 
 _WAY_IN: Final = frozenset(
     f"/api/{path}"
@@ -35,6 +36,23 @@ _OWN_ONLY: Final = tuple(
 _THROUGH: Final = "/api/account/takeover/"
 
 
+def _through(scope: Scope) -> tuple[Scope, str]:
+    """A request whose path begins with a share, without it, and the share; only to read."""
+    path: str = scope["path"]
+    if not path.startswith(THROUGH) or scope["method"] not in ("GET", "HEAD"):
+        return scope, ""
+    share, _, rest = path.removeprefix(THROUGH).partition("/")
+    if share == LINK:
+        share = Request(scope).cookies.get(LOOK, "") or "-"  # nobody's
+    whole = f"/{rest}"
+    return {**scope, "path": whole, "raw_path": whole.encode()}, share
+
+
+def _look(token: str) -> str:
+    """A cookie for pictures and downloads of what a link shows, until the browser is closed; for nothing else."""
+    return f"{LOOK}={quote(token, safe='')}; Path={THROUGH}{LINK}; Secure; HttpOnly; SameSite=Strict"
+
+
 class AccountsDoor:
     """Finds out who asks, and lets in who may.
 
@@ -48,30 +66,38 @@ class AccountsDoor:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Answers one request."""
-        path: str = scope.get("path", "")
-        if scope["type"] != "http" or not self.store.accounts or not path.startswith("/api/"):
+        if scope["type"] != "http" or not self.store.accounts:
+            await self.app(scope, receive, send)
+            return
+        scope, share = _through(scope)
+        path: str = scope["path"]
+        if not path.startswith("/api/"):
             await self.app(scope, receive, send)
             return
         request = Request(scope, receive)
+        asked = share or request.headers.get(SHARE, "")
         try:
-            who, act = await run_in_threadpool(self._let_in, request, path)
+            who, act = await run_in_threadpool(self._let_in, request, path, asked)
         except KunstflugError as error:
             await problem(error)(scope, receive, send)
             return
         scope[WHO] = who
+        by_link = SEES in scope and not share and not asked.isdigit() and asked != CLUB
 
         async def unkept(message: Message) -> None:
             if message["type"] == "http.response.start":
-                MutableHeaders(scope=message)["cache-control"] = "no-store"  # nothing on the way keeps it
+                headers = MutableHeaders(scope=message)
+                headers["cache-control"] = "no-store"  # nothing on the way keeps it
+                if by_link and request.cookies.get(LOOK) != asked:
+                    headers.append("set-cookie", _look(asked))
             await send(message)
 
         with acting(act):
             await self.app(scope, receive, unkept)
 
-    def _let_in(self, request: Request, path: str) -> tuple[Who | None, Acting | None]:
+    def _let_in(self, request: Request, path: str, asked: str) -> tuple[Who | None, Acting | None]:
         token = request.cookies.get(COOKIE, "")
         who = accounts.who_is(self.store, token) if token else None
-        asked = request.headers.get(SHARE)
         if asked and (not path.startswith(_OWN_ONLY) or path.startswith(_THROUGH)):
             found = sharing.seen_through(self.store, asked, who)
             if found is None:

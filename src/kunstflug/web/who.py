@@ -9,6 +9,11 @@ from kunstflug.services.accounts import Client
 COOKIE: Final = "__Host-kunstflug-racer"
 SHARE: Final = "share"
 """Header that names a share: the request sees what is shared, and nothing else."""
+THROUGH: Final = "/through/"
+"""Before the path of what carries no header (a picture, a download, a stream of lines): the share, then the path."""
+LOOK: Final = "__Secure-kunstflug-look"
+LINK: Final = "link"
+"""In place of a link's secret, which no address carries: the cookie that whoever came by a link was given."""
 WHO: Final = "kunstflug.who"
 SEES: Final = "kunstflug.sees"
 

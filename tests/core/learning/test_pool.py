@@ -26,7 +26,6 @@ from kunstflug.pond.season import Day, season
 
 RACERS, CLUB_SEED = 40, 3
 NEWCOMERS = 24
-pytestmark = pytest.mark.no_cover  # many random ones, as in the world
 
 
 def summary(mean, spread, numbers=(("hull/mono", "air_drag_area_m2"),)):
@@ -164,6 +163,8 @@ def test_ten_boats_of_one_racer_are_not_ten_racers():
 
 # --- a club on a pond that the model is wrong about
 
+many = pytest.mark.no_cover  # many random boats, as in the world: others count the lines
+
 
 @pytest.fixture(scope="module")
 def pond():
@@ -174,6 +175,7 @@ def pond():
     return pooled(made).club(), every[RACERS:]
 
 
+@many
 def test_a_newcomers_first_forecast_is_narrower_and_likelier(pond):
     club, others = pond
     off = {name: [] for name in ("bought", "club")}

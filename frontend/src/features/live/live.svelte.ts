@@ -1,5 +1,5 @@
 /** A boat that is being driven: what the server says of it, up to 25 times a second, and when to raise one's voice. */
-import { api, ask, type Drive, type Live, type LiveSource, type Problem } from '$lib/api/client';
+import { api, ask, fileAt, type Drive, type Live, type LiveSource, type Problem } from '$lib/api/client';
 import { Once } from '$lib/api/once';
 import { keep, kept } from '$lib/state/kept';
 
@@ -86,7 +86,7 @@ export class LiveState {
   private follow(drive: Drive): void {
     this.stop();
     this.drive = drive;
-    const stream = new EventSource(`/api/drives/${drive.id}/live`);
+    const stream = new EventSource(fileAt(`/api/drives/${drive.id}/live`));
     stream.onmessage = (event) => this.take(JSON.parse(event.data as string) as Live);
     stream.addEventListener('over', () => void this.finished());
     stream.onerror = () => {

@@ -5,7 +5,7 @@
   import Select from 'flowbite-svelte/Select.svelte';
   import { onMount } from 'svelte';
 
-  import type { LogbookRun } from '$lib/api/client';
+  import { fileAt, type LogbookRun } from '$lib/api/client';
   import { pathTo } from '$lib/state/go';
   import Notice from '$lib/ui/Notice.svelte';
   import { link } from '$lib/ui/theme';
@@ -108,7 +108,7 @@
                     >
                   {/each}
                   {#each run.mended as damage (damage)}<span class="quiet me-2"><s>{damage}</s> mended</span>{/each}
-                  {#if run.photo}<a href="/api/runs/{run.id}/photo.jpg">picture</a>{/if}
+                  {#if run.photo}<a href={fileAt(`/api/runs/${run.id}/photo.jpg`)}>picture</a>{/if}
                 </div>
                 <span class="text-right text-[1.05rem] whitespace-nowrap tabular-nums"
                   >{run.best_mps === null ? '' : units.text(run.best_mps, 'speed', 1)}</span

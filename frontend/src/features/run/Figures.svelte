@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Banded, RunView } from '$lib/api/client';
+  import { fileAt, type Banded, type RunView } from '$lib/api/client';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
   import Wide from '$lib/ui/Wide.svelte';
   import { units } from '$lib/units/units.svelte';
@@ -82,12 +82,13 @@
       {#if run.log && run.log.begins_s !== null}The controller's log begins
         {Math.abs(run.log.begins_s ?? 0).toFixed(1)} s {(run.log.begins_s ?? 0) < 0 ? 'before' : 'after'} the track.{/if}
       {#each ['gpx', 'geojson', 'csv'] as kind (kind)}
-        <a class="mr-1.5" href="/api/runs/{run.id}/track.{kind}" download
+        <a class="mr-1.5" href={fileAt(`/api/runs/${run.id}/track.${kind}`)} download
           >{kind === 'geojson' ? 'GeoJSON' : kind.toUpperCase()}</a
         >
       {/each}
-      {#if run.log}<a class="mr-1.5" href="/api/runs/{run.id}/controller.csv" download>Controller's log</a>{/if}
-      <a href="/api/runs/{run.id}/picture.png?units={units.system}" download>Picture to show around</a>
+      {#if run.log}<a class="mr-1.5" href={fileAt(`/api/runs/${run.id}/controller.csv`)} download>Controller's log</a
+        >{/if}
+      <a href={fileAt(`/api/runs/${run.id}/picture.png?units=${units.system}`)} download>Picture to show around</a>
     </p>
     {#if s.passes.length}
       <Wide label="Passes">

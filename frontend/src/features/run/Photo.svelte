@@ -3,6 +3,7 @@
   import Fileupload from 'flowbite-svelte/Fileupload.svelte';
   import Label from 'flowbite-svelte/Label.svelte';
 
+  import { fileAt } from '$lib/api/client';
   import { link } from '$lib/ui/theme';
 
   import type { RunState } from './run.svelte';
@@ -14,7 +15,7 @@
 {#if runs.run}
   {#if runs.run.photo}
     <figure class="m-0 max-w-[28rem]">
-      <img src="/api/runs/{runs.run.id}/photo.jpg?{runs.pictures}" alt="Taken at this run" class="w-full" />
+      <img src={fileAt(`/api/runs/${runs.run.id}/photo.jpg?${runs.pictures}`)} alt="Taken at this run" class="w-full" />
       <figcaption class="text-[0.92rem]">
         <Button class={link} onclick={() => runs.dropPicture()}>Remove the picture</Button>
       </figcaption>

@@ -5,7 +5,7 @@
   import Select from 'flowbite-svelte/Select.svelte';
   import { onMount } from 'svelte';
 
-  import { api, ask, type SetupView, type ShelfPart } from '$lib/api/client';
+  import { api, ask, fileAt, type SetupView, type ShelfPart } from '$lib/api/client';
   import { aim } from '$lib/state/aim.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { putIntoDraft } from '$lib/state/draft.svelte';
@@ -86,7 +86,7 @@
       <option value="">Add a part…</option>
       {#each kinds as one (one.kind)}<option value={one.kind}>{one.label}</option>{/each}
     </Select>
-    <a href="/api/parts.csv" download>Export CSV</a>
+    <a href={fileAt('/api/parts.csv')} download>Export CSV</a>
     <label
       class="cursor-pointer text-water underline underline-offset-2 focus-within:outline-2 focus-within:outline-water"
     >

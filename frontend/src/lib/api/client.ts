@@ -146,6 +146,15 @@ api.use({
     if (response.status === 401) refused();
   },
 });
+/**
+ * Where a picture, a download or a stream of lines is: these carry no header, so the share that is looked through goes
+ * before the path. A link's secret does not: the server knows it by a cookie of its own.
+ */
+export function fileAt(path: string): string {
+  const share = shared();
+  if (!share) return path;
+  return `/through/${share === 'club' || /^\d+$/.test(share) ? share : 'link'}${path}`;
+}
 let heard: (keptAt: string | undefined) => void = () => undefined;
 /** Told with each answer: when it was kept, of one that the network did not give. */
 export function onAnswer(told: (keptAt: string | undefined) => void): void {

@@ -3,7 +3,7 @@
   import Label from 'flowbite-svelte/Label.svelte';
   import Select from 'flowbite-svelte/Select.svelte';
 
-  import { api, ask, type RunView, type SetupItem, type SetupView } from '$lib/api/client';
+  import { api, ask, fileAt, type RunView, type SetupItem, type SetupView } from '$lib/api/client';
   import { allPages } from '$lib/api/pages';
   import { account } from '$lib/state/account.svelte';
   import { units } from '$lib/units/units.svelte';
@@ -54,10 +54,10 @@
 {:else}
   <span class="quiet">setup 1 · {setup.name}</span>
 {/if}
-{#if !account.share}
-  <a class="export text-[0.86rem]" href="/api/setups/{setup.id}/document" download>Download</a>
-  <a class="export text-[0.86rem]" href="/api/setups/{setup.id}/sheet.pdf?units={units.system}" download>Sheet</a>
-{/if}
+<a class="export text-[0.86rem]" href={fileAt(`/api/setups/${setup.id}/document`)} download>Download</a>
+<a class="export text-[0.86rem]" href={fileAt(`/api/setups/${setup.id}/sheet.pdf?units=${units.system}`)} download
+  >Sheet</a
+>
 {#if account.seen.writes}<Button
     onclick={() => manage.open(setup, () => run, onchanged)}
     class={[link, 'export text-[0.86rem]']}>Manage…</Button
