@@ -1,7 +1,5 @@
 """Live: heat beside the duty's own, the pack's resistance by hand, passes, charge, and whether it is said in time."""
 
-import os
-
 import numpy as np
 import pytest
 from tests import samples
@@ -118,7 +116,7 @@ def test_no_water_is_told_by_a_case_that_climbs():
 
 def test_it_is_said_before_the_limit_and_seldom_in_vain():
     """A few of the days that ``tests.benchmarks.live`` counts five hundred of."""
-    before, vain, days, good = judged(8 if os.environ.get("KUNSTFLUG_SLOW") else 4)
+    before, vain, days, good = judged(8)
     print(f"said before the limit on {before:.0%} of {days} faulty days; in vain on {vain:.0%} of {good} good ones")
     assert before == 1.0
     assert vain <= 0.5

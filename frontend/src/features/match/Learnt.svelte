@@ -21,13 +21,16 @@
   let total = $state(0);
   let playing = $state(false);
   const replay = $derived(knowing.first !== undefined);
+  /** As last told by a forecast that counts them: the way back from *as bought* says what it leads to. */
+  let taught = $state(0);
   $effect(() => {
     if (knowing.first === undefined) total = runs;
+    if (knowing.learnt) taught = racers;
   });
   const from = $derived(
     [
-      total || !racers ? `learnt from ${total ? `${total} ` : ''}${total === 1 ? 'run' : 'runs'}` : '',
-      racers ? `${racers} racers' boats` : '',
+      total || !taught ? `learnt from ${total ? `${total} ` : ''}${total === 1 ? 'run' : 'runs'}` : '',
+      taught ? `${taught} racers' boats` : '',
     ]
       .filter(Boolean)
       .join(' and '),
@@ -70,7 +73,7 @@
     <ButtonGroup aria-label="What the forecast stands on" class="items-baseline">
       <span class="me-1.5 text-ink-2">Forecast</span>
       <Button aria-pressed={knowing.learnt} onclick={() => choose(true)} class={choice}>
-        {total || !racers ? from : `from ${from}`}
+        {total || !taught ? from : `from ${from}`}
       </Button>
       <Button aria-pressed={!knowing.learnt} onclick={() => choose(false)} class={choice}>as bought</Button>
     </ButtonGroup>
