@@ -30,8 +30,9 @@ from kunstflug.pond import Weather
 from kunstflug.services import accounts, boats, run
 from kunstflug.services.accounts import Client
 from kunstflug.store.acting import Acting, acting
+from kunstflug.store.backup import restore_backup, write_backup
 from kunstflug.store.database import Store
-from kunstflug.store.migrate import migrate
+from kunstflug.store.migrate import downgrade, migrate
 from kunstflug.store.tables import Racer
 from kunstflug.web.who import COOKIE
 from tests import samples
@@ -406,6 +407,7 @@ def on_a_cluster(folder: Path, seconds: float) -> None:
 
     found = asyncio.run(save_and_kill(web.port, strike, list(owners), seconds))
     told(f"on three nodes, {seconds:.0f} s, a node killed and brought back", store, found, owners)
+    _more_on_a_cluster(web, nodes, url, store, owners, found, seconds)
     same = {}
     for n in (1, 2, 3):
         alone = create_engine(url.replace(url.partition("@")[2].partition("/")[0], f"127.0.0.1:{13400 + n}"))
@@ -441,6 +443,46 @@ def on_a_cluster(folder: Path, seconds: float) -> None:
     web.stop()
     store.close()
     cluster(nodes, "stop")
+
+
+def _more_on_a_cluster(
+    web: Server, nodes: Path, url: str, store: Store, owners: dict[str, int], found: dict[str, Any], seconds: float
+) -> None:
+    """Lines that break, migrations and backups, each while racers save; what was saved is added to ``found``."""
+
+    def node(n: int) -> str:
+        return url.replace(url.partition("@")[2].partition("/")[0], f"127.0.0.1:{13400 + n}")
+
+    def cut(rng: random.Random) -> None:
+        n = rng.choice([1, 2, 3])
+        cluster(nodes, "cut", n)
+        time.sleep(6)
+        cluster(nodes, "mend", n)
+        time.sleep(4)
+
+    def roll(rng: random.Random) -> None:
+        one = Store(node(rng.choice([1, 2, 3])))
+        downgrade(one.engine, "0013")  # two tables less, as before an upgrade
+        migrate(one.engine)
+        one.close()
+
+    written: list[int] = []
+
+    def back_up(rng: random.Random) -> None:
+        one = Store(node(rng.choice([1, 2, 3])))
+        written.append(write_backup(one.engine, nodes / f"{len(written)}.zip").rows["boats"])
+        one.close()
+
+    for what, strike in (("its line cut and mended", cut), ("migrated", roll), ("backed up", back_up)):
+        more = asyncio.run(save_and_kill(web.port, strike, list(owners), seconds / 2))
+        for token, boats_ in more["kept"].items():
+            found["kept"][token] += boats_
+        told(f"on three nodes, {seconds / 2:.0f} s, a node {what}", store, {**more, "kept": found["kept"]}, owners)
+    with PrivateMariaDB(nodes / "elsewhere") as other:
+        there = Store(other.url("kunstflug_restored"))
+        restored = restore_backup(there.engine, nodes / f"{len(written) - 1}.zip").rows["boats"]
+        there.close()
+    print(f"backups of one node: {written} boats; the last restored elsewhere: {restored} boats", flush=True)
 
 
 def main() -> None:
