@@ -182,10 +182,10 @@ def test_a_run_saved_while_others_were_being_learnt_from_is_not_overlooked(boat,
     typed(store, made.id, BOUGHT.speed_mps.value)
     learn = learning.learn
 
-    def slowly(seen, memory):
+    def slowly(*args):
         monkeypatch.setattr(learning, "learn", learn)
         typed(store, made.id, 0.9 * BOUGHT.speed_mps.value, hours=48)  # another request, meanwhile
-        return learn(seen, memory)
+        return learn(*args)
 
     monkeypatch.setattr(learning, "learn", slowly)
     assert len(learning.learned_of(store)[1]) == 1
