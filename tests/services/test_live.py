@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tests import samples
 
-from kunstflug.core.live.watch import Advice, Sample
+from kunstflug.core.live.watch import Advice, Sample, Watch
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.documents.live import Link, LiveOut, SourceIn, live_out
 from kunstflug.files.lines import LineCutter
@@ -131,6 +131,31 @@ def test_a_boat_is_followed_from_start_to_landing_and_becomes_a_run(fresh_store)
     assert case.celsius[-1] < max(case.celsius)
     # Ended again it is what it was.
     assert drives.finish(fresh_store, opened.id) == ended
+
+
+def test_a_line_that_cannot_be_followed_is_kept_and_the_boat_is_followed_on(fresh_store, monkeypatch, caplog):
+    setup = boats.new_boat(fresh_store, "Odd", samples.document())
+    opened = drives.open_drive(fresh_store, setup.id, tcp(18424))
+    feed = Watch.feed
+
+    def fails_now_and_then(self, sample, **more):
+        if 30.0 < sample.time_s < 30.4:
+            raise FloatingPointError("no law for this")
+        return feed(self, sample, **more)
+
+    monkeypatch.setattr(Watch, "feed", fails_now_and_then)
+
+    async def both():
+        async with pond_at(18424):
+            return await followed(fresh_store, opened.id)
+
+    said = asyncio.run(asyncio.wait_for(both(), 120))
+    assert said[-1].link is Link.ENDED
+    assert said[-1].passes == 3
+    ended = drives.drive(fresh_store, opened.id)
+    assert ended.kept > 2000
+    assert run.run(fresh_store, ended.run_id).summary.best_2s_mps == pytest.approx(said[-1].best_mps, rel=0.03)
+    assert "a line could not be followed" in caplog.text
 
 
 def test_the_link_breaks_twice_and_nothing_is_missing(fresh_store):

@@ -1,6 +1,7 @@
 """Boats that are followed while they are driven: what came of their devices is kept, and becomes a run."""
 
 import dataclasses
+import logging
 import zlib
 from collections.abc import Iterator, Sequence
 from datetime import UTC, datetime, timedelta
@@ -36,6 +37,9 @@ LIVE_ROOM: Final = 5_000_000
 """So many bytes must be free before a boat is followed: some three hours; nothing breaks off on the water."""
 
 
+_log = logging.getLogger("kunstflug.live")
+
+
 @dataclasses.dataclass(slots=True)
 class Following:
     """What follows one boat: its watch, and what reads its lines."""
@@ -47,7 +51,10 @@ class Following:
         """Takes a line; what it told, if it was a sample."""
         sample = self.reader.read(line)
         if sample is not None:
-            self.watch.feed(sample, advised=advised)
+            try:
+                self.watch.feed(sample, advised=advised)
+            except Exception:  # a day at the pond does not end with one line that no law can follow
+                _log.exception("a line could not be followed")
         return sample
 
 
