@@ -143,6 +143,9 @@ def forecast(
     print(forecast_of(document, tongue=_Asked.tongue).model_dump_json(indent=2))
 
 
+Scheduler = Annotated[str, typer.Option(help="Address of a Dask scheduler; without one this machine computes.")]
+
+
 @app.command()
 def search(
     setup: SetupFile,
@@ -150,9 +153,9 @@ def search(
     pitch: Annotated[bool, typer.Option(help="Vary the pitch ratio, too.")] = True,
     cells: Annotated[bool, typer.Option(help="Vary the cells, too.")] = True,
     mass: Annotated[bool, typer.Option(help="Vary the mass, too.")] = False,
-    scheduler: Annotated[str, typer.Option(help="Where a Dask scheduler is; without one, on this machine.")] = "",
+    scheduler: Scheduler = "",
 ) -> None:
-    """Try every combination of numbers about a setup, millions of them; print as JSON those that nobody beats.
+    """Try every combination of a setup's numbers, millions if wanted, and print the best ones as JSON.
 
     Needs no server and no database.
     """
@@ -426,9 +429,9 @@ def account_reset(
 
 @account.command("priors")
 def account_priors(
-    scheduler: Annotated[str, typer.Option(help="Where a Dask scheduler is; without one, on this machine.")] = "",
+    scheduler: Scheduler = "",
 ) -> None:
-    """Work out anew what the club's boats have in common, from all runs of who agreed; may run meanwhile."""
+    """Recalculate what the club's boats have in common. The program may run meanwhile."""
     from kunstflug.launch.folder import run_folder
     from kunstflug.launch.keeping import opened
     from kunstflug.services.computing import computing

@@ -185,17 +185,17 @@ def test_a_passkey_of_the_browsers_own_signs_in(window, club, keeper):
 
 
 def teaching(store, count):
-    """Racers whose boats teach the club."""
+    """Racers who share what their boats showed."""
     runs = [season([Day(setup=samples.setup(), outing=n) for n in range(2)], 70 + k) for k in range(count)]
     for k, of_racer in enumerate(runs):
         with store.transaction() as session:
             session.add(row := Racer(name=f"racer {k}"))
             session.flush()
             racer = row.id
-        priors.exchange(store, racer, summary_of(of_racer), agreed=True, address="")
+        priors.exchange(store, racer, summary_of(of_racer), True)
 
 
-def test_a_racer_reads_what_leaves_and_lets_their_boats_teach_the_club(window, club, keeper, errors):
+def test_a_racer_reads_what_leaves_and_shares_it_with_the_club(window, club, keeper, errors):
     keeper.goto("/")
     keeper.get_by_role("heading", name="Teal").click()
     expect(keeper.get_by_role("button", name="All 22")).to_be_visible()
@@ -204,14 +204,14 @@ def test_a_racer_reads_what_leaves_and_lets_their_boats_teach_the_club(window, c
     with listened(keeper, errors):
         keeper.goto("/club")
         section = keeper.locator("section", has=keeper.get_by_role("heading", name="What boats here have in common"))
-        expect(section.get_by_text("No run, no date, no place, no name, no setup, no part.")).to_be_visible()
+        expect(section.get_by_text("No runs, dates, places, names, setups or parts.")).to_be_visible()
         monos = section.get_by_role("row", name="Monos")
         expect(monos).to_contain_text("yes")
-        section.get_by_role("button", name="Let my boats teach it").click()
-        expect(section.get_by_text("Your boats have taught it since")).to_be_visible()
+        section.get_by_role("button", name="Share what my boats show").click()
+        expect(section.get_by_text("You have shared this since")).to_be_visible()
         look_with_axe(keeper)
-        section.get_by_role("button", name="Take it back").click()
-        expect(section.get_by_role("button", name="Let my boats teach it")).to_be_visible()
+        section.get_by_role("button", name="Stop sharing").click()
+        expect(section.get_by_role("button", name="Share what my boats show")).to_be_visible()
     keeper.goto("/")
     keeper.get_by_role("heading", name="Teal").click()
     expect(keeper.get_by_role("button", name="from 3 racers' boats")).to_be_visible()
@@ -219,8 +219,8 @@ def test_a_racer_reads_what_leaves_and_lets_their_boats_teach_the_club(window, c
     expect(keeper.get_by_role("button", name="as bought")).to_have_attribute("aria-pressed", "true")
     keeper.get_by_role("button", name="from 3 racers' boats").click()
     keeper.goto("/club")
-    keeper.get_by_role("button", name="Work out anew").click()
-    expect(keeper.get_by_text("Worked out anew, with all runs since.")).to_be_visible()
+    keeper.get_by_role("button", name="Recalculate").click()
+    expect(keeper.get_by_text("Recalculated from all runs up to now.")).to_be_visible()
     expect(monos).to_have_count(0)  # these racers have no runs here, so nothing of theirs stays
 
 

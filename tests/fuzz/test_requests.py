@@ -74,6 +74,8 @@ class Api:
         assert took < LONGEST_CPU_S or path == LONG_WORK, f"{took:.1f} s: {where}"
         described = operation["responses"].get(str(answer.status_code))
         assert described is not None, f"not described: {where}"
+        if "$ref" in described:
+            described = self.description["components"]["responses"][described["$ref"].rsplit("/", 1)[1]]
         content = described.get("content", {})
         if not content:
             assert not answer.content, where

@@ -116,6 +116,20 @@ def test_forecast_command_needs_no_server(tmp_path):
     assert 15 < forecast["point"]["speed_mps"]["value"] < 35
 
 
+def test_search_command_needs_no_server_and_says_at_once_that_no_scheduler_answers(tmp_path):
+    path = tmp_path / "setup.json"
+    path.write_text(json.dumps(samples.raw()))
+    wanted = ("search", str(path), "--fineness", "4", "--no-pitch")
+    done = kunstflug(*wanted, env={"PATH": "/nowhere"})
+    assert done.returncode == 0, done.stderr
+    found = json.loads(done.stdout)
+    assert found["tried"] == 4 * 4 * 8  # KV, diameter, cells
+    assert found["found"][0]["verdict"] == "holds"
+    nobody = kunstflug(*wanted, "--scheduler", f"tcp://127.0.0.1:{free_port()}")
+    assert nobody.returncode == 2
+    assert nobody.stderr.strip().splitlines()[-1].startswith("kunstflug: Nobody answers at tcp://127.0.0.1:")
+
+
 @pytest.mark.parametrize(
     ("content", "says"),
     [

@@ -109,7 +109,7 @@ def test_what_leaves_an_account_is_means_and_spreads_of_families_and_nothing_els
 
 
 def test_ones_own_runs_count_once(club):
-    """Who hands out gets back what the others taught: their own runs count beside it, as they did before."""
+    """A racer who shares gets what the others showed; their own runs count beside it, once."""
     boats = {name: boat_that_ran(club, name) for name in NAMES}
     for name in NAMES:
         club.racers[name].post("/api/club/priors")

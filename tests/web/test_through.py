@@ -10,15 +10,15 @@ from tests.web.club import a_club, joined, somebody
 from kunstflug.web.app import create_app
 
 
-@pytest.fixture
-def club(fresh_store):
-    with a_club(fresh_store) as client:
+@pytest.fixture(scope="module")
+def club(store):
+    with a_club(store) as client:
         client.kim, client.sam, client.ada = (joined(client, name, role) for name, role in
                                               (("kim", "keeper"), ("sam", "racer"), ("ada", "racer")))  # fmt: skip
         yield client
 
 
-@pytest.fixture
+@pytest.fixture(scope="module")
 def boats(club):
     """Two boats of Kim's with a run each; Sam is shown the first."""
     made = []

@@ -1,4 +1,4 @@
-"""What racers of a club hand out of what their boats taught, and all of it together, as they are kept and sent."""
+"""Documents of a club's priors: each racer's summary, the pool of all summaries, and what the screen shows."""
 
 from collections.abc import Mapping
 from datetime import datetime
@@ -26,7 +26,7 @@ def _read(values: list[float], size: int) -> Array:
 
 
 class SummaryDocument(Strict):
-    """One racer's summary: means over their things of a family, in spreads; nothing of runs, places or days."""
+    """One racer's summary: means over their things of a family, in spreads. It contains no runs, places or days."""
 
     version: Literal[1] = 1
     numbers: list[tuple[str, str]] = Field(description="family and number")
@@ -56,7 +56,7 @@ class SummaryDocument(Strict):
 
 
 class PoolDocument(Strict):
-    """All summaries of a club together."""
+    """The pool of all summaries of a club."""
 
     version: Literal[1] = 1
     numbers: list[tuple[str, str]]
@@ -68,7 +68,7 @@ class PoolDocument(Strict):
 
     @classmethod
     def of(cls, pool: Pool) -> "PoolDocument":
-        """The document of a pool; to the last digit, so that who goes out leaves nothing behind."""
+        """Write a pool with all its digits, so that a racer who stops sharing leaves no remainder."""
         rows, columns = np.tril_indices(len(pool.numbers))
         return cls(
             numbers=list(pool.numbers),
@@ -92,19 +92,19 @@ class PoolDocument(Strict):
 
 
 class FamilyOut(Out):
-    """What the club knows of a family of things."""
+    """A family of things and how many racers share it."""
 
     words: str
-    racers: int = Field(description="how many racers' boats taught it")
-    used: bool = Field(description="whether they are enough for it to count in anybody's forecast")
+    racers: int = Field(description="racers who share it")
+    used: bool = Field(description="whether enough racers share it for forecasts to use it")
 
 
 class PriorsOut(Out):
-    """Whether one's boats teach the club, and what it knows."""
+    """Whether a racer shares, and which families the club knows."""
 
-    agreed_at: datetime | None = Field(description="since when; null where nothing is handed out")
-    told: list[str] = Field(description="families of things of which one's own summary says something")
+    agreed_at: datetime | None = Field(description="since when the racer shares; null if they do not")
+    told: list[str] = Field(description="families in the racer's own summary")
     families: list[FamilyOut]
-    racers: int = Field(description="who hand something out")
+    racers: int = Field(description="racers who share")
     made_at: datetime | None
-    least: int = Field(description="from so many racers on a family counts")
+    least: int = Field(description="racers needed before a family counts")

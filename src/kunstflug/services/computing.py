@@ -1,11 +1,11 @@
-"""Where work is done that is larger than a request: on cores of this machine, or on many machines by a scheduler.
+"""Run work that is too large for a request on this machine's cores, or on many machines through a scheduler.
 
-Dask does the sharing out. Without an address its workers are threads of this process; with one, they are whoever signed
-in at that scheduler, with the same version of this program installed.
+Dask distributes it. Without an address the workers are threads of this process; with one, they are the workers of that
+scheduler, which need the same version of this program installed.
 """
 
 import os
-from collections.abc import Callable, Generator, Iterable, Iterator
+from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from itertools import islice
 from typing import TYPE_CHECKING, Any, Final, TypeVar
@@ -40,9 +40,9 @@ class Computing:
         return max(sum(one["nthreads"] for one in self._client.scheduler_info(n_workers=-1)["workers"].values()), 1)
 
     def done(self, work: Callable[[T], R], pieces: Iterable[T]) -> Generator[R]:
-        """What each piece gave, in the order in which they are done; a piece is taken when there is room for it.
+        """Results in the order in which they are done; the next piece is made when a worker has room for it.
 
-        To be closed by who does not wait for all of it: what has not begun is let go then.
+        Closing the generator cancels the pieces that have not begun.
         """
         from distributed import as_completed
 
@@ -57,9 +57,10 @@ class Computing:
         finally:
             self._client.cancel(list(under_way.futures))
 
-    def each(self, work: Callable[[Any], Any], pieces: Iterable[Any]) -> Iterable[Any]:
-        """The same in the order of the pieces, all of them at once."""
-        found: Iterable[Any] = self._client.gather(self._client.map(work, list(pieces), pure=False))
+    def each(self, work: Callable[[Any, Any], Any], shared: Any, pieces: Sequence[Any]) -> Iterable[Any]:
+        """Results in the order of the pieces; what they share is sent to each worker once."""
+        held = self._client.scatter([shared], broadcast=True, hash=False)[0]
+        found: Iterable[Any] = self._client.gather(self._client.map(work, [held] * len(pieces), pieces, pure=False))
         return found
 
     def _sent(self, work: Callable[[T], R], piece: T) -> Any:

@@ -1,4 +1,4 @@
-"""What a club knows of families of things, from what is kept of its racers' summaries."""
+"""The stored pool of a club's summaries, and what a racer gets from it."""
 
 from datetime import datetime
 
@@ -14,17 +14,17 @@ from kunstflug.store.tables import PoolRow, SummaryRow, now
 
 
 def summary_in(row: SummaryRow | None) -> Summary | None:
-    """What a racer hands out; None for nothing."""
+    """A racer's summary; None if they share none."""
     return None if row is None or row.document is None else SummaryDocument.model_validate(row.document).summary()
 
 
 def pool_in(row: PoolRow | None) -> Pool | None:
-    """All summaries together; None where nobody hands one out."""
+    """The pool; None if nobody shares."""
     return None if row is None or row.document is None else PoolDocument.model_validate(row.document).pool()
 
 
 def club_for(session: Session, owner: int) -> Club | None:
-    """What the other racers of a club taught: one's own runs count by themselves, and only once."""
+    """What the other racers showed. A racer's own summary is taken out: their runs count by themselves, once."""
     pool = pool_in(session.scalar(select(PoolRow).execution_options(**EVERY_RACER)))
     if pool is None:
         return None
@@ -34,7 +34,7 @@ def club_for(session: Session, owner: int) -> Club | None:
 
 
 def locked_pool(session: Session) -> PoolRow:
-    """The club's row, held until the end of the transaction; made when missing. From here on one acts for the club."""
+    """Lock the club's row, and make it if missing. From here on the session acts for the club."""
     act(session, Acting(racer=club_id(session)))
     row = session.scalar(select(PoolRow).with_for_update())
     if row is None:
@@ -44,7 +44,7 @@ def locked_pool(session: Session) -> PoolRow:
 
 
 def exchanged(row: PoolRow, before: Summary | None, after: Summary | None) -> None:
-    """Puts one racer's summary in place of an earlier one; None for none."""
+    """Replace one racer's summary in the pool; None for none."""
     pool = pool_in(row) or pooled(())
     if before is not None:
         pool = pool.without(before)
@@ -54,5 +54,5 @@ def exchanged(row: PoolRow, before: Summary | None, after: Summary | None) -> No
 
 
 def keep(row: PoolRow, pool: Pool, at: datetime | None = None) -> None:
-    """Keeps all summaries together."""
+    """Store the pool."""
     row.document, row.made_at = PoolDocument.of(pool).model_dump(mode="json"), at or now()

@@ -1,4 +1,4 @@
-"""A club's priors: who hands out what their boats taught, and what comes of it for everybody's first forecast."""
+"""A club's priors: who shares what their boats showed, and everybody's first forecast that starts from it."""
 
 from collections.abc import Callable, Iterator
 from contextlib import closing
@@ -9,7 +9,7 @@ from typing import Final
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from kunstflug.core.learning.pool import LEAST_RACERS, Each, Summary, pooled, summary_of
+from kunstflug.core.learning.pool import LEAST_RACERS, Each, Summary, here, pooled, summary_of
 from kunstflug.core.learning.seen import Seen
 from kunstflug.core.quantity.errors import NotAllowed
 from kunstflug.documents.priors import FamilyOut, PriorsOut, SummaryDocument
@@ -29,7 +29,7 @@ FEW: Final = 20
 
 
 def standing(store: Store, who: Who) -> PriorsOut:
-    """Whether one's own boats teach the club, and what it knows."""
+    """Whether a racer shares, and which families the club knows."""
     with store.transaction() as session:
         own = session.scalar(select(SummaryRow))
         summary = summary_in(own)
@@ -53,27 +53,27 @@ def standing(store: Store, who: Who) -> PriorsOut:
 
 
 def agree(store: Store, who: Who, address: str) -> None:
-    """Hands out from now on what one's boats taught.
+    """Shares what one's boats showed from now on.
 
     Raises
     ------
     NotAllowed : a guest has no boats of their own.
     """
     if who.role == "guest":
-        raise NotAllowed("a guest has no boats whose runs could teach the club")
+        raise NotAllowed("guests have no boats to share")
     summary = summary_of(_runs(store, who.racer))
-    exchange(store, who.racer, summary, agreed=True, address=address)
+    exchange(store, who.racer, summary, True, address)
     _settle(store)
 
 
 def withdraw(store: Store, who: Who, address: str) -> None:
-    """Takes back what was handed out; what the club knows is at once what the others taught."""
-    exchange(store, who.racer, None, agreed=False, address=address)
+    """Stops sharing; from now on the club knows only what the others showed."""
+    exchange(store, who.racer, None, False, address)
     _settle(store)
 
 
 def _settle(store: Store) -> None:
-    """Where few hand something out, each one more moves how much is in common; among many that waits for the night."""
+    """Estimates the parts in common at once while few racers share; among many that waits for the nightly command."""
     with store.transaction() as session:
         count = session.scalar(select(func.count()).select_from(SummaryRow).execution_options(**EVERY_RACER)) or 0
     if count <= FEW:
@@ -87,29 +87,33 @@ def _runs(store: Store, racer: int) -> list[Seen]:
 
 
 @retried
-def exchange(store: Store, racer: int, summary: Summary | None, *, agreed: bool, address: str) -> None:
-    """Puts a racer's summary in place of what they handed out before, or takes it back where they no longer agree."""
+def exchange(store: Store, racer: int, summary: Summary | None, agreed: bool | None = None, address: str = "") -> None:
+    """Replaces what a racer shares.
+
+    Parameters
+    ----------
+    agreed : what the racer has just decided; None for a summary made anew, which is dropped if they have stopped.
+    """
     with store.transaction() as session:
         taken_out(session, racer)
         act(session, Acting(racer=racer))
-        there = session.scalar(select(SummaryRow))
-        if not agreed:
-            if there is not None:
-                session.delete(there)
-                audit.note(session, racer, "priors", "taken back", address)
+        row = session.scalar(select(SummaryRow))
+        if agreed is not None and agreed != (row is not None):
+            audit.note(session, racer, "priors", "shared from now on" if agreed else "no longer shared", address)
+        if agreed is False and row is not None:
+            session.delete(row)
+        if agreed is False or (row is None and not agreed):
             return
-        row = there or SummaryRow(owner_id=racer)
+        row = row or SummaryRow(owner_id=racer)
         row.document = None if summary is None else SummaryDocument.of(summary).model_dump(mode="json")
         row.made_at = now()
         session.add(row)
-        if there is None:
-            audit.note(session, racer, "priors", "handed out from now on", address)
         session.flush()
         exchanged(locked_pool(session), None, summary_in(row))
 
 
 def taken_out(session: Session, racer: int) -> None:
-    """Takes a racer's summary out of all together; the pool is held from here on, always before a racer's own row."""
+    """Take a racer's summary out of the pool. The pool is locked first, always before a racer's own row."""
     of_racer = select(SummaryRow).where(SummaryRow.owner_id == racer).execution_options(**EVERY_RACER)
     pool = locked_pool(session)
     summary = summary_in(session.scalar(of_racer))
@@ -118,12 +122,12 @@ def taken_out(session: Session, racer: int) -> None:
     session.flush()
 
 
-# --- all of them anew
+# --- all summaries
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Remade:
-    """What came of working all summaries out anew."""
+    """Result of recalculating all summaries."""
 
     racers: int
     share: float
@@ -132,11 +136,11 @@ class Remade:
 
 
 def make_anew(store: Store, work: Computing, heard: Callable[[int, int], None] = lambda done, whole: None) -> Remade:
-    """Works out all racers' summaries anew, and what families have in common; may run while the program does.
+    """Recalculate all racers' summaries and what families have in common. The program may run meanwhile.
 
     Parameters
     ----------
-    work : where it is done; this takes some tenths of a second a racer.
+    work : where it is done; a racer takes some tenths of a second.
     heard : called with how many racers are done, of how many.
     """
     with store.transaction() as session:
@@ -148,13 +152,13 @@ def make_anew(store: Store, work: Computing, heard: Callable[[int, int], None] =
 
     with closing(work.done(_summed, runs())) as made:
         for done, (racer, summary) in enumerate(made, 1):
-            _renew(store, racer, summary)
+            exchange(store, racer, summary)
             heard(done, len(agreed))
     return _estimated(store, work.each)
 
 
-def _estimated(store: Store, each: Each = map) -> Remade:
-    """Pools all summaries that are kept, with the parts in common that make them likeliest."""
+def _estimated(store: Store, each: Each = here) -> Remade:
+    """Pool all stored summaries, with the parts in common that make them likeliest."""
     before = _handed_out(store)
     whole = pooled((summary for _, summary in before.values()), each=each)
 
@@ -164,7 +168,7 @@ def _estimated(store: Store, each: Each = map) -> Remade:
         with store.transaction() as session:
             row = locked_pool(session)
             after = _all(session)
-            # Who agreed, took back or taught something new meanwhile is exchanged.
+            # Update the pool with everybody who started, stopped or changed meanwhile.
             for racer in before.keys() | after.keys():
                 old, new = before.get(racer), after.get(racer)
                 if old and new and old[0] == new[0]:
@@ -183,23 +187,8 @@ def _estimated(store: Store, each: Each = map) -> Remade:
 
 
 def _summed(one: tuple[int, list[Seen]]) -> tuple[int, Summary | None]:
-    """A piece of work for any machine."""
+    """One piece of work; it needs no database."""
     return one[0], summary_of(one[1])
-
-
-@retried
-def _renew(store: Store, racer: int, summary: Summary | None) -> None:
-    """Puts a racer's new summary in place of the old one, unless they took it back meanwhile."""
-    with store.transaction() as session:
-        taken_out(session, racer)
-        act(session, Acting(racer=racer))
-        row = session.scalar(select(SummaryRow))
-        if row is None:
-            return
-        row.document = None if summary is None else SummaryDocument.of(summary).model_dump(mode="json")
-        row.made_at = now()
-        session.flush()
-        exchanged(locked_pool(session), None, summary_in(row))
 
 
 Handed = dict[int, tuple[datetime | None, Summary]]

@@ -14,7 +14,7 @@ from pydantic import Field
 from kunstflug.core.choose.fronts import Drives, easy_front, lasting_front
 from kunstflug.core.choose.shelf import Bounds, Choices, shelf_sweep
 from kunstflug.core.choose.sweep import Ranges, SweepResult, ranges_about
-from kunstflug.core.choose.wide import CLOUD, HOLDS, NONE, Narrowed, merged, narrowed, pieces_of
+from kunstflug.core.choose.wide import HOLDS, NONE, Narrowed, even, merged, narrowed, pieces_of
 from kunstflug.core.drive.limits import KEYS
 from kunstflug.core.drive.schools import Schools
 from kunstflug.core.drive.verdict import ORDER
@@ -277,8 +277,7 @@ def search_shelf(
                 price=float(prices[k]),
             )
         )
-    runs = np.flatnonzero(verdict != NONE)
-    drawn = runs[np.linspace(0, len(runs) - 1, min(CLOUD, len(runs))).astype(int)] if len(runs) else runs
+    drawn = even(np.flatnonzero(verdict != NONE))
     left_out, holding = found.left_out + int(np.sum(~afford)), int(np.sum(verdict == HOLDS))
     return _out(found, verdict, drawn, rows, tried=choices.count, left_out=left_out, holding=holding)
 

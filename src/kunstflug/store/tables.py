@@ -279,7 +279,7 @@ class ClassRuleRow(Owned, Base):
 
 
 class SummaryRow(Owned, Base):
-    """A racer who agreed to it, and what their boats taught; ``document`` is empty until one ran."""
+    """A racer who shares with the club, and their summary; ``document`` is empty until one of their boats has run."""
 
     __tablename__ = "summaries"
     made_at: Mapped[datetime | None] = mapped_column(DATETIME(fsp=6))
@@ -288,7 +288,7 @@ class SummaryRow(Owned, Base):
 
 
 class PoolRow(Owned, Base):
-    """All racers' summaries together; the club's."""
+    """The pool of all summaries; it belongs to the club."""
 
     __tablename__ = "pools"
     made_at: Mapped[datetime | None] = mapped_column(DATETIME(fsp=6))

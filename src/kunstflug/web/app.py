@@ -73,17 +73,20 @@ def create_api(store: Store, dist: Path = DIST, handbook: Path = HANDBOOK) -> Fa
 
 
 def _describe(app: FastAPI) -> None:
-    """The description of the API says that problems are problem details."""
+    """The description of the API says that problems are problem details, each of them once."""
     described = app.openapi
 
     def openapi() -> dict[str, Any]:
         if app.openapi_schema is None:
+            shared = described()["components"].setdefault("responses", {})
             for path in described()["paths"].values():
                 for operation in path.values():
                     for status, response in operation["responses"].items():
                         content = response.get("content", {})
                         if status >= "400" and "application/json" in content:
                             content["application/problem+json"] = content.pop("application/json")
+                            if shared.setdefault(f"Problem{status}", response) == response:
+                                operation["responses"][status] = {"$ref": f"#/components/responses/Problem{status}"}
         return described()
 
     app.openapi = openapi  # type: ignore[method-assign]  # the way FastAPI documents for changing it

@@ -39,7 +39,7 @@ def say_error(error: KunstflugError, tongue: Tongue = METRIC) -> str:
         case NotAllowed() | NotSignedIn() | TooOften() | NoRoom():
             return _refused(error)
         case Unreachable():
-            return f"Nobody answers at {error.address}, where the work should be done. Start the scheduler there, or go without."
+            return f"Nobody answers at {error.address}. Start the scheduler there, or leave the address out."
         case _:
             return sentence(str(error))
 

@@ -45,4 +45,4 @@ def test_what_is_left_of_pieces_is_what_nobody_beats_in_the_whole(whole, most):
         np.testing.assert_array_equal(getattr(found.rows, name), getattr(whole, name)[front])
     assert found.tried == RANGES.count
     assert found.holding == np.sum(whole.verdict == ORDER.index(Verdict.HOLDS))
-    assert found.running == np.sum(whole.verdict != ORDER.index(Verdict.NONE)) == len(found.cloud.speed_mps)
+    assert len(found.cloud.speed_mps) == np.sum(whole.verdict != ORDER.index(Verdict.NONE))

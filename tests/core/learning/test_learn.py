@@ -212,6 +212,17 @@ def test_a_boat_may_be_called_as_a_run_is():
     assert numbered.steps == named.steps < 12
 
 
+def test_an_instrument_may_be_called_as_a_run_is():
+    """Its name is whatever a racer typed."""
+
+    def read_by(instrument):
+        speeds = [dataclasses.replace(speed(SLOW + 0.2 * k), instrument=instrument) for k in range(1, 6)]
+        return learn([run(k, one, current(100.0)) for k, one in enumerate(speeds, 1)])
+
+    key = run(3, speed(SLOW)).key
+    np.testing.assert_allclose(read_by(key).mean, read_by("the small one").mean, atol=1e-9)
+
+
 def test_one_run_more_is_the_same_as_all_at_once():
     runs = [run(k, speed(SLOW * (1 + 0.004 * k)), current(100.0 + k)) for k in range(6)]
     memory = Memory()

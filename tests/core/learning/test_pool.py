@@ -20,8 +20,7 @@ from kunstflug.core.learning.seen import STEADY, What
 from kunstflug.core.quantity.value import Z80, Source
 from kunstflug.core.setup.editor import edited, typed
 from kunstflug.core.setup.knowledge import SHARED, Owner
-from kunstflug.core.thermal.duty import passes_duty
-from kunstflug.core.thermal.heat_forecast import heat_forecast
+from kunstflug.core.thermal.nodes import known_with_heat
 from kunstflug.pond.season import Day, season
 
 RACERS, CLUB_SEED = 40, 3
@@ -243,9 +242,11 @@ def test_a_sweep_a_changed_setup_and_its_heat_know_the_same(pond, learnt):
     for k, one in enumerate(kv):
         alone = forecast(edited(setup, typed("motor.kv", float(one), setup)), samples=0)
         assert alone.point.speed_mps == pytest.approx(swept.speed_mps[k], rel=1e-6)
-    duty = passes_duty(3, 5.0, 20.0)
-    few, more = (heat_forecast(setup, duty, samples=count).run.temperature_c[0] for count in (0, 8))
-    np.testing.assert_allclose(few, more, rtol=1e-9)
+    drive, with_heat = known_of(setup), known_with_heat(setup)
+    assert set(with_heat.names) >= set(drive.names)
+    drawn, beside = drive.draws(64, 5), with_heat.draws(64, 5)
+    for name in drive.names:  # the drive is drawn alike, whether or not its heat is drawn beside it
+        np.testing.assert_array_equal(drawn[name], beside[name])
 
 
 def test_one_run_more_in_a_club_is_the_same_as_all_at_once(pond):

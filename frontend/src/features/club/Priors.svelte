@@ -10,7 +10,7 @@
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
   import { moment } from '$lib/units/day';
 
-  /** What the club's boats have in common: who teaches it, what leaves an account for it, and the way back. */
+  /** What the club's boats have in common: who shares, what leaves an account, and how to stop. */
   let seen = $state.raw<Priors | undefined>();
   let busy = $state(false);
   const asked = new Tried();
@@ -27,48 +27,50 @@
     busy = false;
   }
   const agree = (): Promise<void> =>
-    after(() => askNothing(api.POST('/api/club/priors')), 'Your boats teach the club from now on.');
-  const takeBack = (): Promise<void> =>
-    after(() => askNothing(api.DELETE('/api/club/priors')), 'Taken back. The club knows only what the others taught.');
-  const anew = (): Promise<void> =>
-    after(() => ask(api.POST('/api/club/priors/anew')), 'Worked out anew, with all runs since.');
+    after(() => askNothing(api.POST('/api/club/priors')), "Shared. Your boats now help everybody's first forecast.");
+  const stop = (): Promise<void> =>
+    after(
+      () => askNothing(api.DELETE('/api/club/priors')),
+      "Stopped. Your boats no longer count in others' forecasts.",
+    );
+  const recalculate = (): Promise<void> =>
+    after(() => ask(api.POST('/api/club/priors/anew')), 'Recalculated from all runs up to now.');
 </script>
 
 <section>
   <h2 class="mb-1">What boats here have in common</h2>
   {#if asked.problem}<Notice kind="problem">{asked.problem.message}</Notice>{/if}
   <p class="m-0 max-w-[62ch]">
-    Where runs of many racers say the same of a kind of hull, motor or propeller, everybody's first forecast starts from
-    that instead of a general guess: nearer, and with a narrower band.
+    If the runs of several racers agree about a kind of hull, motor or propeller, everybody's first forecast starts from
+    that instead of a general guess. It is closer, and its band is narrower.
   </p>
   {#if seen}
     {#if guest}
-      <p class="quiet">Guests have no boats that could teach it.</p>
+      <p class="quiet">Guests have no boats to share.</p>
     {:else if seen.agreed_at}
       <p class="max-w-[62ch]">
-        Your boats have taught it since {moment(seen.agreed_at)}{seen.told.length
+        You have shared this since {moment(seen.agreed_at)}{seen.told.length
           ? `: ${seen.told.join('; ')}.`
-          : '. None of them has run yet.'}
+          : '. Your boats have no runs yet.'}
       </p>
-      <Button color="alternative" disabled={busy} onclick={takeBack}>Take it back</Button>
+      <Button color="alternative" disabled={busy} onclick={stop}>Stop sharing</Button>
     {:else}
       <div class="my-3 max-w-[62ch] border-s-3 border-ink ps-4">
         <p class="m-0">
-          <b>What leaves your account, if you agree:</b> for each kind of thing that you run, how far its numbers lie from
-          the general guess, and how sure that is. No run, no date, no place, no name, no setup, no part.
+          <b>If you share, this leaves your account:</b> for each kind of hull and part you run, how far its numbers are from the general
+          guess, and how certain that is. No runs, dates, places, names, setups or parts.
         </p>
         <p class="mt-1.5 mb-0">
-          A kind that fewer than {seen.least} racers teach counts for nobody. You can take it back whenever you like; from
-          then on it is as if you had never been there.
+          A kind counts once {seen.least} racers share it. You can stop at any time; your share is then removed at once.
         </p>
       </div>
-      <Button disabled={busy} onclick={agree}>Let my boats teach it</Button>
+      <Button disabled={busy} onclick={agree}>Share what my boats show</Button>
     {/if}
     {#if seen.families.length}
       <Table class="mt-4 max-w-160">
         <TableHead
-          ><TableHeadCell>Kind</TableHeadCell><TableHeadCell>Racers who teach it</TableHeadCell><TableHeadCell
-            >Counts in forecasts</TableHeadCell
+          ><TableHeadCell>Kind</TableHeadCell><TableHeadCell>Racers sharing</TableHeadCell><TableHeadCell
+            >Used in forecasts</TableHeadCell
           ></TableHead
         >
         <TableBody>
@@ -76,7 +78,7 @@
             <TableBodyRow>
               <TableBodyCell><b>{family.words}</b></TableBodyCell>
               <TableBodyCell>{family.racers}</TableBodyCell>
-              <TableBodyCell>{family.used ? 'yes' : `from ${seen.least} racers on`}</TableBodyCell>
+              <TableBodyCell>{family.used ? 'yes' : `needs ${seen.least} racers`}</TableBodyCell>
             </TableBodyRow>
           {/each}
         </TableBody>
@@ -84,10 +86,9 @@
     {/if}
     {#if account.keeper && seen.racers}
       <p class="mt-3 mb-0 flex flex-wrap items-baseline gap-x-3">
-        <Button color="alternative" disabled={busy} onclick={anew}>{busy ? 'Working…' : 'Work out anew'}</Button>
+        <Button color="alternative" disabled={busy} onclick={recalculate}>{busy ? 'Working…' : 'Recalculate'}</Button>
         <span class="quiet">
-          Takes in all runs since{seen.made_at ? ` ${moment(seen.made_at)}` : ' then'}. Until then each racer's part
-          stays as it was.
+          Adds all runs since{seen.made_at ? ` ${moment(seen.made_at)}` : ' then'}, for everybody who shares.
         </span>
       </p>
     {/if}

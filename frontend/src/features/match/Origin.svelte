@@ -47,7 +47,7 @@
       {#if forecast.known_racers}
         <dt class="text-ink-2">The club</dt>
         <dd class="m-0">
-          What is guessed here starts from what the boats of {forecast.known_racers} racers of the club showed.
+          Its guesses start from what the boats of {forecast.known_racers} other racers showed.
         </dd>
       {/if}
     </dl>

@@ -1,7 +1,7 @@
-"""Searches over ranges of any size: piece by piece, each keeping only what may still be on a front of the whole.
+"""Search ranges of any size piece by piece, keeping only what may still be on a front of the whole.
 
-The front of all drives is the front of the fronts of their pieces, so that no piece has to know of another, and what is
-kept grows with the front and not with the drives.
+The front of all drives is the front of the pieces' fronts. So pieces are independent, and memory grows with the front
+instead of the number of drives.
 """
 
 import dataclasses
@@ -35,14 +35,13 @@ class Narrowed:
     first : place of the first of them among all drives of the search; later pieces go after.
     rows : those that nobody of them beats, by margin or by run time.
     cloud : some of all that run, evenly picked.
-    tried, running, holding : how many.
+    tried, holding : how many.
     """
 
     first: int
     rows: SweepResult
     cloud: SweepResult
     tried: int
-    running: int
     holding: int
 
 
@@ -84,9 +83,8 @@ def narrowed(piece: Piece) -> Narrowed:
     return Narrowed(
         first=piece.first,
         rows=_taken(found, fronts_of(found)),
-        cloud=_taken(found, _even(runs)),
+        cloud=_taken(found, even(runs)),
         tried=piece.ranges.count,
-        running=len(runs),
         holding=int(np.sum(found.verdict == HOLDS)),
     )
 
@@ -106,15 +104,14 @@ def merged(parts: Iterable[Narrowed]) -> Narrowed:
     return Narrowed(
         first=every[0].first,
         rows=_taken(rows, fronts_of(rows)),
-        cloud=_taken(cloud, _even(np.arange(len(cloud.speed_mps)))),
+        cloud=_taken(cloud, even(np.arange(len(cloud.speed_mps)))),
         tried=sum(part.tried for part in every),
-        running=sum(part.running for part in every),
         holding=sum(part.holding for part in every),
     )
 
 
-def _even(index: Index) -> Index:
-    """Evenly picked, so many as a map can show."""
+def even(index: Index) -> Index:
+    """Picks evenly, as many as a map can show."""
     if len(index) <= CLOUD:
         return index
     picked: Index = index[np.linspace(0, len(index) - 1, CLOUD).astype(np.int64)]

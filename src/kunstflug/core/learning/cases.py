@@ -70,13 +70,28 @@ def latents_of(runs: Sequence[Seen], bases: Sequence[Base], club: Club | None = 
 
 def _columns(run: Seen, base: Base) -> Iterator[tuple[Column, float]]:
     """Latents of the things of a run, and the spread of each one's number."""
-    for owner, owned in OWNED.items():
-        thing = run.boat if owner in (Owner.HULL, Owner.MODEL) else run.things.get(owner)
-        for name in owned:
-            if thing is None or not base.spread[name]:
-                continue
+    for _, thing, name in numbers_of(run):
+        if base.spread[name]:
             yield (RACER, name), base.spread[name]
             yield (thing, name), base.spread[name]
+
+
+def numbers_of(run: Seen) -> Iterator[tuple[Owner, str, str]]:
+    """Every number of the things that were aboard: whose it is, of which thing, and its name."""
+    for owner, owned in OWNED.items():
+        thing = run.boat if owner in (Owner.HULL, Owner.MODEL) else run.things.get(owner)
+        if thing is not None:
+            yield from ((owner, thing, name) for name in owned)
+
+
+def of_run(key: str) -> str:
+    """Whose latents belong to one run alone; no boat, part or instrument is called so."""
+    return f"run/{key}"
+
+
+def _of_instrument(name: str) -> str:
+    """Whose latents belong to an instrument; its name is whatever a racer typed."""
+    return f"instrument/{name}"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -89,18 +104,18 @@ class Own:
     def add(self, run: Seen, table: Array, mixed: Mixed) -> Array:
         """Coefficients of each reading by these latents, shape (k, own); ``table`` takes what enters by a number."""
         out = np.zeros((len(run.readings), len(self.columns)))
-        heat = self.columns[run.key, "heat"]
+        heat = self.columns[of_run(run.key), "heat"]
         for i, reading in enumerate(run.readings):
             if reading.what in HELD:
                 out[i, self.columns[f"laws/{run.boat}", reading.what]] = HELD[reading.what]
             if reading.what is What.SPEED:
                 out[i, self.columns[run.outing, "speed"]] = DAY
-                out[i, self.columns[run.key, "speed"]] = REPEAT
+                out[i, self.columns[of_run(run.key), "speed"]] = REPEAT
                 if reading.instrument:
-                    out[i, self.columns[reading.instrument, "speed"]] = INSTRUMENT
+                    out[i, self.columns[_of_instrument(reading.instrument), "speed"]] = INSTRUMENT
             elif reading.what in HEAT or reading.what is What.CHARGE:
                 out[i, heat] = DUTY_KNOWN if run.duty_known else DUTY_OPEN
-        charge = self.columns.get((run.key, "charge"))
+        charge = self.columns.get((of_run(run.key), "charge"))
         if charge is not None and "pack_ocv_v" in mixed.names:
             table[mixed.names.index("pack_ocv_v"), self.first + charge] = CHARGE_OPEN
         return out
@@ -110,11 +125,12 @@ def own_of(runs: Sequence[Seen], first: int) -> Own:
     """The latents of days, instruments, single runs and laws, past those of the things."""
     columns: dict[Column, int] = {}
     for run in runs:
-        wanted = [(run.outing, "speed"), (run.key, "speed"), (run.key, "heat")]
-        wanted += [(r.instrument, "speed") for r in run.readings if r.instrument]
+        mine = of_run(run.key)
+        wanted = [(run.outing, "speed"), (mine, "speed"), (mine, "heat")]
+        wanted += [(_of_instrument(r.instrument), "speed") for r in run.readings if r.instrument]
         wanted += [(f"laws/{run.boat}", r.what.value) for r in run.readings if r.what in HELD]
         if not run.charge_known:
-            wanted.append((run.key, "charge"))
+            wanted.append((mine, "charge"))
         for column in wanted:
             columns.setdefault(column, len(columns))
     return Own(columns=columns, first=first)

@@ -1,10 +1,10 @@
-"""What things of a family have in common in a club, from what each racer's own runs taught about theirs.
+"""Pool what the boats of a club's racers teach into one prior for everybody.
 
-A racer hands out a summary, not runs: how far the numbers of a family lie, in spreads, from what is guessed, with what
-that leaves open. The mean over a racer's things of a family counts once, so that ten boats of one racer are not ten
-racers. All is linear and normal, so that pooling is in closed form: given the mean of a family, a racer's numbers are
-normal about it; the part of the variance that a family has in common is the one that makes all summaries likeliest
-(random effects; D. A. Harville, J. Am. Stat. Assoc. 72 (1977) 320-338; several numbers at once as D. Jackson,
+Each racer shares a summary, not runs: for every number of a family of things, how far it lies from the general guess
+and how certain that is, in spreads. The mean over a racer's things of a family counts once, so ten boats of one racer
+are not ten racers. Everything is linear and normal, so pooling is in closed form: a racer's numbers are normal about
+the family's mean, and the part of the variance that a family has in common is the one that makes all summaries
+likeliest (random effects; D. A. Harville, J. Am. Stat. Assoc. 72 (1977) 320-338; several numbers at once as D. Jackson,
 I. R. White, S. G. Thompson, Stat. Med. 29 (2010) 1282-1297).
 """
 
@@ -14,31 +14,36 @@ import math
 from collections import Counter, defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import partial
 from typing import Any, Final, TypeAlias
 
 import numpy as np
 
 from kunstflug.core.learning.arrow import Indices
+from kunstflug.core.learning.cases import numbers_of
 from kunstflug.core.learning.learn import Learned, learn
 from kunstflug.core.learning.seen import STEADY, Seen
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.club import Club, Number
-from kunstflug.core.setup.knowledge import OWNED, RACER, SHARED, Latents, Owner
 
 LEAST_RACERS: Final = 3
-"""From fewer racers nothing is said of a family: what one of them taught could be read from it (common practice)."""
+"""A family that fewer racers share is left out: one racer's part could be read from it (common practice, no source)."""
 MOST_OFF: Final = 4.0
-"""A summary that lies farther off than so many spreads is an error or a joke, and does not count."""
+"""A summary farther off than so many spreads is a mistake and does not count (common practice, no source)."""
 SHARES: Final = (0.02, 0.05, 0.1, 0.15, 0.2, 0.25, 0.3, 0.35, 0.4, 0.45, 0.5, 0.55, 0.6, 0.7, 0.8, 0.9)
 WIDTHS: Final = (0.6, 0.7, 0.8, 0.9, 1.0, 1.1, 1.2, 1.3, 1.45, 1.6)
 WIDTH_SPREAD: Final = 0.3
 """Of the logarithm of how far a guess of the spread itself may be off (common practice, no source)."""
 TELLS: Final = 0.95
-"""Numbers of which the club knows no more than this part of their variance leaves open stay out."""
+"""A number of which the club leaves more than this part of the variance open costs time and tells nothing."""
 
 
-Each: TypeAlias = Callable[[Callable[[Any], Any], Sequence[Any]], Iterable[Any]]
+Each: TypeAlias = Callable[[Callable[[Any, Any], Any], Any, Sequence[Any]], Iterable[Any]]
+"""Applies a function to one thing, which is large, with each of many."""
+
+
+def here(work: Callable[[Any, Any], Any], shared: Any, pieces: Sequence[Any]) -> Iterable[Any]:
+    """One after the other, in this thread."""
+    return (work(shared, piece) for piece in pieces)
 
 
 @dataclass(frozen=True, eq=False, slots=True, kw_only=True)
@@ -64,10 +69,10 @@ class Summary:
 
 
 def summary_of(runs: Sequence[Seen]) -> Summary | None:
-    """What a racer's runs taught about families, without anything from a club; None where none of them teaches any.
+    """Summarise a racer's runs, learnt without the club; None if no run has a reading that counts.
 
-    Temperatures and the charge that was used stay out: where everybody guesses the duty and the minutes alike, what
-    all boats are off by says something of the guess and nothing of the boats (seen on the simulated pond).
+    Temperatures and charge do not count. Racers guess the duty and the minutes after landing in the same way, so an
+    error that all boats share comes from that guess and not from the boats (seen on the simulated pond).
     """
     told = [dataclasses.replace(run, readings=tuple(r for r in run.readings if r.what in STEADY)) for run in runs]
     told = [run for run in told if run.readings]
@@ -78,13 +83,9 @@ def _summary(learned: Learned) -> Summary:
     latents = learned.latents
     rows: dict[Number, dict[str, Array]] = defaultdict(dict)
     for case in learned.evidence.cases:
-        for owner, owned in OWNED.items():
-            thing = case.run.boat if owner in (Owner.HULL, Owner.MODEL) else case.run.things.get(owner)
-            if thing is None:
-                continue
-            for name in owned:
-                if (thing, name) in latents.columns:
-                    rows[case.base.families[owner], name][thing] = _row(latents, thing, name)
+        for owner, thing, name in numbers_of(case.run):
+            if (thing, name) in latents.columns:
+                rows[case.base.families[owner], name][thing] = latents.row(thing, name)[0]
     table = np.array([np.mean(list(of_things.values()), axis=0) for of_things in rows.values()])
     return Summary(
         numbers=tuple(rows),
@@ -92,14 +93,6 @@ def _summary(learned: Learned) -> Summary:
         covariance=table @ learned.covariance @ table.T,
         before=table @ table.T,
     )
-
-
-def _row(latents: Latents, thing: str, name: str) -> Array:
-    """A thing's number by the racer's latents, in spreads."""
-    row = np.zeros(len(latents.columns))
-    row[latents.columns[RACER, name]] = math.sqrt(SHARED)
-    row[latents.columns[thing, name]] = math.sqrt(1.0 - SHARED)
-    return row
 
 
 @dataclass(frozen=True, eq=False, slots=True, kw_only=True)
@@ -175,18 +168,19 @@ class Pool:
     def _moved(self, summary: Summary, sign: int) -> "Pool":
         if not counts(summary):
             return self
-        numbers = (*self.numbers, *(n for n in summary.numbers if n not in set(self.numbers)))
-        places = {number: k for k, number in enumerate(numbers)}
-        precision, pull = np.zeros((len(numbers), len(numbers))), np.zeros(len(numbers))
-        precision[: len(self.numbers), : len(self.numbers)], pull[: len(self.numbers)] = self.precision, self.pull
-        one = _evidence(summary, places)
-        own_precision, own_pull, _ = one.of_families(self.share, self.width)
-        precision[np.ix_(one.at, one.at)] += sign * own_precision
-        pull[one.at] += sign * own_pull
-        racers = dict(self.racers)
-        for family in summary.families:
-            racers[family] = racers.get(family, 0) + sign
-        return Pool(numbers=numbers, precision=precision, pull=pull, share=self.share, width=self.width, racers=racers)
+        there = set(self.numbers)
+        numbers = (*self.numbers, *(number for number in summary.numbers if number not in there))
+        evidence = [_evidence(summary, {number: k for k, number in enumerate(numbers)})]
+        one, more = _sum(evidence, len(numbers), self.share, self.width), len(numbers) - len(there)
+        racers = Counter(self.racers)
+        racers.update(dict.fromkeys(summary.families, sign))
+        return dataclasses.replace(
+            self,
+            numbers=numbers,
+            precision=np.pad(self.precision, (0, more)) + sign * one.precision,
+            pull=np.pad(self.pull, (0, more)) + sign * one.pull,
+            racers=dict(racers),
+        )
 
     def club(self) -> Club | None:
         """What families have in common; None where too few racers teach any, or nobody anything."""
@@ -218,21 +212,21 @@ def pooled(
     summaries: Iterable[Summary],
     shares: Sequence[float] = SHARES,
     widths: Sequence[float] = WIDTHS,
-    each: Each = map,
+    each: Each = here,
 ) -> Pool:
     """All racers' summaries together.
 
     Parameters
     ----------
     shares, widths : see ``Club``; of all of them those two that make the summaries likeliest.
-    each : applies a function to many things; elsewhere, where there are many racers.
+    each : where the many parts are tried; on many machines, where there are many racers.
     """
     counted = [summary for summary in summaries if counts(summary)]
     numbers = tuple(sorted({number for summary in counted for number in summary.numbers}))
     places = {number: k for k, number in enumerate(numbers)}
     evidence = [_evidence(summary, places) for summary in counted]
-    parts = list(itertools.product(shares, widths))
-    best = max(each(partial(_sum, evidence, len(numbers)), parts), key=lambda one: one.likely)
+    table = _Table(evidence=tuple(evidence), size=len(numbers))
+    best = max(each(_tried, table, list(itertools.product(shares, widths))), key=lambda one: one.likely)
     racers = Counter(family for summary in counted for family in summary.families)
     return Pool(
         numbers=numbers,
@@ -253,9 +247,20 @@ class _Sum:
     likely: float
 
 
-def _sum(evidence: Sequence[_Evidence], size: int, parts: tuple[float, float]) -> _Sum:
+@dataclass(frozen=True, eq=False, slots=True, kw_only=True)
+class _Table:
+    """What all racers' runs say, sent once to whoever tries how much is in common."""
+
+    evidence: tuple[_Evidence, ...]
+    size: int
+
+
+def _tried(table: _Table, parts: tuple[float, float]) -> _Sum:
+    return _sum(table.evidence, table.size, *parts)
+
+
+def _sum(evidence: Sequence[_Evidence], size: int, share: float, width: float) -> _Sum:
     """What all say of families that have a part of the variance in common, and how likely that part is."""
-    share, width = parts
     precision, pull, likely = np.zeros((size, size)), np.zeros(size), 0.0
     for one in evidence:
         own_precision, own_pull, own_likely = one.of_families(share, width)

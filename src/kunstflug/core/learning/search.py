@@ -7,7 +7,7 @@ from typing import Final
 import numpy as np
 
 from kunstflug.core.learning.arrow import Arrow, Indices
-from kunstflug.core.learning.cases import Case, Memory
+from kunstflug.core.learning.cases import Case, Memory, of_run
 from kunstflug.core.learning.estimate import ENOUGH, FREEDOM, Ended, Estimate, Model, likeliest, loss, with_posterior
 from kunstflug.core.learning.predict import said, steady_many
 from kunstflug.core.learning.seen import STEADY
@@ -44,7 +44,7 @@ def searched(
     centre : of the latents before any run, shape (p,).
     """
     at = memory.start(columns, centre)
-    single = _single(cases, kept, columns, m)
+    single = _single(cases, kept, columns)
     cost = _cost(cases, read, spread, kept, at, centre, m)
     for _ in range(ANCHORS):
         found = _about(cases, read, spread, kept, at, centre, m, ON_THE_WAY, single)
@@ -72,19 +72,16 @@ def searched(
 
 
 def _single(
-    cases: Sequence[Case], kept: Indices, columns: Sequence[Column], m: int
+    cases: Sequence[Case], kept: Indices, columns: Sequence[Column]
 ) -> tuple[Sequence[Indices], Sequence[Indices]]:
-    """Of each run, its rows among those kept, and the latents that belong to it alone.
-
-    Those of things are never among them, whatever key a thing has: a boat may be called as a run is.
-    """
-    own: dict[str, list[int]] = {case.run.key: [] for case in cases}
-    for k, (owner, _) in enumerate(columns[m:], m):
+    """Of each run, its rows among those kept, and the latents that belong to it alone."""
+    own: dict[str, list[int]] = {of_run(case.run.key): [] for case in cases}
+    for k, (owner, _) in enumerate(columns):
         if owner in own:
             own[owner].append(k)
-    runs = [case for case in cases if own[case.run.key]]
+    runs = [case for case in cases if own[of_run(case.run.key)]]
     rows = [np.flatnonzero((kept >= case.rows.start) & (kept < case.rows.stop)) for case in runs]
-    return rows, [np.array(own[case.run.key], dtype=np.int64) for case in runs]
+    return rows, [np.array(own[of_run(case.run.key)], dtype=np.int64) for case in runs]
 
 
 def _about(

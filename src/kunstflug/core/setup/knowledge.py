@@ -171,7 +171,7 @@ class Latents:
                 common, pooled = self.columns.get((RACER, name)), self.pooled(family, name)
                 if not spread or (common is None and pooled is None):
                     continue
-                table[len(names)], open_ = self._row(thing, name, pooled)
+                table[len(names)], open_ = self.row(thing, name, pooled)
                 names.append(name)
                 fresh.append(open_)
                 spreads.append(spread)
@@ -196,7 +196,7 @@ class Latents:
                 return self.spread[column]
         return aboard.bought.get(name, 0.0)
 
-    def _row(self, thing: str, name: str, pooled: Array | None) -> tuple[Array, float]:
+    def row(self, thing: str, name: str, pooled: Array | None = None) -> tuple[Array, float]:
         """A number by the latents, in spreads, and the variance that none of them has."""
         row, rest = np.zeros(len(self.columns)), 1.0
         if pooled is not None and self.club is not None:
@@ -216,7 +216,7 @@ class Latents:
         if not whole or ((RACER, name) not in self.columns and pooled is None):
             return None
         of_boat = math.sqrt(max(whole**2 - OF_SETUP**2, 0.0))
-        row, open_ = self._row(aboard.boat, name, pooled)
+        row, open_ = self.row(aboard.boat, name, pooled)
         row = of_boat * row
         open_ = OF_SETUP**2 + open_ * of_boat**2
         anchors = self.anchors.get(aboard.boat)

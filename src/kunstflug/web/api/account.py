@@ -240,25 +240,25 @@ def club_entries(who: KeeperOf, store: StoreOf) -> list[doc.AuditItem]:
 
 @in_club.get("/club/priors")
 def club_priors(who: WhoOf, store: StoreOf) -> PriorsOut:
-    """What the club's boats have in common, who taught it, and whether one's own do."""
+    """Which families the club knows, how many racers share each, and whether one's own boats count."""
     return priors.standing(store, who)
 
 
 @in_club.post("/club/priors", status_code=204)
-def hand_out(request: Request, who: WhoOf, store: StoreOf) -> None:
-    """Hands out a summary of what one's boats taught, from now on."""
+def share_priors(request: Request, who: WhoOf, store: StoreOf) -> None:
+    """Shares a summary of one's runs from now on."""
     priors.agree(store, who, client_of(request).address)
 
 
 @in_club.delete("/club/priors", status_code=204)
-def take_back(request: Request, who: WhoOf, store: StoreOf) -> None:
-    """Takes one's summary back, at once."""
+def stop_sharing_priors(request: Request, who: WhoOf, store: StoreOf) -> None:
+    """Stops sharing at once."""
     priors.withdraw(store, who, client_of(request).address)
 
 
 @in_club.post("/club/priors/anew")
-def priors_anew(who: KeeperOf, store: StoreOf) -> PriorsOut:
-    """Works all summaries out anew from all runs since; a club of hundreds does so by its command, at night."""
+def recalculate_priors(who: KeeperOf, store: StoreOf) -> PriorsOut:
+    """Recalculates all summaries. A club of hundreds uses the nightly command instead."""
     with computing() as work:
         priors.make_anew(store, work)
     return priors.standing(store, who)

@@ -1,4 +1,4 @@
-"""what racers hand out of what their boats taught, and all of it together"""
+"""summaries that racers share with their club, and the pool of them"""
 
 import sqlalchemy as sa
 from alembic import op
