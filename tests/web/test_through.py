@@ -8,6 +8,7 @@ from tests import samples
 from tests.web.club import a_club, joined, somebody
 
 from kunstflug.web.app import create_app
+from kunstflug.web.observe import _registry
 
 
 @pytest.fixture(scope="module")
@@ -40,6 +41,7 @@ def test_a_friend_downloads_what_is_shown_and_nothing_else(club, boats):
     share(club, shown, with_name="sam")
     number = club.sam.get("/api/club").json()["shared"][0]["share_id"]
     through = f"/through/{number}/api"
+    before = counted()
     for path in (f"/runs/{run['id']}/track.gpx", f"/runs/{run['id']}/picture.png", f"/setups/{shown['id']}/document",
                  f"/setups/{shown['id']}/sheet.pdf"):  # fmt: skip
         answer = club.sam.get(through + path)
@@ -49,8 +51,15 @@ def test_a_friend_downloads_what_is_shown_and_nothing_else(club, boats):
         assert club.sam.get(f"/api{path}").status_code == 404
         assert club.ada.get(through + path).status_code == 404, "it is Sam's share"
         assert somebody(club).get(through + path).status_code == 404
+    assert counted() >= before + 2, "it is counted under the route that answered"
     for path in (f"/runs/{other['id']}/track.gpx", f"/setups/{private['id']}/document"):
         assert club.sam.get(through + path).status_code == 404
+
+
+def counted():
+    """Documents of setups that were answered."""
+    found = [s for family in _registry.collect() for s in family.samples if s.name == "kunstflug_requests_total"]
+    return sum(s.value for s in found if s.labels["route"].endswith("/document") and s.labels["status"] == "200")
 
 
 def test_a_link_s_secret_is_in_no_address(club, boats):

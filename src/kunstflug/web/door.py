@@ -36,16 +36,17 @@ _OWN_ONLY: Final = tuple(
 _THROUGH: Final = "/api/account/takeover/"
 
 
-def _through(scope: Scope) -> tuple[Scope, str]:
-    """A request whose path begins with a share, without it, and the share; only to read."""
+def _through(scope: Scope) -> str:
+    """Take a share from the front of a request's path, in place, so that logs name the route; only for reading."""
     path: str = scope["path"]
     if not path.startswith(THROUGH) or scope["method"] not in ("GET", "HEAD"):
-        return scope, ""
+        return ""
     share, _, rest = path.removeprefix(THROUGH).partition("/")
     if share == LINK:
         share = Request(scope).cookies.get(LOOK, "") or "-"  # nobody's
-    whole = f"/{rest}"
-    return {**scope, "path": whole, "raw_path": whole.encode()}, share
+    scope["path"] = f"/{rest}"
+    scope["raw_path"] = scope["path"].encode()
+    return share
 
 
 def _look(token: str) -> str:
@@ -69,7 +70,7 @@ class AccountsDoor:
         if scope["type"] != "http" or not self.store.accounts:
             await self.app(scope, receive, send)
             return
-        scope, share = _through(scope)
+        share = _through(scope)
         path: str = scope["path"]
         if not path.startswith("/api/"):
             await self.app(scope, receive, send)

@@ -57,8 +57,8 @@
     {:else}
       <div class="my-3 max-w-[62ch] border-s-3 border-ink ps-4">
         <p class="m-0">
-          <b>If you share, this leaves your account:</b> for each kind of hull and part you run, how far its numbers are from the general
-          guess, and how certain that is. No runs, dates, places, names, setups or parts.
+          <b>If you share, this leaves your account:</b> for each kind of hull and part you run, how far its numbers are from
+          the general guess, and how certain that is. No runs, dates, places, names, setups or parts.
         </p>
         <p class="mt-1.5 mb-0">
           A kind counts once {seen.least} racers share it. You can stop at any time; your share is then removed at once.
