@@ -24,9 +24,9 @@ lint, types, contracts=.venv/bin/ruff check src tests && .venv/bin/ruff format -
 
 # one 'NAME=COMMAND': keeps what it said and its time; the first that fails ends the others
 one() {
-  local name=${1%%=*} start=$SECONDS
-  if (eval "${1#*=}") >"$log/$name" 2>&1; then
-    printf '%4d s  %s\n' $((SECONDS - start)) "$name" | tee -a "$log/took"
+  local name=${1%%=*} start=$SECONDS TIMEFORMAT='%U %S'
+  if { time bash -c "${1#*=}" >"$log/$name" 2>&1; } 2>"$log/.cpu $name"; then
+    printf '%4d s  %s (computing: %.0f s)\n' $((SECONDS - start)) "$name" "$(awk '{print $1 + $2}' "$log/.cpu $name")" | tee -a "$log/took"
   else
     cat "$log/$name"
     printf '== %s FAILED after %d s\n' "$name" $((SECONDS - start))

@@ -20,7 +20,7 @@ from kunstflug import __version__
 from kunstflug.services.live import Ear
 from kunstflug.store.database import POOL, Store
 from kunstflug.web import problems
-from kunstflug.web.api import router
+from kunstflug.web.api import ROUTES
 from kunstflug.web.door import AccountsDoor
 from kunstflug.web.guard import Guard
 from kunstflug.web.lan import LanDoor
@@ -55,15 +55,13 @@ def create_api(store: Store, dist: Path = DIST, handbook: Path = HANDBOOK) -> Fa
         openapi_url="/api/openapi.json",
         lifespan=lifespan,
         separate_input_output_schemas=False,
-        generate_unique_id_function=lambda route: route.name,  # the operation ids of generated clients
-        responses=problems.DECLARED,
     )
     app.state.store = store
     app.state.line = Line()
     app.state.ear = Ear(store)
     app.state.lan = ()
     problems.install(app)
-    app.include_router(router)
+    app.router.routes.extend(ROUTES)
     _describe(app)
     if handbook.is_dir():
         app.mount("/handbook", StaticFiles(directory=handbook, html=True), name="handbook")
@@ -73,20 +71,12 @@ def create_api(store: Store, dist: Path = DIST, handbook: Path = HANDBOOK) -> Fa
 
 
 def _describe(app: FastAPI) -> None:
-    """The description of the API says that problems are problem details, each of them once."""
+    """The description of the API says what problems look like."""
     described = app.openapi
 
     def openapi() -> dict[str, Any]:
         if app.openapi_schema is None:
-            shared = described()["components"].setdefault("responses", {})
-            for path in described()["paths"].values():
-                for operation in path.values():
-                    for status, response in operation["responses"].items():
-                        content = response.get("content", {})
-                        if status >= "400" and "application/json" in content:
-                            content["application/problem+json"] = content.pop("application/json")
-                            if shared.setdefault(f"Problem{status}", response) == response:
-                                operation["responses"][status] = {"$ref": f"#/components/responses/Problem{status}"}
+            problems.describe(described())
         return described()
 
     app.openapi = openapi  # type: ignore[method-assign]  # the way FastAPI documents for changing it

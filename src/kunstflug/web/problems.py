@@ -114,25 +114,49 @@ class ProblemOut(BaseModel):
     current: dict[str, Any] | None = None
 
 
-DECLARED: dict[int | str, dict[str, Any]] = {
-    status: {"model": ProblemOut, "description": words}
-    for status, words in (
-        (400, "Bad request"),
-        (401, "Not signed in"),
-        (403, "Not from here, or not allowed"),
-        (404, "Not found"),
-        (405, "Method not allowed"),
-        (409, "There already, or in use"),
-        (412, "Changed elsewhere"),
-        (413, "Too large"),
-        (415, "Unsupported"),
-        (422, "Impossible value or unreadable file"),
-        (429, "Too often"),
-        (428, "Which state is changed is not said"),
-        (500, "Fault of the program"),
-        (503, "Database away"),
-    )
+_DECLARED = {
+    400: "Bad request",
+    401: "Not signed in",
+    403: "Not from here, or not allowed",
+    404: "Not found",
+    405: "Method not allowed",
+    409: "There already, or in use",
+    412: "Changed elsewhere",
+    413: "Too large",
+    415: "Unsupported",
+    422: "Impossible value or unreadable file",
+    428: "Which state is changed is not said",
+    429: "Too often",
+    500: "Fault of the program",
+    503: "Database away",
 }
+
+
+def describe(description: dict[str, Any]) -> None:
+    """Says in a description of the API what problems look like, each of them once; any operation may have them.
+
+    Parameters
+    ----------
+    description : by OpenAPI, as the framework makes it; changed.
+    """
+    components = description["components"]
+    schemas = components["schemas"]
+    for framework in ("HTTPValidationError", "ValidationError"):  # what would be answered without ``install``
+        schemas.pop(framework, None)
+    made = ProblemOut.model_json_schema(ref_template="#/components/schemas/{model}")
+    for told in made["properties"].values():
+        told.pop("default", None)  # what a problem does not say is left out
+    schemas |= made.pop("$defs") | {ProblemOut.__name__: made}
+    components["schemas"] = dict(sorted(schemas.items()))
+    looks = {"application/problem+json": {"schema": {"$ref": f"#/components/schemas/{ProblemOut.__name__}"}}}
+    components["responses"] = {
+        f"Problem{status}": {"description": words, "content": looks} for status, words in _DECLARED.items()
+    }
+    for path in description["paths"].values():
+        for operation in path.values():
+            operation["responses"] |= {
+                str(status): {"$ref": f"#/components/responses/Problem{status}"} for status in _DECLARED
+            }
 
 
 class ProblemResponse(Response):

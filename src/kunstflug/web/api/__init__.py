@@ -1,7 +1,5 @@
 """The routes, one module for each mark of the course; thin, one call of a use case each."""
 
-from fastapi import APIRouter
-
 from kunstflug.web.api import (
     account,
     bin,
@@ -20,10 +18,13 @@ from kunstflug.web.api import (
     system,
     trim,
 )
-from kunstflug.web.api.deps import StrictRoute
 
-router = APIRouter(prefix="/api", route_class=StrictRoute)
-for part in (system, boats, match, fit, day, live, run, compare, trim, logbook, shelf, measure, bin, data, devices):
-    router.include_router(part.router)
-router.include_router(account.router)
-router.include_router(account.in_club)
+ROUTES = [
+    route
+    for router in (
+        *(system.router, boats.router, match.router, fit.router, day.router, live.router, run.router, compare.router),
+        *(trim.router, logbook.router, shelf.router, measure.router, bin.router, data.router, devices.router),
+        *(account.router, account.in_club),
+    )
+    for route in router.routes
+]

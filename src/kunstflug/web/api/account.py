@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Body, Depends, Path, Request, Response
+from fastapi import Body, Depends, Path, Request, Response
 
 from kunstflug.core.quantity.errors import NotAllowed, NotFound, NotSignedIn
 from kunstflug.documents import account as doc
@@ -12,7 +12,7 @@ from kunstflug.services.accounts import Who
 from kunstflug.services.computing import computing
 from kunstflug.services.rows import is_demo
 from kunstflug.store.acting import acting_now
-from kunstflug.web.api.deps import Id, StoreOf, StrictRoute
+from kunstflug.web.api.deps import Id, StoreOf, routes_of
 from kunstflug.web.who import COOKIE, SEES, WHO, client_of
 
 
@@ -21,8 +21,8 @@ async def _accounts(store: StoreOf) -> None:
         raise NotFound("account", "on this machine; start it with: kunstflug serve --accounts")
 
 
-router = APIRouter(tags=["account"], route_class=StrictRoute)
-in_club = APIRouter(tags=["account"], route_class=StrictRoute, dependencies=[Depends(_accounts)])
+router = routes_of("account")
+in_club = routes_of("account", Depends(_accounts))
 
 
 async def _who(request: Request) -> Who:

@@ -2,12 +2,10 @@
 
 from typing import Literal
 
-from fastapi import APIRouter
-
 from kunstflug.services import bin, views
-from kunstflug.web.api.deps import Id, StoreOf, StrictRoute, Teaches
+from kunstflug.web.api.deps import Id, StoreOf, Teaches, routes_of
 
-router = APIRouter(tags=["bin"], route_class=StrictRoute, dependencies=[Teaches])
+router = routes_of("bin", Teaches)
 
 Kind = Literal["boat", "setup", "run", "part", "tub-test", "controller-log"]
 

@@ -4,7 +4,7 @@ import json
 import re
 from typing import Annotated
 
-from fastapi import APIRouter, File, Query, Response, UploadFile
+from fastapi import File, Query, Response, UploadFile
 
 from kunstflug.core.quantity.errors import UnreadableFile
 from kunstflug.documents.boat import parsed_boat
@@ -22,15 +22,15 @@ from kunstflug.web.api.deps import (
     KeyOf,
     Knows,
     StoreOf,
-    StrictRoute,
     Teaches,
     a_file,
     attachment,
+    routes_of,
     set_tag,
 )
 from kunstflug.wording import Tongue, Units
 
-router = APIRouter(tags=["boats"], route_class=StrictRoute, dependencies=[Knows, Teaches])
+router = routes_of("boats", Knows, Teaches)
 
 
 @router.get("/boats")

@@ -1,13 +1,11 @@
 """Compare: the trail of a boat, and the runs of a setup beside their forecasts."""
 
-from fastapi import APIRouter
-
 from kunstflug.services import compare, learning, views
 from kunstflug.services.knowledge import boat_knowledge
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import Before, Id, StoreOf, StrictRoute
+from kunstflug.web.api.deps import Before, Id, StoreOf, routes_of
 
-router = APIRouter(tags=["compare"], route_class=StrictRoute)
+router = routes_of("compare")
 
 
 @router.get("/boats/{boat_id}/trail")

@@ -5,15 +5,15 @@ import tempfile
 from pathlib import Path
 from typing import Annotated
 
-from fastapi import APIRouter, BackgroundTasks, File, Response, UploadFile
+from fastapi import BackgroundTasks, File, Response, UploadFile
 from fastapi.responses import FileResponse, StreamingResponse
 
 from kunstflug.core.quantity.progress import Progress
 from kunstflug.services import package
-from kunstflug.web.api.deps import LineOf, StoreOf, StrictRoute, Teaches, TongueOf, a_file
+from kunstflug.web.api.deps import LineOf, StoreOf, Teaches, TongueOf, a_file, routes_of
 from kunstflug.web.streams import MEDIA_TYPE
 
-router = APIRouter(tags=["data"], route_class=StrictRoute, dependencies=[Teaches])
+router = routes_of("data", Teaches)
 
 
 @router.get("/export.zip", response_class=Response, responses=a_file("application/zip"))

@@ -3,15 +3,15 @@
 from datetime import date
 from typing import Annotated
 
-from fastapi import APIRouter, Path
+from fastapi import Path
 
 from kunstflug.documents.day import DayIn, DayOut, DayTickIn, DayView, ReadyIn, ReadyOut
 from kunstflug.documents.pond import PondView, ShoreIn, ShoreOut
 from kunstflug.services import day as days
 from kunstflug.services import ponds, ready
-from kunstflug.web.api.deps import Id, Knows, StoreOf, StrictRoute, TongueOf
+from kunstflug.web.api.deps import Id, Knows, StoreOf, TongueOf, routes_of
 
-router = APIRouter(tags=["day"], route_class=StrictRoute, dependencies=[Knows])
+router = routes_of("day", Knows)
 
 PondName = Annotated[str, Path(min_length=1, max_length=60)]
 

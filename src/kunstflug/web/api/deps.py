@@ -8,7 +8,7 @@ from collections.abc import AsyncIterator, Callable, Coroutine
 from typing import Annotated, Any
 
 import pydantic_core
-from fastapi import Depends, Header, Path, Query, Request, Response
+from fastapi import APIRouter, Depends, Header, Path, Query, Request, Response, params
 from fastapi.datastructures import DefaultPlaceholder
 from fastapi.routing import APIRoute
 from pydantic import TypeAdapter
@@ -82,6 +82,21 @@ class StrictRoute(APIRoute):
             return await handle(StrictRequest(request.scope, request.receive))
 
         return strictly
+
+
+def routes_of(tag: str, *needs: params.Depends) -> APIRouter:
+    """A place for the routes of one mark, as they stand in the application in the end.
+
+    They are taken into it as they are: the framework's own way of including a router builds each route anew at the
+    first request of every application.
+    """
+    return APIRouter(
+        prefix="/api",
+        tags=[tag],
+        route_class=StrictRoute,
+        dependencies=needs,
+        generate_unique_id_function=lambda route: route.name,  # the operation ids of generated clients
+    )
 
 
 async def _store(request: Request) -> Store:  # not sync: that would cost a thread for a look at an attribute

@@ -1,11 +1,11 @@
 """Phones of the local network: paired with a code, listed, forgotten. Answered to this machine only."""
 
 import segno
-from fastapi import APIRouter, Depends, HTTPException, Request
+from fastapi import Depends, HTTPException, Request
 
 from kunstflug.documents.devices import NetworkView, PairingOut
 from kunstflug.services import devices
-from kunstflug.web.api.deps import Id, StoreOf, StrictRoute
+from kunstflug.web.api.deps import Id, StoreOf, routes_of
 from kunstflug.web.lan import DEVICE
 
 
@@ -14,7 +14,7 @@ async def _at_this_machine(request: Request) -> None:
         raise HTTPException(403, "Phones are paired and forgotten at the machine itself.")
 
 
-router = APIRouter(tags=["devices"], route_class=StrictRoute, dependencies=[Depends(_at_this_machine)])
+router = routes_of("devices", Depends(_at_this_machine))
 
 
 def _addresses(request: Request) -> list[str]:

@@ -1,14 +1,14 @@
 """Fit: joints, build list, water, the tub test."""
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 
 from kunstflug.documents.fit import FitOut
 from kunstflug.documents.water import CircuitIn, SolvedOut
 from kunstflug.services import fit, prove, views
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import Id, IfMatch, KeyOf, Knows, StoreOf, StrictRoute, TongueOf, set_tag
+from kunstflug.web.api.deps import Id, IfMatch, KeyOf, Knows, StoreOf, TongueOf, routes_of, set_tag
 
-router = APIRouter(tags=["fit"], route_class=StrictRoute, dependencies=[Knows])
+router = routes_of("fit", Knows)
 
 
 @router.get("/setups/{setup_id}/fit")

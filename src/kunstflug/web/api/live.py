@@ -3,16 +3,16 @@
 from collections.abc import AsyncIterator
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Request
+from fastapi import Depends, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import StreamingResponse
 
 from kunstflug.documents.live import DriveView, LiveOut, SourceIn
 from kunstflug.services import drives
 from kunstflug.services.live import Ear
-from kunstflug.web.api.deps import Id, KeyOf, Knows, StoreOf, StrictRoute
+from kunstflug.web.api.deps import Id, KeyOf, Knows, StoreOf, routes_of
 
-router = APIRouter(tags=["live"], route_class=StrictRoute, dependencies=[Knows])
+router = routes_of("live", Knows)
 
 
 async def _ear(request: Request) -> Ear:

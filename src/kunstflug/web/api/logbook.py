@@ -2,15 +2,15 @@
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 
 from kunstflug.documents.run import StoppedIn
 from kunstflug.documents.stopped import StoppedOut, stopped_out
 from kunstflug.services import logbook, views
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import Before, Id, StoreOf, StrictRoute
+from kunstflug.web.api.deps import Before, Id, StoreOf, routes_of
 
-router = APIRouter(tags=["logbook"], route_class=StrictRoute)
+router = routes_of("logbook")
 
 
 @router.get("/logbook")

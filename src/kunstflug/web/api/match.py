@@ -2,7 +2,7 @@
 
 import math
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 from fastapi.responses import StreamingResponse
 
 from kunstflug.core.choose.shelf import Bounds
@@ -13,10 +13,10 @@ from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services import club, match, plan, search, views
 from kunstflug.services.changes import Change
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import Knows, LineOf, StoreOf, StrictRoute, TongueOf
+from kunstflug.web.api.deps import Knows, LineOf, StoreOf, TongueOf, routes_of
 from kunstflug.web.streams import MEDIA_TYPE
 
-router = APIRouter(tags=["match"], route_class=StrictRoute, dependencies=[Knows])
+router = routes_of("match", Knows)
 
 
 @router.post("/forecast")

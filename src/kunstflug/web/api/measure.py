@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Path
+from fastapi import Path
 
 from kunstflug.core.bench import finders, instruments
 from kunstflug.core.quantity.errors import NotFound
@@ -16,9 +16,9 @@ from kunstflug.documents.bench import (
 )
 from kunstflug.services import shelf, views
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import Knows, StrictRoute, TongueOf
+from kunstflug.web.api.deps import Knows, TongueOf, routes_of
 
-router = APIRouter(tags=["measure"], route_class=StrictRoute, dependencies=[Knows])
+router = routes_of("measure", Knows)
 
 Key = Annotated[str, Path(max_length=60)]
 

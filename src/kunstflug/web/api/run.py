@@ -3,7 +3,7 @@
 from datetime import UTC
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Response, UploadFile
+from fastapi import File, Form, Response, UploadFile
 
 from kunstflug.documents.columns import CsvLookOut, CsvMapping
 from kunstflug.pond import Weather
@@ -15,14 +15,14 @@ from kunstflug.web.api.deps import (
     IfMatch,
     KeyOf,
     StoreOf,
-    StrictRoute,
     Teaches,
     a_file,
     attachment,
+    routes_of,
     set_tag,
 )
 
-router = APIRouter(tags=["run"], route_class=StrictRoute, dependencies=[Teaches])
+router = routes_of("run", Teaches)
 
 Mapping = Annotated[str | None, Form(max_length=20_000, description="of a CSV file: a CsvMapping as JSON")]
 

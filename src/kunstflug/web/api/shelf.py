@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, File, Query, Response, UploadFile
+from fastapi import File, Query, Response, UploadFile
 
 from kunstflug.services import candidates, shelf, shelf_csv, views
 from kunstflug.web import schemas
@@ -12,14 +12,14 @@ from kunstflug.web.api.deps import (
     KeyOf,
     Knows,
     StoreOf,
-    StrictRoute,
     TongueOf,
     a_file,
     attachment,
+    routes_of,
     set_tag,
 )
 
-router = APIRouter(tags=["shelf"], route_class=StrictRoute, dependencies=[Knows])
+router = routes_of("shelf", Knows)
 
 
 @router.get("/parts.csv", response_class=Response, responses=a_file("text/csv"))

@@ -2,8 +2,6 @@
 
 from typing import get_args
 
-from fastapi import APIRouter
-
 from kunstflug import __version__
 from kunstflug.core.drive import MODEL_VERSION
 from kunstflug.core.quantity.errors import StoreUnavailable
@@ -13,10 +11,10 @@ from kunstflug.documents.quantity import Quantity
 from kunstflug.documents.run import GUN_ORDER
 from kunstflug.documents.setup import USUAL_CONDITIONS
 from kunstflug.store.migrate import newest_revision, revision_of
-from kunstflug.web.api.deps import StoreOf, StrictRoute, TongueOf
+from kunstflug.web.api.deps import StoreOf, TongueOf, routes_of
 from kunstflug.web.schemas import HealthOut, VocabularyOut, WaterState
 
-router = APIRouter(tags=["system"], route_class=StrictRoute)
+router = routes_of("system")
 
 
 @router.get("/health")

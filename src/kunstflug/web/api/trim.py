@@ -1,13 +1,11 @@
 """Trim: signs, causes, answers, and the curves over the knobs."""
 
-from fastapi import APIRouter
-
 from kunstflug.documents.trim import RulesIn, RulesOut, TrimIn, TrimOut
 from kunstflug.services import trim as trims
 from kunstflug.services import trim_rules
-from kunstflug.web.api.deps import Id, StoreOf, StrictRoute
+from kunstflug.web.api.deps import Id, StoreOf, routes_of
 
-router = APIRouter(tags=["trim"], route_class=StrictRoute)
+router = routes_of("trim")
 
 
 @router.post("/setups/{setup_id}/trim")

@@ -8677,8 +8677,8 @@ export interface components {
                 "application/problem+json": components["schemas"]["ProblemOut"];
             };
         };
-        /** @description Too often */
-        Problem429: {
+        /** @description Which state is changed is not said */
+        Problem428: {
             headers: {
                 [name: string]: unknown;
             };
@@ -8686,8 +8686,8 @@ export interface components {
                 "application/problem+json": components["schemas"]["ProblemOut"];
             };
         };
-        /** @description Which state is changed is not said */
-        Problem428: {
+        /** @description Too often */
+        Problem429: {
             headers: {
                 [name: string]: unknown;
             };
