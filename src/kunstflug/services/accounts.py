@@ -6,6 +6,7 @@ import secrets
 import threading
 from dataclasses import dataclass
 from datetime import timedelta
+from functools import cache
 from typing import Final
 
 import argon2
@@ -42,7 +43,6 @@ _ALPHABET: Final = "23456789abcdefghjkmnpqrstuvwxyz"
 _WRONG: Final = "name and password do not belong together"
 
 _hasher = argon2.PasswordHasher()  # argon2id with the parameters of RFC 9106 for little memory
-_NOBODYS: Final = _hasher.hash(secrets.token_urlsafe(16))
 _hashing = threading.BoundedSemaphore(2)  # 64 MiB each: many at once must not fill the memory
 
 
@@ -90,6 +90,12 @@ def check_password(password: str, name: str) -> None:
         raise InvalidValue("password", "easy to guess", "harder to guess; a few words that do not belong together do")
 
 
+@cache
+def _nobodys() -> str:
+    """What the password of somebody who is not there is held against."""
+    return _hasher.hash(secrets.token_urlsafe(16))
+
+
 def hashed(password: str) -> str:
     """A password as it is kept."""
     with _hashing:
@@ -98,9 +104,10 @@ def hashed(password: str) -> str:
 
 def right(stored: str | None, password: str) -> bool:
     """Whether a password is the one that was kept; takes as long where there is none."""
+    nobodys = _nobodys()  # made by whoever is first, there or not
     try:
         with _hashing:
-            _hasher.verify(stored or _NOBODYS, password)
+            _hasher.verify(stored or nobodys, password)
     except argon2.exceptions.VerifyMismatchError:
         return False
     return stored is not None

@@ -1,6 +1,7 @@
 """Single changes from here: one size up or down, tried and ranked by what they bring and cost."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 from kunstflug.core.cooling.table import CoolingTable
@@ -65,6 +66,7 @@ class Trial:
     verdict: Verdict
 
 
+@lru_cache(maxsize=256)  # a page that is opened again asks for the same ones, some fifty of them
 def trial(setup: Setup, duty: Duty, schools: Schools, cooling: CoolingTable | None) -> Trial:
     """A setup tried: its forecast, and its heat through a duty."""
     f = forecast(setup, SAMPLES, schools)

@@ -29,6 +29,7 @@ BLOCKED_EVERY: Final = 4  # one in so many has no water
 BLOCKED_CHANCE: Final = 0.04  # of all launches (common practice, no source)
 BLOCKED_LEFT: Final = 0.03  # of the water's conductance, where a cap or weed is before the intake
 STEP_S: Final = 0.1
+AHEAD_STEP_S: Final = 0.8  # of steady legs: within a tenth of a kelvin of the short step (a test)
 FORGETS_S: Final = 30.0
 LEAST_SWING_A: Final = 8.0
 READ_SPREAD_K: Final = 4.0  # of a sensor's reading, and of the model beside it
@@ -164,10 +165,10 @@ class LiveHeat:
         """
         t = self.t.copy()
         for given, seconds in before:
-            self._warm(t, given, seconds)
+            self._warm(t, given, seconds, AHEAD_STEP_S)
         found = None
         for given, seconds in legs:
-            self._warm(t, given, seconds)
+            self._warm(t, given, seconds, AHEAD_STEP_S)
             here = self._nodes(t, given)
             found = here if found is None else np.maximum(found, here)
         return self.now() if found is None else found
@@ -192,9 +193,9 @@ class LiveHeat:
         past = ndtr((celsius - ceilings_c) / MODEL_SPREAD_K)
         return np.asarray(self.weights @ past, dtype=np.float64)
 
-    def _warm(self, t: Array, given: Given, seconds: float) -> None:
+    def _warm(self, t: Array, given: Given, seconds: float, step_s: float = STEP_S) -> None:
         flows = self._flows
-        warm_drives(self._numbers, self._top, flows.jacket, flows.plate, flows.warming, t, given.row(), seconds, STEP_S)
+        warm_drives(self._numbers, self._top, flows.jacket, flows.plate, flows.warming, t, given.row(), seconds, step_s)
 
     def _nodes(self, t: Array, given: Given) -> Array:
         loss = given.motor_a**2 * np.asarray(self._numbers["controller_ohm"])

@@ -253,6 +253,14 @@ def step_drives(
         )  # fmt: skip
 
 
+@jitable
+def _powers_at(p: Any, t: Array, given: Array, cold: float, power: Array) -> None:
+    """``powers_w`` at what was measured (see ``warm_drives``), with copper and pack as warm as they are."""
+    copper = copper_resistance_ohm(p.winding_ohm, t[WINDING])
+    pack_ohm = given[6] if given[6] > 0.0 else p.pack_ohm * cold_factor(t[PACK]) / cold
+    powers_w(p, given[1], given[2] + p.receiver_a, given[3], given[4], given[5], copper, pack_ohm, power)
+
+
 @kept
 def warm_drives(
     numbers: Any, top: Array, jacket: Array, plate: Array, warming: Array, t: Array, given: Array, seconds: float,
@@ -267,7 +275,7 @@ def warm_drives(
     """
     power, leaving, half = np.zeros(COUNT), np.zeros(COUNT), np.zeros(COUNT)
     capacity, behind = np.zeros(COUNT), np.zeros(2)
-    speed, amps, throttle, rpm, ocv = given[0], given[1], given[3], given[4], given[5]
+    speed = given[0]
     for n in range(top.shape[0]):
         p = numbers[n]
         capacities_j_k(p, capacity)
@@ -282,12 +290,11 @@ def warm_drives(
         left = seconds
         while left > 1e-9:
             h = min(step_s, left)
-            copper = copper_resistance_ohm(p.winding_ohm, t[n, WINDING])
-            pack_ohm = given[6] if given[6] > 0.0 else p.pack_ohm * cold_factor(t[n, PACK]) / cold
-            powers_w(p, amps, given[2] + p.receiver_a, throttle, rpm, ocv, copper, pack_ohm, power)
+            _powers_at(p, t[n], given, cold, power)
             flows_w(p, t[n], case_water, plate_water, behind, leaving)
             for m in range(COUNT):
                 half[m] = t[n, m] + 0.5 * h * (power[m] - leaving[m]) / capacity[m]
+            _powers_at(p, half, given, cold, power)
             flows_w(p, half, case_water, plate_water, behind, leaving)
             for m in range(COUNT):
                 t[n, m] += h * (power[m] - leaving[m]) / capacity[m]
