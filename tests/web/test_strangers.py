@@ -406,5 +406,17 @@ def test_a_class_is_respected_and_named_by_next_step_and_aim(club):
     assert long["breaks"] == "Mono 4 allows a hull of 500 mm, this has 620 mm"  # said once, of the boat as it is
     assert not any(a["breaks"] for a in long["answers"])
     assert not any(s["breaks"] for s in racer.post("/api/next", json=plan).json())
+    club.keeper.put("/api/club/classes/Mono%204", json={"most_noise_db": 80, "noise_at_m": 10})
+    heard = racer.post("/api/backward", json={**plan, "wanted_mps": 28}).json()
+    assert (heard["noise"]["limit_db"], heard["noise"]["at_m"], heard["noise"]["measured"]) == (80, 10, False)
+    assert heard["noise"]["low_db"] < heard["noise"]["level_db"] < heard["noise"]["high_db"]
+    loud = {**plan, "noise": {"level_db": 79.8, "law_db": heard["noise"]["law_db"]}}
+    measured = racer.post("/api/backward", json={**loud, "wanted_mps": 28}).json()
+    assert measured["noise"] | {"level_db": 79.8, "measured": True} == measured["noise"]
+    assert measured["noise"]["high_db"] - measured["noise"]["low_db"] < 5
+    louder = [s for s in racer.post("/api/next", json=loud).json() if s["breaks"]]
+    assert {s["path"] for s in louder} >= {"pack.cells", "motor.kv"}  # five cells and more KV are louder
+    assert all("Mono 4 allows 80 dB(A) at 10 m, this makes about" in s["breaks"] for s in louder)
+    assert all(s["gain_mps"] > 0 or s["current_a"] > 0 for s in louder)
     club.keeper.delete("/api/club/classes/Mono%204")
     assert racer.post("/api/backward", json={**plan, "wanted_mps": 28}).json()["breaks"] == ""  # taken away

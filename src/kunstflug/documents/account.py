@@ -181,6 +181,7 @@ class ClassRule(Strict):
     most_mass_kg: Annotated[float, Field(gt=0, le=100)] | None = None
     most_voltage_v: Annotated[float, Field(gt=0, le=300)] | None = None
     most_noise_db: Annotated[float, Field(gt=0, le=150)] | None = None
+    noise_at_m: Annotated[float, Field(ge=1, le=200, description="how far off the meter stands")] | None = None
 
 
 class ClassRuleView(Out):

@@ -6,12 +6,14 @@ import numpy as np
 from pydantic import Field
 
 from kunstflug.core.choose.backward import Answer, Backward, FreePart
+from kunstflug.core.choose.class_rules import Raced
 from kunstflug.core.choose.fronts import Index
 from kunstflug.core.choose.stock import Need
 from kunstflug.core.choose.sweep import SweepResult
 from kunstflug.core.drive.limits import KEYS
 from kunstflug.core.drive.verdict import ORDER, Verdict
-from kunstflug.core.quantity.value import Array
+from kunstflug.core.laws.sound import level_db
+from kunstflug.core.quantity.value import Z80, Array
 from kunstflug.documents.base import LongAnswer, Out
 from kunstflug.documents.quantity import Quantity
 from kunstflug.wording import Tongue, limits, say
@@ -119,6 +121,18 @@ class AnswerOut(Out):
     breaks: str = Field(description="what the boat's class does not allow of it; empty where it does")
 
 
+class NoiseOut(Out):
+    """How loud the boat is as it is, where its class says how loud it may be."""
+
+    law_db: float = Field(description="by the law alone, of a boat that nobody measured [dB(A)]")
+    level_db: float
+    low_db: float = Field(description="the 80 % band")
+    high_db: float
+    limit_db: float
+    at_m: float = Field(description="how far off the meter stands [m]")
+    measured: bool
+
+
 class BackwardOut(Out):
     """The answer to a wish."""
 
@@ -129,6 +143,7 @@ class BackwardOut(Out):
     speed_mps: list[float]
     power_w: list[float]
     breaks: str = Field(description="what the boat's class does not allow of the boat as it is")
+    noise: NoiseOut | None = None
 
 
 MOST_ANSWERS = 6
@@ -143,8 +158,29 @@ def _answer(found: Answer, pieces: list[PieceOut], breaks: str) -> AnswerOut:
     return AnswerOut(**fields, tightest=limits.TITLES[found.tightest], changed=changed, pieces=pieces, breaks=breaks)
 
 
+def noise_out(raced: Raced, sound_w: float) -> NoiseOut | None:
+    """Document of how loud a boat is; None where its class does not ask, or it makes no way."""
+    limit_db, at_m = raced.limits.most_noise_db, raced.limits.noise_at_m
+    law, level, half = level_db(sound_w, at_m), raced.level_db(sound_w), Z80 * raced.loudness.spread_db
+    if limit_db is None or not math.isfinite(law):
+        return None
+    return NoiseOut(
+        law_db=round(law, 2),
+        level_db=round(level, 1),
+        low_db=round(level - half, 1),
+        high_db=round(level + half, 1),
+        limit_db=limit_db,
+        at_m=at_m,
+        measured=raced.loudness.measured,
+    )
+
+
 def backward_out(
-    found: Backward, answers: list[tuple[Answer, list[PieceOut], str]], breaks: str, tongue: Tongue
+    found: Backward,
+    answers: list[tuple[Answer, list[PieceOut], str]],
+    breaks: str,
+    tongue: Tongue,
+    noise: NoiseOut | None = None,
 ) -> BackwardOut:
     """Document of a backward answer, its drives in the order given."""
     return BackwardOut(
@@ -153,6 +189,7 @@ def backward_out(
         reason=say(found.reason, tongue) if found.reason else "",
         answers=[_answer(*one) for one in answers[:MOST_ANSWERS]],
         breaks=breaks,
+        noise=noise,
         speed_mps=np.round(found.speed_mps, 3).tolist(),
         power_w=np.round(found.power_w, 2).tolist(),
     )

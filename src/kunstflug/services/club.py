@@ -4,7 +4,8 @@ from sqlalchemy import delete, func, select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
-from kunstflug.core.choose.class_rules import ClassLimits
+from kunstflug.core.choose.class_rules import ClassLimits, Raced
+from kunstflug.core.laws.sound import Loudness
 from kunstflug.core.quantity.errors import InvalidValue, NotAllowed, NotFound
 from kunstflug.documents.account import ClassRule, ClassRuleView, ClubOut, MemberIn, MemberView
 from kunstflug.documents.setup import stored_part
@@ -95,10 +96,11 @@ def classes(store: Store) -> list[ClassRuleView]:
         return [ClassRuleView(name=row.name, rule=ClassRule.model_validate(row.rule)) for row in rows]
 
 
-def limits_of(store: Store, name: str) -> ClassLimits | None:
-    """What a class allows; None for no class, or one that was taken away."""
+def raced(store: Store, name: str, loudness: Loudness) -> Raced | None:
+    """A boat's class by its name; None for no class, or one that was taken away."""
     found = next((one.rule for one in classes(store) if one.name == name), None) if name else None
-    return None if found is None else ClassLimits(name=name, **found.model_dump(exclude={"most_noise_db"}))
+    limits = None if found is None else ClassLimits(name=name, **found.model_dump(exclude_none=True))
+    return None if limits is None else Raced(limits=limits, loudness=loudness)
 
 
 @retried

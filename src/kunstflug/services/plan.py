@@ -6,7 +6,7 @@ from typing import Final
 import numpy as np
 
 from kunstflug.core.choose.backward import Answer, Wish, backward
-from kunstflug.core.choose.class_rules import Broken, ClassLimits, broken, broken_by
+from kunstflug.core.choose.class_rules import Breach, Raced, broken, broken_by, new_in, sound_of
 from kunstflug.core.choose.fronts import best_of_steps, easy_front, lasting_front
 from kunstflug.core.choose.steps import REACH, effect, noticed, rank, single_steps, trial
 from kunstflug.core.choose.stock import Piece, ways
@@ -14,6 +14,7 @@ from kunstflug.core.choose.sweep import ranges_about, sweep
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import Schools
+from kunstflug.core.laws.sound import sound_power_w
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.value import Source, Value
 from kunstflug.core.setup.setup import Setup
@@ -23,7 +24,7 @@ from kunstflug.core.thermal.duty import Duty
 from kunstflug.core.thermal.heat_forecast import heat_forecast
 from kunstflug.core.thermal.launch import launch_of
 from kunstflug.documents.heat import HeatOut, heat_out
-from kunstflug.documents.plan import BackwardOut, MapOut, PieceOut, StepOut, backward_out, map_out
+from kunstflug.documents.plan import BackwardOut, MapOut, PieceOut, StepOut, backward_out, map_out, noise_out
 from kunstflug.documents.quantity import Quantity, quantity_of
 from kunstflug.documents.setup import SetupDocument, dimension_of, part_in, part_of
 from kunstflug.documents.water import CircuitIn
@@ -84,7 +85,7 @@ def next_steps(
     schools: Schools,
     circuit: CircuitIn | None = None,
     tongue: Tongue = METRIC,
-    limits: ClassLimits | None = None,
+    raced: Raced | None = None,
 ) -> list[StepOut]:
     """All single changes from here, by sizes and from the shelf, best first.
 
@@ -94,7 +95,7 @@ def next_steps(
     setup = known_setup(document)
     water = cooling_of(setup, circuit, REACH)
     now = trial(setup, duty, schools, water)
-    already = broken(limits, setup) if limits else ()
+    already = broken(raced, setup, now.sound_w) if raced else ()
     ranked: list[tuple[float, StepOut]] = []
     seen: set[tuple[str, str]] = set()
     for one in [*_sizes(document), *_shelf(document, shelf_parts(store))]:
@@ -109,7 +110,7 @@ def next_steps(
         if not noticed(now, then):
             continue
         found = effect(now, then)
-        breaks = _breaks(broken(limits, changed), already, tongue) if limits else ""
+        breaks = _breaks(new_in(broken(raced, changed, then.sound_w), already), tongue) if raced else ""
         step = StepOut(
             path=one.change.path,
             label=one.label,
@@ -134,9 +135,9 @@ FORBIDDEN: Final = 100.0
 """What a class forbids costs so much in the ranking: more than any verdict."""
 
 
-def _breaks(found: tuple[Broken, ...], already: tuple[Broken, ...], tongue: Tongue) -> str:
-    """What a class does not allow, but for what it does not allow of the boat as it is: that is said once."""
-    return "; ".join(say(one, tongue) for one in found if one not in already)
+def _breaks(found: tuple[Breach, ...], tongue: Tongue) -> str:
+    """What a class does not allow, in words."""
+    return "; ".join(say(one, tongue) for one in found)
 
 
 def _sizes(document: SetupDocument) -> list[_Trial]:
@@ -188,7 +189,7 @@ def wish(
     wanted: Wish,
     schools: Schools,
     tongue: Tongue = METRIC,
-    limits: ClassLimits | None = None,
+    raced: Raced | None = None,
 ) -> BackwardOut:
     """Drives for this hull that reach a wanted speed: the least to buy first, then the least to change.
 
@@ -201,22 +202,24 @@ def wish(
         if part.kind in SWAPPED and part.usable:
             there.setdefault(part.kind, []).append(part)
     cores = {kind: [part_of(kind, one.document) for one in parts] for kind, parts in there.items()}
+    sound_w = sound_of(setup, forecast(setup, 0, schools).point)
+    now = broken(raced, setup, sound_w) if raced else ()
     rows = [
-        (way.answer, [_piece(one, there) for one in way.pieces], _beyond(setup, way.answer, limits, tongue))
+        (way.answer, [_piece(one, there) for one in way.pieces], _beyond(setup, way.answer, raced, now, tongue))
         for way in ways(setup, found, cores, schools)
     ]
     rows.sort(key=lambda row: bool(row[2]))
-    now = _breaks(broken(limits, setup), (), tongue) if limits else ""
-    return backward_out(found, rows, now, tongue)
+    return backward_out(found, rows, _breaks(now, tongue), tongue, noise_out(raced, sound_w) if raced else None)
 
 
-def _beyond(setup: Setup, answer: Answer, limits: ClassLimits | None, tongue: Tongue) -> str:
+def _beyond(setup: Setup, answer: Answer, raced: Raced | None, already: tuple[Breach, ...], tongue: Tongue) -> str:
     """What a class does not allow of a drive for this hull."""
-    if limits is None:
+    if raced is None:
         return ""
+    sound_w = sound_power_w(answer.shaft_power_w, answer.rpm, answer.diameter_m)
     length = setup.hull.length_m.value
-    found = broken_by(limits, cells=answer.cells, mass_kg=answer.boat_kg, length_m=length)
-    return _breaks(found, broken(limits, setup), tongue)
+    found = broken_by(raced, cells=answer.cells, mass_kg=answer.boat_kg, length_m=length, sound_w=sound_w)
+    return _breaks(new_in(found, already), tongue)
 
 
 def _piece(piece: Piece, there: dict[str, list[ShelfPart]]) -> PieceOut:

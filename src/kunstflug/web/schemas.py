@@ -9,6 +9,7 @@ from pydantic import Field
 
 from kunstflug.core.choose.backward import FreePart, Wish
 from kunstflug.core.drive.schools import Schools
+from kunstflug.core.laws.sound import Loudness, measured
 from kunstflug.documents.base import Strict
 from kunstflug.documents.quantity import LengthQuantity, MassQuantity, Quantity, SpeedQuantity, TemperatureQuantity
 from kunstflug.documents.run import TypedRun
@@ -52,10 +53,30 @@ class CooledIn(PlanIn):
     circuit: CircuitIn | None = None
 
 
-class NextIn(CooledIn):
-    """A plan to change one thing of, in a class."""
+class NoiseIn(Strict):
+    """How loud a boat was measured to be, and how loud the law said it was as it was then, at one distance [dB(A)]."""
+
+    level_db: float = Field(ge=20, le=150)
+    law_db: float = Field(ge=0, le=200)
+
+    def core(self) -> Loudness:
+        """How much louder than the law."""
+        return measured(self.level_db, self.law_db)
+
+
+class InClass(Strict):
+    """The class that a boat is raced in, and how loud it was measured to be."""
 
     class_name: str = Field(default="", max_length=60, description="of the club's; empty for none")
+    noise: NoiseIn | None = None
+
+    def loudness(self) -> Loudness:
+        """How loud the boat is beside the law."""
+        return self.noise.core() if self.noise else Loudness()
+
+
+class NextIn(InClass, CooledIn):
+    """A plan to change one thing of, in a class."""
 
 
 class CircuitSolveIn(PlanIn):
@@ -139,14 +160,13 @@ class KeepTubIn(TubIn):
     note: str = Field(default="", max_length=1000)
 
 
-class WishIn(PlanIn):
+class WishIn(InClass, PlanIn):
     """A wanted speed, and what cannot change."""
 
     wanted_mps: float = Field(ge=1, le=120)
     locked: list[FreePart] = Field(default_factory=list, max_length=3)
     least_minutes: float = Field(default=0, ge=0, le=60)
     most_mass_kg: float | None = Field(default=None, gt=0, le=60)
-    class_name: str = Field(default="", max_length=60, description="of the club's; empty for none")
 
     def core(self) -> Wish:
         """The core's wish."""
@@ -169,7 +189,7 @@ class SearchIn(PlanIn):
     budget: float | None = Field(default=None, ge=0)
 
 
-class AimIn(Strict):
+class AimIn(InClass):
     """What a boat is for; kept with the boat."""
 
     duty: DutyIn = Field(default_factory=DutyIn)
@@ -180,7 +200,6 @@ class AimIn(Strict):
     budget: float | None = Field(default=None, ge=0)
     room_length: LengthQuantity | None = None
     most_mass: MassQuantity | None = None
-    class_name: str = Field(default="", max_length=60, description="of the club's; empty for none")
     note: str = Field(default="", max_length=2000)
 
 

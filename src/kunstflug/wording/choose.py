@@ -32,6 +32,12 @@ def _not_in_class(f: class_rules.Broken, t: Tongue) -> str:
             return f"{f.name} allows {t.mass(f.limit)}, this has {t.mass(f.value)}"
 
 
+@says(class_rules.TooLoud)
+def _too_loud(f: class_rules.TooLoud, t: Tongue) -> str:
+    how = "" if f.measured else " by a rough estimate"
+    return f"{f.name} allows {f.limit_db:.0f} dB(A) at {t.distance(f.at_m)}, this makes about {f.level_db:.0f}{how}"
+
+
 @says(backward.TooShort)
 def _short(f: backward.TooShort, t: Tongue) -> str:
     return (

@@ -95,7 +95,7 @@
       locked: $state.snapshot(aim.locked),
       least_minutes: aim.leastMinutes,
       most_mass_kg: aim.mostMass ? toSi(aim.mostMass) : null,
-      class_name: aim.className,
+      ...aim.raced,
     });
   }
   function said(): void {
@@ -185,6 +185,27 @@
           </Select>
         </Label>
         {#if answer?.breaks}<Notice kind="problem">Not in the class: {answer.breaks}.</Notice>{/if}
+        {#if answer?.noise}
+          {@const noise = answer.noise}
+          <p class="mt-1.5 mb-1 max-w-[52ch] text-[0.92rem]">
+            {noise.measured ? 'About' : 'Roughly'} <b>{Math.round(noise.level_db)} dB(A)</b> at
+            {units.text(noise.at_m, 'distance')}, 80 % between {Math.round(noise.low_db)} and {Math.round(
+              noise.high_db,
+            )}; the class allows {trimmed(noise.limit_db)}.
+            {noise.measured ? '' : 'Measure it once: drive lines differ more than the rule behind this number.'}
+          </p>
+          <Small
+            label="Measured"
+            unit="dB(A)"
+            wide
+            value={aim.noise?.level_db ?? ''}
+            onchange={(e) => {
+              const level = typedNumber(e);
+              aim.noise = level === undefined ? undefined : { level_db: level, law_db: noise.law_db };
+              said();
+            }}
+          />
+        {/if}
       {/if}
       <h2 class="mt-4.5 mb-1">Other limits</h2>
       <div class="flex flex-wrap gap-x-5 gap-y-1.5">

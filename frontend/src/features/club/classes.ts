@@ -16,7 +16,8 @@ const ROWS: [key: keyof ClassRule, label: string, before: string, dimension: str
   ['most_length_m', 'Longest hull', 'hull at most', 'length'],
   ['least_mass_kg', 'Least mass, ready to race', 'at least', 'mass'],
   ['most_mass_kg', 'Most mass, ready to race', 'at most', 'mass'],
-  ['most_noise_db', 'Loudest, as the club measures it', 'at most', 'dB(A)'],
+  ['most_noise_db', 'Loudest', 'at most', 'dB(A)'],
+  ['noise_at_m', 'Meter from the course', 'at', 'distance'],
 ];
 
 const PLAIN: Record<string, string> = { cells: 'cells', 'dB(A)': 'dB(A)' };

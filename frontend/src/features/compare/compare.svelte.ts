@@ -52,7 +52,7 @@ export class CompareState {
       const { document } = setup;
       const duty = $state.snapshot(aim.duty);
       const schools = $state.snapshot(aim.schools);
-      const body = { document, duty, schools, circuit, class_name: aim.className };
+      const body = { document, duty, schools, circuit, ...aim.raced };
       const steps = await ask(api.POST('/api/next', { body }));
       if (this.stepped === setup) this.steps = steps; // not those of a setup that was left
     } catch (error) {

@@ -46,7 +46,7 @@ export class PlanState {
   private readonly walks = new Newest<SetupDocument, Step[]>(
     (document) => {
       this.stepsBusy = true;
-      const body = { ...this.cooled(document), class_name: aim.className };
+      const body = { ...this.cooled(document), ...aim.raced };
       return ask(api.POST('/api/next', { body }));
     },
     (steps) => {

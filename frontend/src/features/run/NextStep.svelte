@@ -22,6 +22,7 @@
         duty: $state.snapshot(aim.duty),
         schools: $state.snapshot(aim.schools),
         circuit,
+        ...aim.raced,
       };
       const steps = await ask(api.POST('/api/next', { body: body as never }));
       if (of === setup) step = steps[0];

@@ -89,6 +89,7 @@ export type KnownRun = Schemas['KnownRunView'];
 export type ChangeEffect = Schemas['ChangeEffectView'];
 export type Search = Schemas['SearchOut'];
 export type Found = Schemas['FoundOut'];
+export type Noise = Schemas['NoiseIn'];
 export type AimDocument = Schemas['AimIn'];
 export type Difference = Schemas['Difference'];
 export type Quantity = { value: number; unit: string; source?: Schemas['Source'] | undefined; spread?: number | null };

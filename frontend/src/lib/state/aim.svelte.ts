@@ -1,5 +1,5 @@
 /** What the boat on the sheet is for: duty, schools, wish. Kept with the boat, followed by every judgement. */
-import { api, askTagged, type AimDocument, type Quantity } from '$lib/api/client';
+import { api, askTagged, type AimDocument, type Noise, type Quantity } from '$lib/api/client';
 import { saveTagged } from '$lib/state/conflict.svelte';
 
 export type Duty = {
@@ -67,12 +67,19 @@ class Aim {
   budget = $state<number | undefined>();
   /** The class of the club that the boat is raced in. */
   className = $state('');
+  /** How loud it was measured to be, and how loud the law said it was as it was then. */
+  noise = $state<Noise | undefined>();
   note = $state('');
   roomLength = $state<Quantity | undefined>();
   mostMass = $state<Quantity | undefined>();
   problem = $state('');
   private tag = '';
   private saving: Promise<void> = Promise.resolve();
+
+  /** The class it is raced in and how loud it is, as every question about changes takes them. */
+  get raced(): { class_name: string; noise: Noise | null } {
+    return { class_name: this.className, noise: $state.snapshot(this.noise) ?? null };
+  }
 
   /** Whether anybody said what the boat is for. */
   readonly stated = $derived(this.wanted !== undefined || this.leastMinutes > 0);
@@ -97,6 +104,7 @@ class Aim {
     this.roomLength = (found.room_length as Quantity | null) ?? undefined;
     this.mostMass = (found.most_mass as Quantity | null) ?? undefined;
     this.className = found.class_name ?? '';
+    this.noise = found.noise ?? undefined;
     this.note = found.note ?? '';
   }
 
@@ -113,7 +121,7 @@ class Aim {
       budget: this.budget ?? null,
       room_length: this.roomLength ?? null,
       most_mass: this.mostMass ?? null,
-      class_name: this.className,
+      ...this.raced,
       note: this.note,
     }) as AimDocument;
     const save = async (tag: string): Promise<string> => {

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final
 
+from kunstflug.core.choose.class_rules import sound_of
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import Schools
@@ -57,13 +58,19 @@ def single_steps(setup: Setup) -> tuple[Edit, ...]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Trial:
-    """What a setup does through a duty: speed, current, peak of the case, chance of passing any limit, verdict."""
+    """What a setup does through a duty: speed, current, peak of the case, chance of passing any limit, sound, verdict.
+
+    Parameters
+    ----------
+    sound_w : at full throttle, by the law [W].
+    """
 
     speed_mps: float
     current_a: float
     case_c: float
     chance: float
     verdict: Verdict
+    sound_w: float
 
 
 @lru_cache(maxsize=256)  # a page that is opened again asks for the same ones, some fifty of them
@@ -78,6 +85,7 @@ def trial(setup: Setup, duty: Duty, schools: Schools, cooling: CoolingTable | No
         case_c=float(peaks[HEAT_NODES.index(Node.CASE)]),
         chance=max((m.chance for m in f.margins), default=0.0),
         verdict=worst([f.verdict, heat_verdict(setup, run, schools)]),
+        sound_w=sound_of(setup, f.point),
     )
 
 

@@ -254,7 +254,7 @@ def step_drives(
 
 
 @jitable
-def _powers_at(p: Any, t: Array, given: Array, cold: float, power: Array) -> None:
+def _powers_at(p: Any, t: Array, given: Array, cold: Any, power: Array) -> None:
     """``powers_w`` at what was measured (see ``warm_drives``), with copper and pack as warm as they are."""
     copper = copper_resistance_ohm(p.winding_ohm, t[WINDING])
     pack_ohm = given[6] if given[6] > 0.0 else p.pack_ohm * cold_factor(t[PACK]) / cold

@@ -42,8 +42,8 @@ def heat(body: schemas.CooledIn, tongue: TongueOf) -> HeatOut:
 @router.post("/next")
 def next_steps(body: schemas.NextIn, store: StoreOf, tongue: TongueOf) -> list[StepOut]:
     """All single changes from here, best first."""
-    rule = club.limits_of(store, body.class_name)
-    return plan.next_steps(store, body.document, body.duty.core(), body.judging(), body.circuit, tongue, rule)
+    raced = club.raced(store, body.class_name, body.loudness())
+    return plan.next_steps(store, body.document, body.duty.core(), body.judging(), body.circuit, tongue, raced)
 
 
 @router.post("/map")
@@ -55,8 +55,8 @@ def sweep_map(body: schemas.PlanIn) -> MapOut:
 @router.post("/backward")
 def backward(body: schemas.WishIn, store: StoreOf, tongue: TongueOf) -> BackwardOut:
     """From a wanted speed back to the drive it takes."""
-    rule = club.limits_of(store, body.class_name)
-    return plan.wish(store, body.document, body.core(), body.judging(), tongue, rule)
+    raced = club.raced(store, body.class_name, body.loudness())
+    return plan.wish(store, body.document, body.core(), body.judging(), tongue, raced)
 
 
 @router.post(

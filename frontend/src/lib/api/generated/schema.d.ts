@@ -2449,6 +2449,13 @@ export interface components {
          * @description What a boat is for; kept with the boat.
          */
         AimIn: {
+            /**
+             * Class Name
+             * @description of the club's; empty for none
+             * @default
+             */
+            class_name: string;
+            noise?: components["schemas"]["NoiseIn"] | null;
             duty?: components["schemas"]["DutyIn"];
             schools?: components["schemas"]["SchoolsIn"];
             wanted?: components["schemas"]["SpeedQuantity"] | null;
@@ -2463,12 +2470,6 @@ export interface components {
             budget?: number | null;
             room_length?: components["schemas"]["LengthQuantity"] | null;
             most_mass?: components["schemas"]["MassQuantity"] | null;
-            /**
-             * Class Name
-             * @description of the club's; empty for none
-             * @default
-             */
-            class_name: string;
             /**
              * Note
              * @default
@@ -2620,6 +2621,7 @@ export interface components {
              * @description what the boat's class does not allow of the boat as it is
              */
             breaks: string;
+            noise?: components["schemas"]["NoiseOut"] | null;
         };
         /**
          * Banded
@@ -3065,6 +3067,8 @@ export interface components {
             most_voltage_v?: number | null;
             /** Most Noise Db */
             most_noise_db?: number | null;
+            /** Noise At M */
+            noise_at_m?: number | null;
         };
         /**
          * ClassRuleView
@@ -5810,6 +5814,7 @@ export interface components {
              * @default
              */
             class_name: string;
+            noise?: components["schemas"]["NoiseIn"] | null;
         };
         /**
          * NextOut
@@ -5850,6 +5855,45 @@ export interface components {
          * @enum {string}
          */
         Node: "winding" | "case" | "controller" | "pack" | "connector" | "magnets" | "junction";
+        /**
+         * NoiseIn
+         * @description How loud a boat was measured to be, and how loud the law said it was as it was then, at one distance [dB(A)].
+         */
+        NoiseIn: {
+            /** Level Db */
+            level_db: number;
+            /** Law Db */
+            law_db: number;
+        };
+        /**
+         * NoiseOut
+         * @description How loud the boat is as it is, where its class says how loud it may be.
+         */
+        NoiseOut: {
+            /**
+             * Law Db
+             * @description by the law alone, of a boat that nobody measured [dB(A)]
+             */
+            law_db: number;
+            /** Level Db */
+            level_db: number;
+            /**
+             * Low Db
+             * @description the 80 % band
+             */
+            low_db: number;
+            /** High Db */
+            high_db: number;
+            /** Limit Db */
+            limit_db: number;
+            /**
+             * At M
+             * @description how far off the meter stands [m]
+             */
+            at_m: number;
+            /** Measured */
+            measured: boolean;
+        };
         /**
          * NotesIn
          * @description All that is written by hand on a run.
@@ -8549,6 +8593,13 @@ export interface components {
             document: components["schemas"]["SetupDocument"];
             duty?: components["schemas"]["DutyIn"];
             schools?: components["schemas"]["SchoolsIn"];
+            /**
+             * Class Name
+             * @description of the club's; empty for none
+             * @default
+             */
+            class_name: string;
+            noise?: components["schemas"]["NoiseIn"] | null;
             /** Wanted Mps */
             wanted_mps: number;
             /** Locked */
@@ -8560,12 +8611,6 @@ export interface components {
             least_minutes: number;
             /** Most Mass Kg */
             most_mass_kg?: number | null;
-            /**
-             * Class Name
-             * @description of the club's; empty for none
-             * @default
-             */
-            class_name: string;
         };
         /**
          * Word
