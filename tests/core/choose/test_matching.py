@@ -331,7 +331,7 @@ def test_half_the_kv_is_as_slow_in_a_sweep_as_in_the_forecast_of_that_winding():
 
 
 def tried(speed: float, verdict: Verdict) -> Trial:
-    return Trial(speed_mps=speed, current_a=100.0, case_c=60.0, chance=0.1, verdict=verdict)
+    return Trial(speed_mps=speed, current_a=100.0, case_c=60.0, chance=0.1, verdict=verdict, sound_w=0.0)
 
 
 def test_speed_is_weighed_against_what_it_costs():
