@@ -22,6 +22,7 @@ export const { navigate } = createRouter({
   '/shelf': () => import('$features/shelf/Shelf.svelte'),
   '/bin': () => import('$features/bin/Bin.svelte'),
   '/settings': () => import('$features/data/Settings.svelte'),
+  '/ponds': () => import('$features/ponds/Ponds.svelte'),
   '/club': () => import('$features/club/Club.svelte'),
   '/measure': () => import('$features/measure/Measure.svelte'),
   '/setups/:id/fit': () => import('$features/fit/Fit.svelte'),

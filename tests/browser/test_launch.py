@@ -73,10 +73,33 @@ def test_the_pond_is_drawn_and_its_longest_straight_goes_to_the_pass(page, site)
     page.get_by_role("button", name="Keep", exact=True).click()
     expect(page.get_by_role("button", name="the quarry,")).to_be_visible()
     look_with_axe(page)
+    expect(page.get_by_test_id("pond-water")).to_contain_text("80 % between")
+    page.get_by_test_id("pond-water").get_by_role("button").click()
+    expect(page.get_by_role("textbox", name="water °C")).not_to_have_value("")
     page.get_by_role("button", name="Use it for the pass").click()
     expect(page.get_by_role("img", name="The straight").and_(page.get_by_role("img", name=" of "))).to_be_visible()
     page.get_by_role("button", name="Forget the quarry").click()
     expect(page.get_by_role("button", name="the quarry,")).to_have_count(0)
+
+
+def test_a_ponds_water_is_read_and_its_year_follows(page, site):
+    page.goto("/ponds")
+    pond = page.get_by_role("region", name="Long meadow")
+    expect(pond.get_by_text("14 Mar 2026")).to_be_visible()
+    year = pond.get_by_role("img", name="Water of Long meadow through the year")
+    before = year.get_attribute("aria-label")
+    pond.get_by_label("water on").fill("2026-01-20")
+    pond.get_by_label("Water, °C").fill("0,5")
+    pond.get_by_role("button", name="Add the reading").click()
+    expect(pond.get_by_text("20 Jan 2026")).to_be_visible()
+    expect(year).not_to_have_attribute("aria-label", before)
+    look_with_axe(page)
+    pond.get_by_role("button", name="Delete the reading of 20 Jan 2026").click()
+    expect(year).to_have_attribute("aria-label", before)
+    pond.get_by_role("button", name="Delete the pond").click()
+    expect(pond).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(year).to_have_attribute("aria-label", before)
 
 
 def test_a_day_is_planned_pulled_and_kept(page, site):

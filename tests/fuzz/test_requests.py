@@ -182,7 +182,10 @@ def good_bodies(api: Api) -> dict[tuple[str, str], Any]:
         ("POST", "/api/fit"): {**plan, "before": document},
         ("POST", "/api/setups/{setup_id}/drives"): {"kind": "udp", "port": 1024},
         ("POST", "/api/shore"): {"corners": [[0, 0], [120, 0], [100, 60]]},
-        ("PUT", "/api/ponds/{name}"): {"corners": [[0, 0], [120, 0], [100, 60]]},
+        ("PUT", "/api/ponds/{name}"): {
+            "corners": [[0, 0], [120, 0], [100, 60]],
+            "water": [{"on": "2026-05-02", "celsius": 15.5}],
+        },
         ("POST", "/api/circuit"): {**plan, "circuit": api.circuit},
         ("PUT", "/api/boats/{boat_id}/circuit"): api.circuit,
         ("PUT", "/api/setups/{setup_id}/ticks"): {"key": "clean", "done": True},

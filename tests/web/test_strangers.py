@@ -351,7 +351,13 @@ def test_the_clubs_ponds_and_classes(club):
     through, shore = {"share": "club"}, {"corners": [[0, 0], [120, 0], [100, 60]]}
     assert club.stranger.put("/api/ponds/bay", json=shore, headers=through).status_code == 403
     assert club.keeper.put("/api/ponds/bay", json=shore, headers=through).status_code == 200
-    assert [p["name"] for p in club.stranger.get("/api/ponds", headers=through).json()] == ["bay"]
+    read = {**shore, "water": [{"on": "2026-05-02", "celsius": 15.5}]}
+    assert club.stranger.put("/api/ponds/bay", json=read, headers=through).status_code == 403
+    assert club.keeper.put("/api/ponds/bay", json=read, headers=through).status_code == 200
+    (bay,) = club.stranger.get("/api/ponds?on=2026-05-02", headers=through).json()
+    assert (bay["name"], bay["water"], bay["asked"]["day"]) == ("bay", read["water"], 122)
+    assert bay["asked"]["celsius"] == pytest.approx(15.5, abs=1)
+    assert club.stranger.get("/api/ponds").json() == []  # the club's are not one's own
     rule = {"most_cells": 4, "most_length_m": 0.62, "least_mass_kg": 1.8}
     assert club.stranger.put("/api/club/classes/Mono%204", json=rule).status_code == 403
     assert club.keeper.put("/api/club/classes/Mono%204", json=rule).status_code == 200

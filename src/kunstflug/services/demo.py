@@ -1,13 +1,14 @@
 """The demo: an invented club on a flooded quarry, three invented boats, a season made by the simulated pond."""
 
 from datetime import UTC, datetime, timedelta
-from typing import Any
+from typing import Any, Final
 
 from sqlalchemy import select, text
 
+from kunstflug.documents.pond import PondIn
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.pond import Weather, boat_seed, run_outing
-from kunstflug.services import boats, match, run, shelf
+from kunstflug.services import boats, match, ponds, run, shelf
 from kunstflug.services.changes import Change
 from kunstflug.services.rows import clear, racer_of
 from kunstflug.store.database import Store
@@ -256,6 +257,21 @@ _SEASON: tuple[tuple[str, dict[str, Any], tuple[tuple[str, list[Change], tuple[i
 )
 
 
+POND: Final = (
+    "Long meadow",
+    {
+        "corners": [[4, 10], [60, 2], [136, 12], [158, 40], [128, 66], [62, 58], [10, 44]],
+        "water": [
+            {"on": "2026-03-14", "celsius": 8.0},
+            {"on": "2026-05-16", "celsius": 17.5},
+            {"on": "2026-07-25", "celsius": 23.5},
+            {"on": "2026-10-03", "celsius": 14.0},
+        ],
+    },
+)
+"""Where the season was run, and what a thermometer showed there."""
+
+
 def load_demo(store: Store) -> bool:
     """Loads the demo for a racer who has nothing yet; one that was killed half-way is begun anew.
 
@@ -286,6 +302,7 @@ def load_demo(store: Store) -> bool:
     for kind, part in SHELF:
         shelf.add_part(store, kind, part)
     _lives(store)
+    ponds.keep_pond(store, POND[0], PondIn.model_validate(POND[1]))
     with store.transaction() as session:
         session.get_one(Racer, racer_of(session)).demo = "loaded"
     return True

@@ -297,11 +297,12 @@ class PoolRow(Owned, Base):
 
 
 class PondRow(Owned, Base):
-    """A pond's shore, drawn or driven round: corners in metres."""
+    """A pond's shore, drawn or driven round, corners in metres; and what was read of its water."""
 
     __tablename__ = "ponds"
     name: Mapped[str] = mapped_column(String(60))
     shore: Mapped[list[list[float]]] = mapped_column(JSON)
+    water: Mapped[list[dict[str, Any]] | None] = mapped_column(JSON)
     __table_args__ = (UniqueConstraint("owner_id", "name"),)
 
 

@@ -69,9 +69,7 @@ def test_a_tenth_of_a_watt_over_water_is_heard_as_the_standard_says():
     Twice as far is 6.02 dB less, by the inverse square.
     """
     assert level_db(0.1, 25.0) == pytest.approx(110.0 - 35.94, abs=0.01)
-    assert level_db(0.1, 50.0) == pytest.approx(
-        level_db(0.1, 25.0) - 6.02, abs=0.01
-    )
+    assert level_db(0.1, 50.0) == pytest.approx(level_db(0.1, 25.0) - 6.02, abs=0.01)
     assert level_db(0.2, 25.0) == pytest.approx(level_db(0.1, 25.0) + 3.01, abs=0.01)
     assert level_db(0.0, 25.0) == -float("inf")
 

@@ -71,8 +71,9 @@
     <section>
       <h2 class="mb-1">The club's own</h2>
       <p class="m-0 max-w-[62ch]">
-        Parts that anybody may use, and the ponds with their shores.
+        Parts that anybody may use, and the ponds with their shores and their water through the year.
         <Button class={link} onclick={() => account.open('/shelf', 'club')}>Open the club's shelf</Button>
+        <Button class={link} onclick={() => account.open('/ponds', 'club')}>Open the club's ponds</Button>
       </p>
     </section>
     <Classes classes={club.classes} changed={load} />

@@ -10,6 +10,7 @@
   import DutyForm from '$lib/ui/DutyForm.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
+  import Shore from '$lib/ui/Shore.svelte';
   import Small from '$lib/ui/Small.svelte';
   import { choice, link } from '$lib/ui/theme';
   import Wait from '$lib/ui/Wait.svelte';
@@ -20,7 +21,6 @@
   import DayPlan from './DayPlan.svelte';
   import { DayState, LaunchState, type Waves } from './launch.svelte';
   import PassLine from './PassLine.svelte';
-  import Shore from './Shore.svelte';
 
   const launch = new LaunchState();
   const day = new DayState();
@@ -186,7 +186,17 @@
             </p>
           {/if}
           {#if drawing}
-            <div class="mt-3"><Shore runId={told.ponds[0]?.run_id} onuse={pond} /></div>
+            <div class="mt-3">
+              <Shore
+                runId={told.ponds[0]?.run_id}
+                on={launch.day}
+                onuse={pond}
+                onwater={(celsius) => {
+                  launch.water = celsius;
+                  launch.again();
+                }}
+              />
+            </div>
           {:else}
             <Button class={[link, 'mt-1 text-sm']} onclick={() => (drawing = true)}>Draw the pond</Button>
           {/if}

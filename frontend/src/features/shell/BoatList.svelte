@@ -15,6 +15,7 @@
   const ACROSS = $derived([
     ['/logbook', 'Logbook'],
     ['/shelf', 'Shelf'],
+    ['/ponds', 'Ponds'],
     ['/measure', 'Measure'],
     ...(account.seen.name ? [['/club', 'Club'] as const] : []),
     ['/settings', 'Settings'],

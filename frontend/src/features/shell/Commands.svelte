@@ -26,6 +26,7 @@
       onselect: () => go(pathTo(here.mark ?? 'match', boat.setup_id)),
     })),
     { id: 'logbook', label: 'Open the logbook', description: 'Key l', onselect: () => go('/logbook') },
+    { id: 'ponds', label: 'Open the ponds', description: '', onselect: () => go('/ponds') },
     { id: 'shelf', label: 'Find a part on the shelf', description: 'Key /', onselect: () => go('/shelf') },
     { id: 'measure', label: 'Bench instruments', description: 'Key m', onselect: () => go('/measure') },
     {

@@ -3,10 +3,10 @@
 from datetime import date
 from typing import Annotated
 
-from fastapi import Path
+from fastapi import Path, Query
 
 from kunstflug.documents.day import DayIn, DayOut, DayTickIn, DayView, ReadyIn, ReadyOut
-from kunstflug.documents.pond import PondView, ShoreIn, ShoreOut
+from kunstflug.documents.pond import PondIn, PondView, ShoreIn, ShoreOut
 from kunstflug.services import day as days
 from kunstflug.services import ponds, ready
 from kunstflug.web.api.deps import Id, Knows, StoreOf, TongueOf, routes_of
@@ -47,9 +47,11 @@ def try_day(body: DayIn, store: StoreOf) -> DayOut:
 
 
 @router.get("/ponds")
-def list_ponds(store: StoreOf) -> list[PondView]:
-    """All ponds with the longest straight on each."""
-    return ponds.ponds(store)
+def list_ponds(
+    store: StoreOf, on: Annotated[date | None, Query(description="whose water is said; today without it")] = None
+) -> list[PondView]:
+    """All ponds with the longest straight and the water of each."""
+    return ponds.ponds(store, on)
 
 
 @router.post("/shore")
@@ -59,7 +61,7 @@ def look_at_shore(body: ShoreIn) -> ShoreOut:
 
 
 @router.put("/ponds/{name}")
-def keep_pond(name: PondName, body: ShoreIn, store: StoreOf) -> PondView:
+def keep_pond(name: PondName, body: PondIn, store: StoreOf) -> PondView:
     """Keeps a pond under a name."""
     return ponds.keep_pond(store, name, body)
 

@@ -745,7 +745,7 @@ export interface paths {
         };
         /**
          * List Ponds
-         * @description All ponds with the longest straight on each.
+         * @description All ponds with the longest straight and the water of each.
          */
         get: operations["list_ponds"];
         put?: never;
@@ -6535,6 +6535,19 @@ export interface components {
             chemical_power_w: components["schemas"]["Banded"];
         };
         /**
+         * PondIn
+         * @description A pond to keep.
+         */
+        PondIn: {
+            /** Corners */
+            corners: number[][];
+            /**
+             * Water
+             * @description in place of what was read before; not given, that stays
+             */
+            water?: components["schemas"]["WaterReading"][] | null;
+        };
+        /**
          * PondLengthOut
          * @description A straight that was run before.
          */
@@ -6561,6 +6574,18 @@ export interface components {
             straight: components["schemas"]["StraightOut"] | null;
             /** Name */
             name: string;
+            /**
+             * Water
+             * @description what was read, oldest first
+             */
+            water: components["schemas"]["WaterReading"][];
+            /**
+             * Year
+             * @description from New Year to New Year
+             */
+            year: components["schemas"]["WaterOut"][];
+            /** @description on the day that was asked for */
+            asked: components["schemas"]["WaterOut"];
         };
         /** PowerQuantity */
         PowerQuantity: {
@@ -8538,6 +8563,36 @@ export interface components {
          * @enum {string}
          */
         WaitsFor: "start" | "hands" | "pack" | "cooling" | "told" | "never";
+        /**
+         * WaterOut
+         * @description What a thermometer should show on a day, with the 80 % band.
+         */
+        WaterOut: {
+            /**
+             * Day
+             * @description of the year, from 1
+             */
+            day: number;
+            /** Celsius */
+            celsius: number;
+            /** Low C */
+            low_c: number;
+            /** High C */
+            high_c: number;
+        };
+        /**
+         * WaterReading
+         * @description The water of a pond on a day [degC].
+         */
+        WaterReading: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Celsius */
+            celsius: number;
+        };
         /**
          * Waves
          * @description How the water lies.
@@ -10606,7 +10661,10 @@ export interface operations {
     };
     list_ponds: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description whose water is said; today without it */
+                on?: string | null;
+            };
             header?: {
                 /** @description whose runs count; none for a boat as bought */
                 Boat?: number | null;
@@ -10702,7 +10760,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ShoreIn"];
+                "application/json": components["schemas"]["PondIn"];
             };
         };
         responses: {

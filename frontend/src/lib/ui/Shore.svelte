@@ -2,20 +2,43 @@
   import Button from 'flowbite-svelte/Button.svelte';
   import { onMount } from 'svelte';
 
+  import type { Pond } from '$lib/api/client';
   import Notice from '$lib/ui/Notice.svelte';
   import Small from '$lib/ui/Small.svelte';
   import { link } from '$lib/ui/theme';
   import { typed } from '$lib/ui/typed';
+  import { shortDay } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
-  import { frameOf, ShoreState } from './shore.svelte';
+  import { frameOf, ShoreState } from '$lib/state/shore.svelte';
 
   /** The pond from above, drawn with a finger or driven round; its longest straight goes to the pass. Own drawing: no
       library draws ponds. */
-  let { runId, onuse }: { runId: number | undefined; onuse: (metres: number) => void } = $props();
+  let {
+    runId,
+    on,
+    onuse,
+    onwater,
+    onkept,
+    first,
+  }: {
+    runId?: number | undefined;
+    /** The day whose water is said. */
+    on?: string;
+    onuse?: (metres: number) => void;
+    onwater?: (celsius: number) => void;
+    /** Kept under a name: then nothing else is to be chosen here. */
+    onkept?: () => void;
+    /** The pond to begin with. */
+    first?: Pond | undefined;
+  } = $props();
 
   const shore = new ShoreState();
-  onMount(() => void shore.load());
+  onMount(() => {
+    if (first) shore.take(first);
+    else if (!onkept) void shore.load(on);
+  });
+  const water = $derived(shore.ponds.find((one) => one.name === shore.name)?.asked);
 
   let held = $state<number | undefined>();
   let still = $state.raw<[number, number, number, number] | undefined>();
@@ -147,7 +170,8 @@
   <p class="mt-1 mb-1" role="status">{said}</p>
   {#if shore.problem}<Notice kind="problem">{shore.problem.message}</Notice>{/if}
   <div class="flex flex-wrap items-baseline gap-x-4 gap-y-1">
-    {#if straight}<Button onclick={() => onuse(Math.floor(straight.length_m))}>Use it for the pass</Button>{/if}
+    {#if straight && onuse}<Button onclick={() => onuse(Math.floor(straight.length_m))}>Use it for the pass</Button
+      >{/if}
     <Button class={link} onclick={another}>Another corner</Button>
     {#if shore.corners.length}
       <Button class={link} onclick={() => shore.drop(shore.corners.length - 1)}>Undo corner</Button>
@@ -156,20 +180,33 @@
     {#if runId}<Button class={link} onclick={() => void shore.fromRun(runId)}>Round the last track</Button>{/if}
     {#if shore.seen}
       <Small label="keep as" wide inputmode="text" value={shore.name} onchange={(e) => (shore.name = typed(e))} />
-      <Button class={link} disabled={!shore.name.trim()} onclick={() => void shore.keep()}>Keep</Button>
+      <Button
+        class={link}
+        disabled={!shore.name.trim()}
+        onclick={async () => {
+          if (await shore.keep()) onkept?.();
+        }}>Keep</Button
+      >
     {/if}
   </div>
+  {#if water && onwater}
+    <p class="mt-1 mb-0" data-testid="pond-water">
+      Its water {on ? `on ${shortDay(on)}` : 'today'}: about {units.text(water.celsius, 'temperature', 0)}, 80 % between {units.show(
+        water.low_c,
+        'temperature',
+        0,
+      ).text} and {units.show(water.high_c, 'temperature', 0).text}.
+      <Button class={link} onclick={() => onwater(water.celsius)}
+        >Use {units.text(water.celsius, 'temperature', 0)}</Button
+      >
+    </p>
+  {/if}
   {#if shore.ponds.length}
     <p class="mt-1 mb-0 flex flex-wrap items-baseline gap-x-4">
       {#each shore.ponds as one (one.name)}
         <span
-          ><Button
-            class={link}
-            onclick={() =>
-              shore.put(
-                one.corners.map(([a, b]) => [a ?? 0, b ?? 0]),
-                one.name,
-              )}>{one.name}{one.straight ? `, ${units.text(one.straight.length_m, 'distance')}` : ''}</Button
+          ><Button class={link} onclick={() => shore.take(one)}
+            >{one.name}{one.straight ? `, ${units.text(one.straight.length_m, 'distance')}` : ''}</Button
           >
           <Button
             class={[link, 'min-h-(--target) min-w-(--target)']}

@@ -13,6 +13,8 @@ export class ShoreState {
   name = $state('');
   problem = $state.raw<Problem | undefined>();
 
+  private on: string | undefined;
+
   private readonly newest = new Newest<Corner[], Shore>(
     (corners) => ask(api.POST('/api/shore', { body: { corners } })),
     (seen) => {
@@ -25,12 +27,21 @@ export class ShoreState {
     },
   );
 
-  async load(): Promise<void> {
+  async load(on?: string): Promise<void> {
+    this.on = on;
     try {
-      this.ponds = await ask(api.GET('/api/ponds'));
+      this.ponds = await ask(api.GET('/api/ponds', { params: { query: on ? { on } : {} } }));
     } catch (error) {
       this.problem = error as Problem;
     }
+  }
+
+  /** A pond that was kept. */
+  take(pond: Pond): void {
+    this.put(
+      pond.corners.map(([x, y]) => [x ?? 0, y ?? 0]),
+      pond.name,
+    );
   }
 
   put(corners: Corner[], name = this.name): void {
@@ -63,20 +74,23 @@ export class ShoreState {
     }
   }
 
-  async keep(): Promise<void> {
+  /** Whether it is kept. */
+  async keep(): Promise<boolean> {
     try {
       const params = { path: { name: this.name.trim() } };
       await ask(api.PUT('/api/ponds/{name}', { params, body: { corners: this.corners } }));
-      await this.load();
+      await this.load(this.on);
+      return true;
     } catch (error) {
       this.problem = error as Problem;
+      return false;
     }
   }
 
   async forget(name: string): Promise<void> {
     try {
       await askNothing(api.DELETE('/api/ponds/{name}', { params: { path: { name } } }));
-      await this.load();
+      await this.load(this.on);
     } catch (error) {
       this.problem = error as Problem;
     }
