@@ -89,6 +89,36 @@ def test_every_number_can_be_asked_by_pointer_and_by_key(page, site):
     expect(page.get_by_role("heading", name=re.compile("What widens the band"))).to_be_visible()
 
 
+def test_numbers_of_every_screen_can_be_asked_in_the_same_place(page, site):
+    dialog = page.get_by_role("dialog", name="Where does this come from?")
+    for address, title, said in (
+        ("/setups/3/aim", "Shaft power at each speed", "To narrow it"),
+        ("/setups/3/fit", "Joints", "A caliper on both parts."),
+        ("/setups/3/launch", "The pass", "How the throttle is fed in."),
+        ("/setups/3/run", "Best second", "JCGM 100"),
+        ("/setups/3/compare", "What a change brought", "ISO 5725, repeatability"),
+        ("/setups/3/trim", "Likely causes", "J. Pearl"),
+        ("/ponds", "Water through the year", "A reading in spring"),
+    ):
+        page.goto(address)
+        settled(page)
+        page.keyboard.press("w")
+        dialog.get_by_label("Find a number").fill(title)
+        dialog.get_by_role("button", name=title).first.click()
+        expect(dialog).to_contain_text(said)
+        page.keyboard.press("Escape")
+        expect(dialog).to_have_count(0)
+    page.goto("/setups/3/compare")
+    settled(page)
+    page.get_by_role("heading", name="What the runs taught").get_by_role("button", name="where from?").click()
+    expect(dialog).to_contain_text("likeliest under all runs")
+    dialog.get_by_role("button", name="All numbers").click()
+    dialog.get_by_label("Find a number").fill("speed")
+    dialog.get_by_role("button", name="Speed", exact=True).click()
+    expect(dialog.get_by_test_id("origin-value")).to_have_text(re.compile(r"\d+\.\d km/h"))  # the setup's own forecast
+    look_with_axe(page, ("paper",))
+
+
 def test_the_sheet_and_the_picture_come_as_files(page, site):
     page.goto("/")
     settled(page)

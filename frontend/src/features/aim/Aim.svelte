@@ -13,6 +13,7 @@
   import { here } from '$lib/state/here.svelte';
   import { keep } from '$lib/state/kept';
   import { Newest } from '$lib/state/newest';
+  import Asks from '$lib/ui/Asks.svelte';
   import DutyForm from '$lib/ui/DutyForm.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import SchoolSwitch from '$lib/ui/SchoolSwitch.svelte';
@@ -193,6 +194,7 @@
               noise.high_db,
             )}; the class allows {trimmed(noise.limit_db)}.
             {noise.measured ? '' : 'Measure it once: drive lines differ more than the rule behind this number.'}
+            <Asks of="aim.noise" />
           </p>
           <Small
             label="Measured"
@@ -243,7 +245,7 @@
       {#if aim.problem}<Notice kind="problem">{aim.problem}</Notice>{/if}
     </section>
     <section>
-      <h2 class="mb-1">Shaft power needed at each speed</h2>
+      <h2 class="mb-1">Shaft power needed at each speed <Asks of="aim.power" /></h2>
       {#if answer}
         <PowerChart
           speedMps={answer.speed_mps}

@@ -2,6 +2,7 @@
   import Button from 'flowbite-svelte/Button.svelte';
 
   import { here } from '$lib/state/here.svelte';
+  import Asks from '$lib/ui/Asks.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { link, tab } from '$lib/ui/theme';
   import Wait from '$lib/ui/Wait.svelte';
@@ -57,7 +58,7 @@
     {#if here.setupId}
       <Steps steps={compare.steps} setupId={here.setupId} runs={compare.knowledge?.runs ?? 0} />
     {/if}
-    <h2 class="mt-6.5 mb-1.5">Forecast and result</h2>
+    <h2 class="mt-6.5 mb-1.5">Forecast and result <Asks of="compare.then" /></h2>
     {#if compare.knowledge?.judged.length}
       <div class="tabs mb-2" role="group" aria-label="Forecasts of runs">
         <Button aria-pressed={!bought} onclick={() => (bought = false)} class={tab}>With what was known</Button>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Asks from '$lib/ui/Asks.svelte';
   import type { Knowledge } from '$lib/api/client';
 
   /** What to measure next, and how many passes it takes to see a difference. */
@@ -31,7 +32,7 @@
   {/each}
   {#if knowledge.limit_of_day !== null}
     <section>
-      <h2 class="mb-1">Can it be seen?</h2>
+      <h2 class="mb-1">Can it be seen? <Asks of="compare.effect" /></h2>
       <p class="m-0">
         Two runs of one setup differ by less than <b>{percent(knowledge.limit_of_day)}</b> on one day and by less than
         <b>{percent(knowledge.limit_of_days)}</b> on two, 95 times of 100.

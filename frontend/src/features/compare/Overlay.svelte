@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Asks from '$lib/ui/Asks.svelte';
   import { scaleLinear } from 'd3-scale';
   import { line } from 'd3-shape';
 
@@ -68,7 +69,7 @@
 
 {#if found.length > 1}
   <section class="overflow-x-clip">
-    <h2 class="mt-6.5 mb-1">Passes</h2>
+    <h2 class="mt-6.5 mb-1">Passes <Asks of="run.passes" /></h2>
     <p class="quiet max-w-[70ch]">The fastest pass of each setup's newest run, from where it begins.</p>
     <Frame
       label="Fastest passes of {found.length} setups over one another"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Asks from '$lib/ui/Asks.svelte';
   import { scaleLinear } from 'd3-scale';
 
   import type { Knowledge } from '$lib/api/client';
@@ -42,7 +43,7 @@
 
 {#if runs.length}
   <section>
-    <h2 class="mt-6.5 mb-1">Season</h2>
+    <h2 class="mt-6.5 mb-1">Season <Asks of="compare.then" /></h2>
     <p class="quiet max-w-[70ch]">
       Of each run the 80 % band that was known before it, and the speed that came.{narrower && narrower > 0
         ? ` The last band is ${narrower} % narrower than the first.`

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Asks from '$lib/ui/Asks.svelte';
   import Button from 'flowbite-svelte/Button.svelte';
 
   import type { Knowledge } from '$lib/api/client';
@@ -24,7 +25,7 @@
 </script>
 
 <section>
-  <h2 class="mt-6.5 mb-1">What the runs taught</h2>
+  <h2 class="mt-6.5 mb-1">What the runs taught <Asks of="compare.taught" /></h2>
   {#if taught.length}
     <p class="quiet max-w-[70ch]">
       Grey is the 80 % band of what was typed or guessed, blue what {knowledge.runs === 1

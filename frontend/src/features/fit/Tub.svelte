@@ -6,6 +6,7 @@
   import { onMount, untrack } from 'svelte';
 
   import type { SetupDocument, Tub } from '$lib/api/client';
+  import Asks from '$lib/ui/Asks.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { link } from '$lib/ui/theme';
   import Wait from '$lib/ui/Wait.svelte';
@@ -125,7 +126,7 @@
         >{/if}
     </form>
     {#if view && tub.readings.length}
-      <h2 class="mt-3 mb-1">What the readings show</h2>
+      <h2 class="mt-3 mb-1">What the readings show <Asks of="fit.tub" /></h2>
       <ul class="list-none mb-1.5 p-0 text-[0.92rem]">
         {#each view.taught as t (t.name)}
           <li>

@@ -6,6 +6,7 @@
   import { untrack } from 'svelte';
 
   import type { Circuit, Piece, SetupDocument } from '$lib/api/client';
+  import Asks from '$lib/ui/Asks.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import Small from '$lib/ui/Small.svelte';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
@@ -158,7 +159,7 @@
   {@const solved = water.solved}
   <div class="grid grid-cols-[minmax(0,1fr)_minmax(0,1.25fr)] gap-8 max-lg:grid-cols-[minmax(0,1fr)]">
     <div class="min-w-0">
-      <h2 class="my-1">Flow against speed</h2>
+      <h2 class="my-1">Flow against speed <Asks of="fit.water" /></h2>
       <FlowChart {solved} />
       <p>
         At walking pace: <b>{solved.walking.words}</b>. At full speed: <b>{solved.full.words}</b>

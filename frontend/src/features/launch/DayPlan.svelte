@@ -5,6 +5,7 @@
   import type { DayInput } from '$lib/api/client';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { toasts } from '$lib/state/toasts.svelte';
+  import Asks from '$lib/ui/Asks.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import Small from '$lib/ui/Small.svelte';
   import { link } from '$lib/ui/theme';
@@ -39,7 +40,7 @@
 </script>
 
 <section>
-  <h2 class="mb-1">The day</h2>
+  <h2 class="mb-1">The day <Asks of="launch.day" /></h2>
   {#if day.problem}<Notice kind="problem">{day.problem.message}</Notice>{/if}
   {#if day.input && day.plan}
     {@const input = day.input}

@@ -7,6 +7,7 @@
   import { pack } from '$lib/offline/pack.svelte';
   import { here } from '$lib/state/here.svelte';
   import { knowing } from '$lib/state/knowing.svelte';
+  import Asks from '$lib/ui/Asks.svelte';
   import DutyForm from '$lib/ui/DutyForm.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
@@ -119,6 +120,7 @@
     <div class="min-w-0">
       <section aria-labelledby="word">
         <h2 id="word" class={['mt-2 mb-1 text-3xl', TONES[told.word]]}>{WORDS[told.word]}</h2>
+        <p class="m-0"><Asks of="launch.word" /></p>
         <ul class="m-0 list-none p-0">
           {#each told.said as one (one.words)}
             <li class="flex gap-3 border-t border-hair py-1">
@@ -161,7 +163,7 @@
         <Notice kind="problem">{question}</Notice>
       {/each}
       <section class="mt-6">
-        <h2 class="mb-1">The pass</h2>
+        <h2 class="mb-1">The pass <Asks of="launch.pass" /></h2>
         <div class="print:hidden">
           <DutyForm onchange={() => launch.again()} />
           <ButtonGroup aria-label="Start" class="mt-1">

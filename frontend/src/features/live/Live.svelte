@@ -8,6 +8,7 @@
   import { api, ask, type Problem, type SetupView } from '$lib/api/client';
   import { pathTo } from '$lib/state/go';
   import { here } from '$lib/state/here.svelte';
+  import Asks from '$lib/ui/Asks.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import Small from '$lib/ui/Small.svelte';
   import { typed } from '$lib/ui/typed';
@@ -100,6 +101,7 @@
         {/each}
       </dl>
     </div>
+    <p class="m-0"><Asks of="live.heat" /></p>
     <ul class="m-0 list-none p-0 text-lg">
       {#each places as place (place.node)}
         <li class="grid grid-cols-[7rem_minmax(0,1fr)_5rem] items-center gap-4 border-t border-hair py-1.5">

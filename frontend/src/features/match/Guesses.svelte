@@ -8,7 +8,7 @@
   import { link } from '$lib/ui/theme';
   import { trimmed, unitLabel } from '$lib/units/units.svelte';
 
-  import { measurable } from './measure';
+  import { measurable } from '$lib/state/measure';
 
   /** What the forecast stands on that nobody measured, widest first: measure the top one first. */
   let {

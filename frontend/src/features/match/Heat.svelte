@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Heat } from '$lib/api/client';
   import HeatStrips from '$lib/charts/HeatStrips.svelte';
+  import Asks from '$lib/ui/Asks.svelte';
   import DutyForm from '$lib/ui/DutyForm.svelte';
   import Wait from '$lib/ui/Wait.svelte';
 
@@ -9,4 +10,5 @@
 </script>
 
 <DutyForm {onchange} />
-{#if heat}<HeatStrips {heat} />{:else}<Wait>Working out temperatures…</Wait>{/if}
+{#if heat}<HeatStrips {heat} />
+  <p class="m-0 text-right"><Asks of="heat.case" /></p>{:else}<Wait>Working out temperatures…</Wait>{/if}

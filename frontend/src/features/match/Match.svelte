@@ -74,6 +74,19 @@
     if (document && view === 'heat' && plan.ready) plan.askHeat(document);
     if (document && view === 'map') plan.askMap(document);
   });
+  // Reaches outside: whoever asks where a number comes from is told of the draft.
+  $effect(() => {
+    const { now } = match;
+    origin.onSheet = now && {
+      forecast: now.forecast,
+      document: now.document,
+      guesses: () => {
+        origin.open = false;
+        side = 'guesses';
+      },
+    };
+    return () => (origin.onSheet = undefined);
+  });
   function rejudge(): Promise<void> {
     const done = match.rejudge();
     if (match.setup) plan.askSteps(match.setup.document);
@@ -240,18 +253,6 @@
   </div>
   {#if plan.problem}<Notice kind="problem">{plan.problem.message}</Notice>{/if}
   <DraftBar {match} onadopt={adopt} />
-  {#if origin.open}
-    {#await later.origin() then { default: Origin }}
-      <Origin
-        forecast={match.now.forecast}
-        document={match.now.document}
-        onguesses={() => {
-          origin.open = false;
-          side = 'guesses';
-        }}
-      />
-    {/await}
-  {/if}
   {#if sheetOpen}
     {#await later.partSheet() then { default: PartSheet }}
       <PartSheet

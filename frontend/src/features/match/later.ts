@@ -6,7 +6,6 @@ export const heat = () => import('./Heat.svelte');
 export const search = () => import('./Search.svelte');
 export const sweepMap = () => import('$lib/charts/SweepMap.svelte');
 export const dangers = () => import('./Dangers.svelte');
-export const origin = () => import('./Origin.svelte');
 export const guesses = () => import('./Guesses.svelte');
 export const partSheet = () => import('$lib/ui/PartSheet.svelte');
 export const swap = () => import('./Swap.svelte');

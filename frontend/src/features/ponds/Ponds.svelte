@@ -6,6 +6,7 @@
   import { account } from '$lib/state/account.svelte';
   import { toasts } from '$lib/state/toasts.svelte';
   import { Tried } from '$lib/state/tried.svelte';
+  import Asks from '$lib/ui/Asks.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import Shore from '$lib/ui/Shore.svelte';
   import { link } from '$lib/ui/theme';
@@ -83,6 +84,7 @@
         <div class="mt-2 grid grid-cols-[minmax(0,1fr)_minmax(0,1.4fr)] gap-8 max-md:grid-cols-[minmax(0,1fr)]">
           <Sketch {pond} />
           <div class="min-w-0">
+            <p class="m-0 text-right"><Asks of="ponds.water" /></p>
             <WaterYear {pond} />
             <Readings {pond} {writes} onput={(water) => put(pond, water)} />
           </div>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Asks from '$lib/ui/Asks.svelte';
   import Button from 'flowbite-svelte/Button.svelte';
   import Checkbox from 'flowbite-svelte/Checkbox.svelte';
   import Input from 'flowbite-svelte/Input.svelte';
@@ -33,7 +34,7 @@
 </script>
 
 <section data-testid="display" bind:this={section}>
-  <h2 class="mb-1">Off the display</h2>
+  <h2 class="mb-1">Off the display <Asks of="run.typed" /></h2>
   {#each draft.peaks as peak, k (k)}
     <div class="mb-2 flex flex-wrap items-end gap-3">
       <Label class="flex-none"

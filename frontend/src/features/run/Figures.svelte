@@ -1,6 +1,7 @@
 <script lang="ts">
   import { fileAt, type Banded, type RunView } from '$lib/api/client';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
+  import Asks from '$lib/ui/Asks.svelte';
   import Wide from '$lib/ui/Wide.svelte';
   import { units } from '$lib/units/units.svelte';
 
@@ -27,7 +28,7 @@
   <div>
     <dl class="flex flex-wrap items-end gap-x-5.5 gap-y-1 mb-1.5">
       <div>
-        <dt class="text-[0.84rem] text-ink-2 font-stretch-[80%]">Both ways</dt>
+        <dt class="text-[0.84rem] text-ink-2 font-stretch-[80%]">Both ways <Asks of="run.best" /></dt>
         <dd
           data-testid="both-ways"
           class="text-[3.6rem] leading-[0.95] font-light whitespace-nowrap font-stretch-[72%]"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Asks from '$lib/ui/Asks.svelte';
   import Button from 'flowbite-svelte/Button.svelte';
   import Input from 'flowbite-svelte/Input.svelte';
   import Label from 'flowbite-svelte/Label.svelte';
@@ -60,7 +61,7 @@
 </script>
 
 <section>
-  <h2 class="mb-1">Temperatures, in gun order</h2>
+  <h2 class="mb-1">Temperatures, in gun order <Asks of="run.gun" /></h2>
   <div class="flex items-center gap-3 min-h-[calc(var(--target)+4px)] text-sm">
     {#if landed === undefined}
       <Button color="alternative" onclick={() => (tapped = now = Date.now())}>Landed now</Button>

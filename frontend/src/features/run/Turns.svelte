@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { TrackView } from '$lib/api/client';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
+  import Asks from '$lib/ui/Asks.svelte';
   import Wide from '$lib/ui/Wide.svelte';
   import { units } from '$lib/units/units.svelte';
 
@@ -13,7 +14,7 @@
 
 {#if turns.length}
   <section>
-    <h2 class="mt-4 mb-1">Turns</h2>
+    <h2 class="mt-4 mb-1">Turns <Asks of="run.passes" /></h2>
     <p class="quiet mb-1 max-w-[70ch] text-sm">
       {turns.length}
       {turns.length === 1 ? 'turn' : 'turns'}; half of them lost more than {Math.round(100 * lost)} % of the speed they began

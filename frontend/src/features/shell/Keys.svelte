@@ -15,7 +15,7 @@
     ['Ctrl Z', 'Undo the last change'],
     ['Esc', 'Discard the draft'],
     ['← →', 'Move the focused knob one step'],
-    ['w', 'Where does a number come from? (Match)'],
+    ['w', 'Where does a number come from?'],
     ['Ctrl K', 'Find a command or a boat'],
     ['/', 'Find a part on the shelf'],
     ['l', 'Logbook'],

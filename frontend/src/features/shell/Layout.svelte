@@ -53,7 +53,7 @@
     else if (event.key === 'b') go('/new');
     else if (event.key === '/') go('/shelf');
     else if (event.key === 'l') go('/logbook');
-    else if (event.key === 'w' && here.mark === 'match') origin.ask();
+    else if (event.key === 'w') origin.ask();
     else if (event.key === 'm') go('/measure');
     else if (event.key === '?') keys = !keys;
     else return;
@@ -133,6 +133,9 @@
 {/if}
 {#if keys}
   {#await later.keys() then { default: Keys }}<Keys bind:open={keys} />{/await}
+{/if}
+{#if origin.open}
+  {#await later.origin() then { default: Origin }}<Origin />{/await}
 {/if}
 {#if manage.subject}
   {#await later.manage() then { default: Manage }}<Manage />{/await}

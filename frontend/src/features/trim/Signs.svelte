@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Asks from '$lib/ui/Asks.svelte';
   import Button from 'flowbite-svelte/Button.svelte';
   import Progressbar from 'flowbite-svelte/Progressbar.svelte';
 
@@ -32,7 +33,7 @@
   </div>
   {#if told.seen_run}<p class="quiet mt-1 text-sm">As tapped on the newest run of this setup.</p>{/if}
   {#if told.causes.length}
-    <h2 class="mt-4 mb-1">Likely causes</h2>
+    <h2 class="mt-4 mb-1">Likely causes <Asks of="trim.cause" /></h2>
     <ul class="m-0 list-none p-0">
       {#each told.causes as cause (cause.reason)}
         <li class="grid grid-cols-[minmax(0,1fr)_5rem_2.6rem] items-center gap-3 border-t border-hair py-1">

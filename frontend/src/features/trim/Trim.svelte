@@ -7,6 +7,7 @@
   import { type ChangeValue, DraftState } from '$lib/state/draft.svelte';
   import { go, pathTo } from '$lib/state/go';
   import { here } from '$lib/state/here.svelte';
+  import Asks from '$lib/ui/Asks.svelte';
   import DraftBar from '$lib/ui/DraftBar.svelte';
   import Knob from '$lib/ui/Knob.svelte';
   import Notice from '$lib/ui/Notice.svelte';
@@ -220,7 +221,7 @@
         </section>
       {/if}
       <section class="mt-4">
-        <h2 class="mb-1">Next setting</h2>
+        <h2 class="mb-1">Next setting <Asks of="trim.curve" /></h2>
         {#if told.next}
           <p class="m-0">
             <b>{told.next.words}{told.next.advice === 'try' ? ':' : ''}</b>

@@ -1,12 +1,15 @@
 /** Where a number comes from: asked by pointer or by key, answered in one place. */
-import type { Forecast } from '$lib/api/client';
+import type { Forecast, SetupDocument } from '$lib/api/client';
+
+/** A forecast with what it was made from. */
+export type OnSheet = { forecast: Forecast; document: SetupDocument; guesses?: () => void };
 
 class OriginState {
   /** The number that is asked about, as `point.speed_mps` or `limit.pack_current`; empty for all of them. */
   asked = $state('');
   open = $state(false);
-  /** What is on the sheet; told by the screen that shows it. */
-  forecast = $state.raw<Forecast | undefined>();
+  /** The forecast on the sheet, where a draft is being tried; elsewhere the setup's own is asked for. */
+  onSheet = $state.raw<OnSheet | undefined>();
 
   ask(key = ''): void {
     this.asked = key;

@@ -5958,7 +5958,7 @@ export interface components {
             key: string;
             /**
              * Of
-             * @description point, for a number of the operating point; limit, for a load against its limit
+             * @description point, for a number of the operating point; limit, for a load against its limit; or a screen
              */
             of: string;
             /** Title */
@@ -5974,6 +5974,13 @@ export interface components {
             sources: string[];
             /** Weak */
             weak: string;
+            /** Narrow */
+            narrow: string;
+            /**
+             * Marks
+             * @description the screens it stands on; none for a number of the forecast
+             */
+            marks: string[];
         };
         /**
          * OutingView

@@ -2,7 +2,7 @@
 import type { Banded, Forecast, Origin, SetupDocument } from '$lib/api/client';
 import { grouped, trimmed, unitLabel, type units as Units } from '$lib/units/units.svelte';
 
-import { measurable } from './measure';
+import { measurable } from '$lib/state/measure';
 
 export const SOURCES = {
   typed: 'typed',
@@ -69,6 +69,15 @@ export function shown(
   const say = (v: number | null): string => units.text(v, origin.dimension);
   const band = low !== null && high !== null && low !== high ? `80 % between ${say(low)} and ${say(high)}` : '';
   return { text: say(value), band, reason: '' };
+}
+
+/** Numbers of a forecast, which is there to be looked at; all others stand on the screens that they name. */
+export const ofForecast = (one: Origin): boolean => one.of === 'point' || one.of === 'limit';
+
+/** Those that are on the sheet: what the screen shows first, then the forecast's where there is one. */
+export function here(all: Origin[], mark: string | undefined, forecast: boolean): Origin[] {
+  const on = all.filter((o) => mark !== undefined && o.marks.includes(mark));
+  return [...on, ...(forecast ? all.filter(ofForecast) : [])];
 }
 
 export function found(all: Origin[], words: string): Origin[] {

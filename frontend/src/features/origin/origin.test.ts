@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Forecast, Origin, SetupDocument } from '$lib/api/client';
 import { units } from '$lib/units/units.svelte';
 
-import { causes, found, shown } from './origin';
+import { causes, found, here, shown } from './origin';
 
 const guess = (parameter: string, share: number, source = 'guessed') => ({
   parameter, label: parameter, value: 0.0123456, unit: 'ohm', spread: 0.1, source, reason: 'from its size', share,
@@ -20,7 +20,17 @@ const forecast = {
   ],
 } as unknown as Forecast;
 const origin = (key: string, of = 'point', dimension = 'speed') =>
-  ({ key, of, title: key, dimension, how: 'Somehow.', sources: [], weak: '' }) satisfies Origin;
+  ({
+    key,
+    of,
+    title: key,
+    dimension,
+    how: 'Somehow.',
+    sources: [],
+    weak: '',
+    narrow: '',
+    marks: [] as string[],
+  }) satisfies Origin;
 const document = { pack: { cells: 4 } } as SetupDocument;
 
 describe('where a number comes from', () => {
@@ -50,5 +60,14 @@ describe('where a number comes from', () => {
     const all = [origin('speed_mps'), origin('slip')];
     expect(found(all, ' SLIP ').map((o) => o.key)).toEqual(['slip']);
     expect(found(all, '')).toHaveLength(2);
+  });
+
+  it('is what stands on the screen first, and the forecast only where there is one', () => {
+    const gun = { ...origin('gun', 'run', 'temperature'), marks: ['run', 'compare'] };
+    const all = [origin('speed_mps'), gun, origin('wire_current', 'limit')];
+    expect(here(all, 'run', true).map((o) => o.key)).toEqual(['gun', 'speed_mps', 'wire_current']);
+    expect(here(all, 'run', false)).toEqual([gun]);
+    expect(here(all, 'fit', false)).toEqual([]);
+    expect(here(all, undefined, true)).toHaveLength(2);
   });
 });

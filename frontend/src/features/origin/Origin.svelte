@@ -4,50 +4,60 @@
   import Search from 'flowbite-svelte/Search.svelte';
   import { onMount } from 'svelte';
 
-  import { api, ask, type Forecast, type Origin, type SetupDocument } from '$lib/api/client';
-  import { origin } from '$lib/state/origin.svelte';
+  import { api, ask, type Origin } from '$lib/api/client';
+  import { here } from '$lib/state/here.svelte';
+  import { origin, type OnSheet } from '$lib/state/origin.svelte';
   import { link, row } from '$lib/ui/theme';
   import { units } from '$lib/units/units.svelte';
 
-  import { causes, found, shown, SOURCES } from './origin';
+  import { causes, found, here as onSheet, ofForecast, shown, SOURCES } from './origin';
 
-  /** One number of the forecast: value and band, law and source, what it rests on, and what would narrow it. */
-  let { forecast, document, onguesses }: { forecast: Forecast; document: SetupDocument; onguesses: () => void } =
-    $props();
+  /** One number of the sheet: law and source, and what would narrow it; one of the forecast with its value, its band and
+      what that rests on, too. */
   let all = $state.raw<Origin[]>([]);
   let words = $state('');
+  let asked = $state.raw<OnSheet | undefined>();
+  const sheet = $derived(origin.onSheet ?? asked);
   onMount(async () => {
     all = await ask(api.GET('/api/origins')).catch(() => []);
+    if (!origin.onSheet && here.setupId) asked = await ofSetup(here.setupId).catch(() => undefined);
   });
+  async function ofSetup(id: number): Promise<OnSheet> {
+    const { document } = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
+    return { document, forecast: await ask(api.POST('/api/forecast', { body: document })) };
+  }
+  const screen = $derived(here.mark ?? /^\/(\w+)/.exec(here.pathname)?.[1]);
   const one = $derived(all.find((o) => `${o.of}.${o.key}` === origin.asked));
-  const rests = $derived(one ? causes(forecast, one, document) : []);
+  const value = $derived(one && sheet && ofForecast(one) ? shown(sheet.forecast, one, units) : undefined);
+  const rests = $derived(one && sheet && ofForecast(one) ? causes(sheet.forecast, one, sheet.document) : []);
 </script>
 
 <Modal bind:open={origin.open} title="Where does this come from?" aria-label="Where does this come from?" size="md">
   {#if one}
-    {@const value = shown(forecast, one, units)}
     <p class="m-0 flex flex-wrap items-baseline gap-x-3">
       <b class="text-lg">{one.title}</b>
-      <span class="text-2xl font-light tabular-nums" data-testid="origin-value">{value.text}</span>
-      {#if value.band}<span class="text-ink-2">{value.band}</span>{/if}
+      {#if value}<span class="text-2xl font-light tabular-nums" data-testid="origin-value">{value.text}</span>{/if}
+      {#if value?.band}<span class="text-ink-2">{value.band}</span>{/if}
     </p>
     <dl class="my-3 grid grid-cols-[6rem_minmax(0,1fr)] gap-x-4 gap-y-2 max-md:grid-cols-1 max-md:gap-y-0.5">
       <dt class="text-ink-2">Worked out</dt>
-      <dd class="m-0">{value.reason || one.how}</dd>
-      {#if value.reason}<dt class="text-ink-2">The limit</dt>
+      <dd class="m-0">{value?.reason || one.how}</dd>
+      {#if value?.reason}<dt class="text-ink-2">The limit</dt>
         <dd class="m-0">{one.how}</dd>{/if}
       <dt class="text-ink-2">After</dt>
       <dd class="m-0">{one.sources.length ? one.sources.join('; ') : 'plain arithmetic, or common practice'}</dd>
       {#if one.weak}<dt class="text-ink-2">Weakest</dt>
         <dd class="m-0">{one.weak}</dd>{/if}
-      {#if forecast.known_runs}
+      {#if one.narrow}<dt class="text-ink-2">To narrow it</dt>
+        <dd class="m-0">{one.narrow}</dd>{/if}
+      {#if value && sheet?.forecast.known_runs}
         <dt class="text-ink-2">Learnt</dt>
-        <dd class="m-0">{forecast.known_runs} runs of yours count in it.</dd>
+        <dd class="m-0">{sheet.forecast.known_runs} runs of yours count in it.</dd>
       {/if}
-      {#if forecast.known_racers}
+      {#if value && sheet?.forecast.known_racers}
         <dt class="text-ink-2">The club</dt>
         <dd class="m-0">
-          Its guesses start from what the boats of {forecast.known_racers} other racers showed.
+          Its guesses start from what the boats of {sheet.forecast.known_racers} other racers showed.
         </dd>
       {/if}
     </dl>
@@ -71,21 +81,20 @@
         {/each}
       </ul>
       <p class="quiet mt-2 mb-0">
-        Percentages are parts of the band's width. <Button class={link} onclick={onguesses}
-          >Type what you measured</Button
-        >
+        Percentages are parts of the band's width.
+        {#if sheet?.guesses}<Button class={link} onclick={sheet.guesses}>Type what you measured</Button>{/if}
       </p>
     {/if}
     <p class="mt-4 mb-0"><Button class={link} onclick={() => (origin.asked = '')}>All numbers</Button></p>
   {:else}
     <Search bind:value={words} placeholder="speed, current, limit…" aria-label="Find a number" />
     <ul class="m-0 mt-2 grid list-none grid-cols-2 gap-x-6 p-0 max-md:grid-cols-1">
-      {#each found(all, words) as o (o.of + o.key)}
+      {#each found(onSheet(all, screen, sheet !== undefined), words) as o (o.of + o.key)}
         <li class="flex items-baseline justify-between gap-3 border-t border-hair">
           <Button class={row} onclick={() => (origin.asked = `${o.of}.${o.key}`)}
             >{o.title}{o.of === 'limit' ? ', limit' : ''}</Button
           >
-          <b class="tabular-nums">{shown(forecast, o, units).text}</b>
+          {#if sheet && ofForecast(o)}<b class="tabular-nums">{shown(sheet.forecast, o, units).text}</b>{/if}
         </li>
       {/each}
     </ul>
