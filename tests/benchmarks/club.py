@@ -246,7 +246,7 @@ def under_load(server: PrivateMariaDB, folder: Path, minutes: float, racers: int
         ids = connection.execute(text("SELECT id FROM racers WHERE name LIKE 'racer %' ORDER BY RAND(1) LIMIT 100"))
         owners = [row[0] for row in ids]
     tokens = [accounts.new_login(store, one, Client()) for one in owners]
-    whole = Server(url, folder, workers=2)
+    whole = Server(url, folder, workers=2 * (os.cpu_count() or 1) + 1)  # as many as it starts by itself
     whole.start()
     asyncio.run(until_ready(whole.port))
     asyncio.run(load(whole.port, tokens, 15))  # warm

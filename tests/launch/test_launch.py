@@ -42,6 +42,15 @@ def test_a_port_or_a_number_of_workers_that_is_none(monkeypatch, told):
         ports.workers()
 
 
+@pytest.mark.parametrize(("cores", "alone", "club"), [(1, 1, 3), (2, 2, 5), (8, 4, 16), (64, 4, 16), (None, 1, 3)])
+def test_a_clubs_server_has_more_web_processes(monkeypatch, cores, alone, club):
+    monkeypatch.delenv("KUNSTFLUG_WORKERS", raising=False)
+    monkeypatch.setattr(os, "cpu_count", lambda: cores)
+    assert (ports.workers(), ports.workers(club=True)) == (alone, club)
+    monkeypatch.setenv("KUNSTFLUG_WORKERS", "7")
+    assert ports.workers(club=True) == 7
+
+
 @pytest.mark.parametrize("url", ["nonsense", "sqlite:///x", "mariadb+pymysql://x:y@127.0.0.1:1/z", "what://x"])
 def test_an_address_that_is_no_database_is_one_sentence(url):
     done = kunstflug("demo", env={**os.environ, "KUNSTFLUG_DATABASE_URL": url, "KUNSTFLUG_PORT": str(free_port())})

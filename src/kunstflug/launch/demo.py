@@ -241,7 +241,7 @@ def serve(wanted: Wanted) -> None:
     StartupProblem
     """
     stop = Stop()
-    port, count = web_port(), workers()
+    port, count = web_port(), workers(club=wanted.accounts)
     listening = listen(port, at_once=not wanted.accounts)
     processes: list[Worker] = []
     network: Network | None = None

@@ -120,7 +120,6 @@
     <div class="min-w-0">
       <section aria-labelledby="word">
         <h2 id="word" class={['mt-2 mb-1 text-3xl', TONES[told.word]]}>{WORDS[told.word]}</h2>
-        <p class="m-0"><Asks of="launch.word" /></p>
         <ul class="m-0 list-none p-0">
           {#each told.said as one (one.words)}
             <li class="flex gap-3 border-t border-hair py-1">
@@ -157,6 +156,7 @@
               >
             {/each}
           </ButtonGroup>
+          <Asks of="launch.word" />
         </div>
       </section>
       {#each told.asked as question (question)}
