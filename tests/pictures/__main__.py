@@ -42,13 +42,6 @@ def match_map(page: Page) -> None:
     page.get_by_role("button", name="KV and propeller map").click()
 
 
-def match_search(page: Page) -> None:
-    page.goto("/setups/3/match")
-    page.get_by_role("button", name="Search", exact=True).click()
-    page.get_by_role("button", name="Search these").click()
-    page.get_by_text("drives tried").wait_for(timeout=60_000)
-
-
 def fit(page: Page) -> None:
     page.goto("/setups/3/fit")
 
@@ -137,7 +130,7 @@ def logbook(page: Page) -> None:
 def compare(page: Page) -> None:
     page.goto("/setups/3/compare")
     page.get_by_role("heading", name="What the runs taught").wait_for()
-    page.get_by_role("heading", name="Passes", exact=True).wait_for()
+    page.get_by_role("heading", name="Passes").wait_for()
 
 
 def trim(page: Page) -> None:
@@ -149,6 +142,12 @@ def trim(page: Page) -> None:
 
 def shelf(page: Page) -> None:
     page.goto("/shelf")
+
+
+def ponds(page: Page) -> None:
+    """Shore, longest straight, water through the year."""
+    page.goto("/ponds")
+    page.get_by_role("img", name="Water of").wait_for()
 
 
 def measure(page: Page) -> None:
@@ -171,7 +170,6 @@ PICTURES: dict[str, tuple[Callable[[Page], None], tuple[int, int, str]]] = {
     "match": (match, DESK),
     "match-heat": (match_heat, TALL),
     "match-map": (match_map, TALL),
-    "match-search": (match_search, TALL),
     "fit": (fit, DESK),
     "fit-water": (fit_water, DESK),
     "fit-tub": (fit_tub, DESK),
@@ -181,6 +179,7 @@ PICTURES: dict[str, tuple[Callable[[Page], None], tuple[int, int, str]]] = {
     "trim": (trim, (1280, 1060, "paper")),
     "shelf": (shelf, DESK),
     "measure": (measure, DESK),
+    "ponds": (ponds, DESK),
     "first-hour": (first_hour, (1280, 900, "paper")),
     "logbook": (logbook, DESK),
     "run-typed": (run_typed, (390, 844, "paper")),
