@@ -9,7 +9,7 @@
 </script>
 
 <Button
-  class={[link, 'ms-2 min-h-0 text-[0.8rem] font-normal text-ink-2 print:hidden max-md:min-h-(--target)']}
+  class={[link, 'ms-2 min-h-6 text-[0.8rem] font-normal text-ink-2 print:hidden max-md:min-h-(--target)']}
   title="Where does this come from? (w)"
   onclick={() => origin.ask(of)}>where from?</Button
 >
