@@ -75,6 +75,7 @@
             'temperature',
             0,
           ).text} to {units.show(pond.asked.high_c, 'temperature', 0).text}
+          <Asks of="ponds.water" />
         </span>
       </div>
       {#if drawn === pond.name}
@@ -84,7 +85,6 @@
         <div class="mt-2 grid grid-cols-[minmax(0,1fr)_minmax(0,1.4fr)] gap-8 max-md:grid-cols-[minmax(0,1fr)]">
           <Sketch {pond} />
           <div class="min-w-0">
-            <p class="m-0 text-right"><Asks of="ponds.water" /></p>
             <WaterYear {pond} />
             <Readings {pond} {writes} onput={(water) => put(pond, water)} />
           </div>
