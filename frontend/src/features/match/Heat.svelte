@@ -10,5 +10,5 @@
 </script>
 
 <DutyForm {onchange} />
-{#if heat}<HeatStrips {heat} />
-  <p class="m-0 text-right"><Asks of="heat.case" /></p>{:else}<Wait>Working out temperatures…</Wait>{/if}
+<p class="m-0"><Asks of="heat.case" /></p>
+{#if heat}<HeatStrips {heat} />{:else}<Wait>Working out temperatures…</Wait>{/if}

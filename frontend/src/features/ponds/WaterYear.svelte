@@ -4,9 +4,10 @@
 
   import type { Pond } from '$lib/api/client';
   import Frame from '$lib/charts/Frame.svelte';
+  import { shortDay } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
-  import { dayOfYear, MONTHS, monthOf } from './year';
+  import { dateOf, dayOfYear, MONTHS } from './year';
 
   /** A pond's water through the year with its 80 % band, what was read of it, and the day that was asked for. */
   let { pond }: { pond: Pond } = $props();
@@ -51,7 +52,11 @@
   columns={['when', 'water', '80 % band']}
   readings={pond.year.map((r) => ({
     px: x(r.day),
-    cells: [monthOf(r.day), text(r.celsius), `${units.show(r.low_c, 'temperature', 0).text} to ${text(r.high_c)}`],
+    cells: [
+      shortDay(dateOf(r.day)),
+      text(r.celsius),
+      `${units.show(r.low_c, 'temperature', 0).text} to ${text(r.high_c)}`,
+    ],
   }))}
   keys={[
     { sign: 'dashed', words: 'water', tone: 'water' },

@@ -1,18 +1,22 @@
-/** The days of a year: where a month begins, on which day of it a date lies. */
-const NAMES = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
-const FIRST = [1, 32, 60, 91, 121, 152, 182, 213, 244, 274, 305, 335];
-
-/** First day and short name of each month. */
-export const MONTHS: [day: number, words: string][] = NAMES.map((words, k) => [FIRST[k] ?? 1, words]);
+/** The days of a year, by the browser's own calendar. */
+const DAY_MS = 86_400_000;
+const NAME = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: 'UTC' });
+/** A year without a leap day stands for all. */
+const ANY = 2026;
 
 /** Day of the year of a date as documents write it, from 1. */
 export function dayOfYear(date: string): number {
   const at = new Date(`${date}T00:00:00Z`);
-  return Math.round((at.getTime() - Date.UTC(at.getUTCFullYear(), 0, 1)) / 86_400_000) + 1;
+  return Math.round((at.getTime() - Date.UTC(at.getUTCFullYear(), 0, 1)) / DAY_MS) + 1;
 }
 
-/** A day of the year, as part of its month. */
-export function monthOf(day: number): string {
-  const k = FIRST.findLastIndex((first) => first <= day);
-  return `${day - (FIRST[k] ?? 1) < 10 ? 'early' : day - (FIRST[k] ?? 1) < 20 ? 'mid' : 'late'} ${NAMES[k] ?? ''}`;
+/** A day of the year as a date; the year means nothing. */
+export function dateOf(day: number): string {
+  return new Date(Date.UTC(ANY, 0, day)).toISOString().slice(0, 10);
 }
+
+/** First day and short name of each month. */
+export const MONTHS = Array.from({ length: 12 }, (_, k): [day: number, words: string] => {
+  const first = new Date(Date.UTC(ANY, k, 1));
+  return [dayOfYear(first.toISOString().slice(0, 10)), NAME.format(first)];
+});

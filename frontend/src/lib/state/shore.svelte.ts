@@ -3,6 +3,8 @@ import { api, ask, askNothing, type Pond, type Problem, type Shore } from '$lib/
 import { Newest } from '$lib/state/newest';
 
 export type Corner = [number, number];
+/** Corners as the server writes them. */
+export const cornersOf = (written: number[][]): Corner[] => written.map(([x = 0, y = 0]) => [x, y]);
 const STEP_M = 2;
 const snap = (metres: number): number => Math.round(metres / STEP_M) * STEP_M;
 
@@ -38,10 +40,7 @@ export class ShoreState {
 
   /** A pond that was kept. */
   take(pond: Pond): void {
-    this.put(
-      pond.corners.map(([x, y]) => [x ?? 0, y ?? 0]),
-      pond.name,
-    );
+    this.put(cornersOf(pond.corners), pond.name);
   }
 
   put(corners: Corner[], name = this.name): void {
@@ -68,7 +67,7 @@ export class ShoreState {
   async fromRun(runId: number): Promise<void> {
     try {
       const found = await ask(api.GET('/api/runs/{run_id}/shore', { params: { path: { run_id: runId } } }));
-      this.put(found.corners.map(([x, y]) => [x ?? 0, y ?? 0]));
+      this.put(cornersOf(found.corners));
     } catch (error) {
       this.problem = error as Problem;
     }

@@ -3,6 +3,7 @@
   import { onMount } from 'svelte';
 
   import type { Pond } from '$lib/api/client';
+  import PondShape from '$lib/drawing/Pond.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import Small from '$lib/ui/Small.svelte';
   import { link } from '$lib/ui/theme';
@@ -111,25 +112,7 @@
     onpointerup={release}
     onpointercancel={() => (held = still = undefined)}
   >
-    {#if shore.corners.length}
-      <polygon
-        points={shore.corners.map(([a, b]) => `${a},${y(b)}`).join(' ')}
-        class="fill-water/15 stroke-water"
-        stroke-width={unit * 0.8}
-        stroke-linejoin="round"
-      />
-    {/if}
-    {#if straight}
-      <line
-        x1={straight.begin[0]}
-        y1={y(straight.begin[1] ?? 0)}
-        x2={straight.end[0]}
-        y2={y(straight.end[1] ?? 0)}
-        class="stroke-ink"
-        stroke-width={unit}
-        stroke-dasharray="{unit * 4} {unit * 2}"
-      />
-    {/if}
+    <PondShape corners={shore.corners} {straight} {unit} />
     <g class="stroke-ink-2" stroke-width={unit * 0.5}>
       <path
         d="M{frame[0] + unit * 5} {y(frame[1] + unit * 4)} v{-unit * 2} m0 {unit} h{across} m0 {-unit} v{unit * 2}"

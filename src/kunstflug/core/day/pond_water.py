@@ -25,8 +25,11 @@ SOUTH: Final = 0.1
 """How likely a pond lies in the south, before any reading."""
 WEATHER_K: Final = 1.8
 """What a week's weather, the depth and the thermometer leave open of a reading (common practice, no source)."""
-LOWEST_C, HIGHEST_C = 0.0, 40.0
+LOWEST_C: Final = 0.0
+HIGHEST_C: Final = 40.0
+"""Between which water is water that a boat runs on."""
 MOST: Final = 200
+"""Readings of a pond."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
