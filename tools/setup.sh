@@ -9,27 +9,34 @@ mkdir -p .run
 say() { printf 'setup: %s\n' "$*"; }
 stop() { printf 'setup: %s\n' "$*" >&2; exit 1; }
 
-need=()
-command -v mariadbd >/dev/null || [ -x /usr/sbin/mariadbd ] || need+=(mariadb-server)
-python3 -c 'import ensurepip, venv' 2>/dev/null || need+=(python3-venv)
-if [ "$what" = test ]; then command -v chromium >/dev/null || need+=(chromium); fi
-if [ ${#need[@]} -gt 0 ]; then
-  as=()
+# installed PACKAGES...: by Debian's package manager; fails where that cannot be
+installed() {
+  local as=() policy=/usr/sbin/policy-rc.d
   if [ "$(id -u)" != 0 ]; then
-    sudo -n true 2>/dev/null || stop "Debian packages are missing and neither root nor sudo is at hand; please install: ${need[*]}"
+    sudo -n true 2>/dev/null || { say "neither root nor sudo is at hand"; return 1; }
     as=(sudo -n)
   fi
-  say "installing Debian packages: ${need[*]}"
+  say "installing Debian packages: $*"
   # We start our own private server: keep the package from starting one.
-  policy=/usr/sbin/policy-rc.d
   if [ ! -e $policy ]; then
     printf '#!/bin/sh\nexit 101\n' | "${as[@]}" tee $policy >/dev/null
     "${as[@]}" chmod +x $policy
-    trap '"${as[@]}" rm -f /usr/sbin/policy-rc.d' EXIT
+    trap '"${as[@]}" rm -f /usr/sbin/policy-rc.d' RETURN
   fi
-  "${as[@]}" apt-get update -qq -o DPkg::Lock::Timeout=120 || stop "apt-get update failed; please install: ${need[*]}"
-  DEBIAN_FRONTEND=noninteractive "${as[@]}" apt-get install -y -qq --no-install-recommends -o DPkg::Lock::Timeout=120 \
-    "${need[@]}" >.run/apt.log 2>&1 || stop "installing ${need[*]} failed; see .run/apt.log"
+  "${as[@]}" apt-get update -qq -o DPkg::Lock::Timeout=120 >.run/apt.log 2>&1 &&
+    DEBIAN_FRONTEND=noninteractive "${as[@]}" apt-get install -y -qq --no-install-recommends \
+      -o DPkg::Lock::Timeout=120 "$@" >>.run/apt.log 2>&1
+}
+
+need=()
+command -v mariadbd >/dev/null || [ -x /usr/sbin/mariadbd ] || need+=(mariadb-server)
+python3 -c 'import ensurepip, venv' 2>/dev/null || need+=(python3-venv)
+if [ "$what" = test ] && ! command -v chromium-headless-shell >/dev/null; then
+  # The whole browser will do where it is there already, only slower.
+  if command -v chromium >/dev/null; then installed chromium-headless-shell || true; else need+=(chromium-headless-shell); fi
+fi
+if [ ${#need[@]} -gt 0 ]; then
+  installed "${need[@]}" || stop "Debian packages are missing; please install: ${need[*]} (.run/apt.log says what went wrong)"
 fi
 command -v node >/dev/null || stop "Node 20 or newer is missing"
 [ "$(node -p 'process.versions.node.split(".")[0]')" -ge 20 ] || stop "Node 20 or newer is needed; this is $(node --version)"

@@ -18,6 +18,8 @@ from kunstflug.pond.season import Day, season
 from tests import samples
 from tests.pond.seasons import ASKED, Results, results
 
+BOATS_TIMED = 9
+
 
 def main() -> None:
     """Prints the figures."""
@@ -59,15 +61,20 @@ def _times() -> None:
     setup = samples.setup()
     other = samples.setup(propeller__diameter={"value": 44, "unit": "mm"})
     days = [Day(setup=setup if k % 3 else other, outing=k // 4, logged=True) for k in range(101)]
-    runs = season(days, 4)
-    learn(runs[:3])
-    memory, begin = Memory(), time.perf_counter()
-    learned = learn(runs[:-1], memory)
-    whole, begin = time.perf_counter() - begin, time.perf_counter()
-    learn(runs, memory)
-    more = time.perf_counter() - begin
+    learn(season(days[:3], 4))
+    whole, more = [], []
+    for seed in range(1, 1 + BOATS_TIMED):
+        runs = season(days, seed)
+        memory, begin = Memory(), time.perf_counter()
+        learned = learn(runs[:-1], memory)
+        whole.append(time.perf_counter() - begin)
+        begin = time.perf_counter()
+        learn(runs, memory)
+        more.append(time.perf_counter() - begin)
     known = dataclasses.replace(setup, knowledge=learned.knowledge(runs[0].boat))
-    print(f"\n100 runs, {len(learned.mean)} numbers: {whole:.2f} s; one run more: {1e3 * more:.0f} ms")
+    middle, slowest = np.median(whole), max(whole)
+    print(f"\n100 runs, {len(learned.mean)} numbers, {BOATS_TIMED} boats: {middle:.2f} s, the slowest {slowest:.2f}")
+    print(f"one run more: {1e3 * np.median(more):.0f} ms, the slowest {1e3 * max(more):.0f}")
     print(f"forecast as bought {_best(setup):.1f} ms, with what was learnt {_best(known):.1f} ms")
     print(f"peak memory of the whole process {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
 

@@ -1,13 +1,13 @@
 """The program open to the local network, as a phone meets it: its certificate, its code, its page."""
 
 import json
-import shutil
 import ssl
 import urllib.error
 import urllib.request
 
 import pytest
 from playwright.sync_api import expect, sync_playwright
+from tests.chromium import debians_chromium
 from tests.launch.whole import Whole
 
 from kunstflug.launch.mariadb import free_port
@@ -54,7 +54,7 @@ def test_a_stranger_is_answered_nothing(lan):
 def test_a_phone_is_paired_by_the_code_on_the_laptop_and_forgotten(lan):
     code = lan.ask("POST", "/api/pairing")[1]["code"]
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"))
+        browser = playwright.chromium.launch(executable_path=debians_chromium())
         context = browser.new_context(
             base_url=lan.url, viewport={"width": 390, "height": 844}, has_touch=True, ignore_https_errors=True
         )

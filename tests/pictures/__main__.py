@@ -1,6 +1,5 @@
 """Makes the pictures in docs/screenshots from the demo: ``make pictures``; ``-m tests.pictures run fit`` makes some."""
 
-import shutil
 import sys
 import tempfile
 from collections.abc import Callable
@@ -11,6 +10,7 @@ from playwright.sync_api import Page, sync_playwright
 from kunstflug.pond.world import Fault
 from tests.browser.conftest import NO_FIRST_HOUR
 from tests.browser.pond import a_boat_on_the_pond
+from tests.chromium import debians_chromium
 from tests.launch.whole import Whole
 
 FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
@@ -194,7 +194,7 @@ def main() -> None:
     wanted = sys.argv[1:] or list(PICTURES)
     whole = Whole(Path(tempfile.mkdtemp(prefix="kunstflug-pictures-")), workers=1).start()
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"))
+        browser = playwright.chromium.launch(executable_path=debians_chromium())
         for name in wanted:
             act, (width, height, look) = PICTURES[name]
             context = browser.new_context(

@@ -13,14 +13,14 @@ from kunstflug.core.quantity.value import Value
 from kunstflug.core.setup.knowledge import Owner
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import passes_duty
-from kunstflug.core.tracks.display import OVERSTATES
+from kunstflug.core.tracks.display import held_speed
 from kunstflug.pond.world import Fault, World
 
 GUN_MINUTES: Final = {What.CONTROLLER: 1.3, What.CASE: 1.6, What.PACK: 2.0}
 GUN_K: Final = 3.0
 LOGGED: Final = {What.CURRENT: 0.02, What.RPM: 0.004, What.VOLTAGE: 0.006}
 RECEIVER: Final = 0.008
-DISPLAY: Final = 0.014
+DISPLAY_MPS: Final = 0.15  # of the sample it kept, and of its last digit
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -103,8 +103,11 @@ def _speed(held_mps: float, day: Day, rng: np.random.Generator) -> Reading:
     if day.logged:
         value = held_mps * (1 + RECEIVER * rng.standard_normal())
         return Reading(what=What.SPEED, value=value, spread=RECEIVER, instrument="receiver")
-    shown = held_mps * (1 + rng.uniform(0.01, 0.04)) * (1.12 if Fault.PEAK in day.faults else 1.0)
-    return Reading(what=What.SPEED, value=shown / (1 + OVERSTATES), spread=DISPLAY, instrument="display")
+    above = 1 + rng.uniform(0.01, 0.04)
+    shown = held_mps * above * (1.12 if Fault.PEAK in day.faults else 1.0) + DISPLAY_MPS * rng.standard_normal()
+    read = held_speed([shown])
+    assert read is not None
+    return Reading(what=What.SPEED, value=read.speed_mps, spread=read.spread, instrument="display")
 
 
 def season(days: Sequence[Day], seed: int, club: int | None = None) -> list[Seen]:

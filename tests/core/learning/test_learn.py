@@ -19,7 +19,7 @@ from kunstflug.core.learning.causes import Cause, odd_run
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn
 from kunstflug.core.learning.measure_next import Measure, worth
-from kunstflug.core.learning.predict import base_of, steady_many
+from kunstflug.core.learning.predict import base_of, said, steady_many
 from kunstflug.core.learning.seen import Reading, Seen, What
 from kunstflug.core.learning.spreads import DAY, REPEAT
 from kunstflug.core.quantity.value import Source
@@ -364,3 +364,32 @@ def test_many_runs_that_the_laws_cannot_all_meet_do_not_bend_the_boat():
     learn(runs[:-1], memory)
     again = forecast(with_(learn(runs, memory), boat=runs[0].boat)).point.speed_mps
     assert again == pytest.approx(found, rel=0.01)
+
+
+OTHER = samples.setup(propeller__diameter={"value": 44, "unit": "mm"})
+
+
+def test_what_the_laws_get_wrong_of_one_propeller_bends_no_boat_however_often_it_is_read():
+    """A current that is an eighth off with one propeller and right with the other: no number of the boat does that."""
+    usual = float(forecast(OTHER).point.current_a) * 112.0 / float(BOUGHT.point.current_a)
+    runs = []
+    for k in range(20):
+        runs.append(run(2 * k, speed(SLOW), current(112.0)))
+        propeller = {**PARTS, Owner.PROPELLER: "other"}
+        runs.append(run(2 * k + 1, speed(1.02 * SLOW), current(1.12 * usual), setup=OTHER, things=propeller))
+    few, many = learn(runs[:4]).mean, learn(runs).mean
+    assert many @ many < 1.6 * (few @ few) < 7.0
+
+
+@pytest.mark.parametrize("seed", [2, 7])
+def test_what_was_learnt_is_what_the_laws_say_there(seed):
+    """A search that follows slopes from far away once ended where the laws said something else."""
+    mine = [Day(setup=SETUP if k % 3 else OTHER, outing=k // 4, logged=True) for k in range(40)]
+    evidence = learn([run_of(day, seed, k) for k, day in enumerate(mine)]).evidence
+    z, offs = evidence.found.mean, []
+    for case in evidence.cases:
+        line, slope = case.line(evidence.m)
+        (there,) = said([case.run], [case.base], [case.mixed.names], [case.table @ z], [None])
+        laws = there.value + (slope - case.said.slope @ case.table) @ z
+        offs.append((laws - line - slope @ z) / evidence.spread[case.rows])
+    assert np.sqrt(np.nanmean(np.square(np.concatenate(offs)))) < 0.35  # in spreads of the readings

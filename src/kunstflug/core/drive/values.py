@@ -147,7 +147,7 @@ class RatedVoltage(Fact):
 
 DISCREPANCY: Final = 0.06  # some 3 % of speed (common practice, no source)
 # Of a printed or typed number, one standard deviation of its logarithm (common practice, no source).
-PRINTED_KV: Final = 0.03
+PRINTED_KV: Final = 0.025
 PRINTED_DIAMETER: Final = 0.01
 PRINTED_CAPACITY: Final = 0.05
 SCALE: Final = 0.005  # a kitchen scale

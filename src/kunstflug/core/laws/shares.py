@@ -9,11 +9,13 @@ import itertools
 import os
 import threading
 from collections import deque
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
-from typing import TypeVar
+from typing import Final, TypeVar
 
+S = TypeVar("S")
 T = TypeVar("T")
+LEAST_THINGS: Final = 8
 
 
 def cores() -> int:
@@ -80,3 +82,10 @@ def pieces(run: Callable[[slice], T], rows: int, most: int) -> Iterator[T]:
         under_way.append(_helpers(os.getpid()).submit(run, cut))
     while under_way:
         yield under_way.popleft().result()
+
+
+def side_by_side(run: Callable[[S], T], things: Sequence[S]) -> Iterator[T]:
+    """What is made of each thing, in order; as many at once as there are cores, for work that is mostly kernels."""
+    if _helping.now or len(things) < LEAST_THINGS:
+        return map(run, things)
+    return _helpers(os.getpid()).map(run, things)

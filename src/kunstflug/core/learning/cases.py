@@ -15,6 +15,7 @@ from kunstflug.core.learning.spreads import (
     DUTY_KNOWN,
     DUTY_OPEN,
     HELD,
+    HELD_OF_SETUP,
     INSTRUMENT,
     REPEAT,
     spread_of,
@@ -33,6 +34,7 @@ from kunstflug.core.setup.knowledge import (
 )
 
 JITTER: Final = 1e-9
+ALIKE: Final = 1e-6  # features that differ by less are of one setup
 LEAST_RISE_K: Final = 0.5
 
 
@@ -48,7 +50,7 @@ def latents_of(runs: Sequence[Seen], bases: Sequence[Base], club: Club | None = 
     seen: set[tuple[str, ...]] = set()
     for run, base in zip(runs, bases, strict=True):
         mine, at = setups.setdefault(run.boat, []), base.features
-        if not any(np.allclose(at, other, atol=1e-6) for other in mine):
+        if not mine or np.abs(np.array(mine) - at).max(axis=1).min() > ALIKE:
             mine.append(at)
         things = (run.boat, *sorted(run.things.values()))
         if things not in seen:
@@ -99,6 +101,7 @@ class Own:
     """What belongs to days, instruments and single runs: latents past those of the things."""
 
     columns: Mapping[Column, int]
+    setups: Mapping[str, str]
     first: int
 
     def add(self, run: Seen, table: Array, mixed: Mixed) -> Array:
@@ -108,6 +111,7 @@ class Own:
         for i, reading in enumerate(run.readings):
             if reading.what in HELD:
                 out[i, self.columns[f"laws/{run.boat}", reading.what]] = HELD[reading.what]
+                out[i, self.columns[self.setups[run.key], reading.what]] = HELD_OF_SETUP[reading.what]
             if reading.what is What.SPEED:
                 out[i, self.columns[run.outing, "speed"]] = DAY
                 out[i, self.columns[of_run(run.key), "speed"]] = REPEAT
@@ -121,19 +125,23 @@ class Own:
         return out
 
 
-def own_of(runs: Sequence[Seen], first: int) -> Own:
+def own_of(runs: Sequence[Seen], bases: Sequence[Base], first: int) -> Own:
     """The latents of days, instruments, single runs and laws, past those of the things."""
     columns: dict[Column, int] = {}
-    for run in runs:
+    setups: dict[str, str] = {}
+    for run, base in zip(runs, bases, strict=True):
+        setup = (run.boat, *sorted(run.things.values()), *np.round(base.features, 6).tolist())
+        setups[run.key] = f"laws/{setup}"
         mine = of_run(run.key)
         wanted = [(run.outing, "speed"), (mine, "speed"), (mine, "heat")]
         wanted += [(_of_instrument(r.instrument), "speed") for r in run.readings if r.instrument]
         wanted += [(f"laws/{run.boat}", r.what.value) for r in run.readings if r.what in HELD]
+        wanted += [(setups[run.key], r.what.value) for r in run.readings if r.what in HELD]
         if not run.charge_known:
             wanted.append((mine, "charge"))
         for column in wanted:
             columns.setdefault(column, len(columns))
-    return Own(columns=columns, first=first)
+    return Own(columns=columns, setups=setups, first=first)
 
 
 @dataclass(slots=True, kw_only=True)
@@ -245,5 +253,5 @@ def read_of(cases: Sequence[Case], bought: Sequence[Array]) -> tuple[Array, Arra
                 value = max(reading.value - case.said.base_c, LEAST_RISE_K)
                 rise = math.sqrt(value * math.exp(said_log)) if math.isfinite(said_log) else value
             read.append(math.log(value) if value > 0 else math.nan)
-            spread.append(spread_of(reading, rise))
+            spread.append(spread_of(reading, rise, case.run.setup.conditions))
     return np.array(read), np.array(spread)

@@ -9,7 +9,8 @@ from kunstflug.core.learning.cases import Case
 from kunstflug.core.learning.estimate import Estimate
 from kunstflug.core.learning.learn import Learned
 from kunstflug.core.learning.predict import Said
-from kunstflug.core.learning.seen import HEAT, What
+from kunstflug.core.learning.seen import HEAT, Reading, What
+from kunstflug.core.learning.spreads import spread_of
 from kunstflug.core.quantity.value import Z80, Array
 
 
@@ -118,36 +119,43 @@ def _judged(
     use = np.isfinite(line) & np.isfinite(read)
     variance, noise = spread**2, spread**2 / weights
     now = line + slope @ found.mean
-    then, s_then = line + slope @ known.mean, slope @ known.covariance @ slope.T + np.diag(variance)
+    then, s_then = line + slope @ known.mean, slope @ known.covariance @ slope.T
     s_now = slope @ found.covariance @ slope.T
     # Leaving a run out of a linear fit, in closed form (R. D. Cook, S. Weisberg, Residuals and Influence (1982)).
     inside = np.diag(noise) - s_now + 1e-12 * np.eye(len(line))
     gain = np.where(use, np.linalg.solve(inside, np.where(use, read - now, 0.0)), 0.0)
     without = now + np.where(use, read - now - noise * gain, 0.0)
-    s_without = s_now + s_now @ np.linalg.solve(inside, s_now) + np.diag(variance)
-    s_bought = slope @ slope.T + np.diag(variance)
+    s_without = s_now + s_now @ np.linalg.solve(inside, s_now)
+    s_bought, whole = slope @ slope.T, s_without + np.diag(variance)
     offs = np.where(use, read - without, 0.0)
     items = tuple(
         Judged(
             what=reading.what,
             read=reading.value,
             minutes=reading.minutes,
-            bought=_told(reading.what, before[i], s_bought[i, i], case.said.base_c),
-            then=_told(reading.what, then[i], s_then[i, i], case.said.base_c),
-            without=_told(reading.what, without[i], s_without[i, i], case.said.base_c),
-            now=_told(reading.what, now[i], s_now[i, i] + variance[i], case.said.base_c),
-            off=float(offs[i] / math.sqrt(max(s_without[i, i], 1e-12))),
+            bought=_told(case, reading, before[i], s_bought[i, i]),
+            then=_told(case, reading, then[i], s_then[i, i]),
+            without=_told(case, reading, without[i], s_without[i, i]),
+            now=_told(case, reading, now[i], s_now[i, i]),
+            off=float(offs[i] / math.sqrt(max(whole[i, i], 1e-12))),
             weight=float(weights[i]),
         )
         for i, reading in enumerate(case.run.readings)
     )
     known.update(slope[use], (read - line)[use], noise[use])
-    return JudgedRun(key=case.run.key, readings=items, offs=offs, spread=s_without, said=case.said)
+    return JudgedRun(key=case.run.key, readings=items, offs=offs, spread=whole, said=case.said)
 
 
-def _told(what: What, value: float, variance: float, base_c: float) -> Told:
-    """A value as it was compared, back in its unit."""
+def _told(case: Case, reading: Reading, value: float, variance: float) -> Told:
+    """A value as it was compared, back in its unit, with the spread of the numbers and the reading's own.
+
+    What is known of a temperature goes with its rise; what a gun is off by is the same in K, however warm it was said
+    to be.
+    """
     if not math.isfinite(value):
         return Told(value=math.nan, spread=math.nan)
-    shown, spread = math.exp(min(value, 50.0)), math.sqrt(max(variance, 0.0))
-    return Told(value=base_c + shown, spread=shown * spread) if what in HEAT else Told(value=shown, spread=spread)
+    shown = math.exp(min(value, 50.0))
+    spread = math.hypot(math.sqrt(max(variance, 0.0)), spread_of(reading, shown, case.run.setup.conditions))
+    if reading.what in HEAT:
+        return Told(value=case.said.base_c + shown, spread=shown * spread)
+    return Told(value=shown, spread=spread)

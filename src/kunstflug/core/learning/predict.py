@@ -12,6 +12,7 @@ from kunstflug.core.drive.point import solve
 from kunstflug.core.drive.values import NAMES as DRIVE_NAMES
 from kunstflug.core.drive.values import Rows, families_of, features
 from kunstflug.core.drive.values import as_bought as drive_as_bought
+from kunstflug.core.laws.shares import side_by_side
 from kunstflug.core.learning.seen import HEAT, STEADY, Reading, Seen, What
 from kunstflug.core.propeller import OpenWaterCurve
 from kunstflug.core.quantity.value import Array
@@ -106,34 +107,46 @@ def said(
     before: Sequence[Said | None],
     *,
     heat: bool = True,
+    anew: bool = True,
 ) -> list[Said]:
     """What runs would show at some numbers, with slopes.
 
     Parameters
     ----------
     names, at : of each run, the numbers that may differ from what was given, and their logarithms over it.
-    before : what was said of a run elsewhere; the slopes of its heat, which change little, are taken from there.
-    heat : whether the heat is worked out anew, too, which takes the most time.
+    before : what was said of a run elsewhere.
+    heat : whether the heat is worked out anew, too, which takes the most time; else it follows in a straight line.
+    anew : whether with its slopes, which takes four times as long; else they are those of before.
     """
     steady = _steady(bases, names, at)
+    wanted = [k for k, run in enumerate(runs) if _warm_ones(run) and (heat or before[k] is None)]
+    tables = _tables_of({k: _moved(bases[k], names[k], at[k]) for k in wanted}, [base.curve for base in bases])
+
+    def heated(k: int) -> tuple[Array, Array]:
+        by_current = steady[k][1][STEADY.index(What.CURRENT)]
+        slopes = anew or before[k] is None
+        return _warm(runs[k], bases[k], tables[k], _warm_ones(runs[k]), names[k], at[k], by_current, slopes=slopes)
+
+    warmed = dict(zip(wanted, side_by_side(heated, wanted), strict=True))
     found = []
     for k, run in enumerate(runs):
-        count = len(run.readings)
+        count, old = len(run.readings), before[k]
         value, slope = np.full(count, np.nan), np.zeros((count, len(names[k])))
         point, slopes = steady[k]
         for i, reading in enumerate(run.readings):
             if reading.what in STEADY:
                 j = STEADY.index(reading.what)
                 value[i], slope[i] = point[j], slopes[j]
-        warm = [i for i, r in enumerate(run.readings) if r.what in HEAT or r.what is What.CHARGE]
-        old, heat_at = before[k], at[k]
-        if warm and old is not None and not heat:
+        heat_at, warm = at[k], _warm_ones(run)
+        if k in warmed:
+            value[warm], fresh = warmed[k]
+            if old is None or anew:
+                slope[warm] = fresh
+            else:
+                slope[warm], heat_at = old.slope[warm], old.heat_at
+        elif warm and old is not None:
             value[warm], slope[warm] = (old.value + old.slope @ (at[k] - old.at))[warm], old.slope[warm]
             heat_at = old.heat_at
-        elif warm:
-            by_current = slopes[STEADY.index(What.CURRENT)]
-            value[warm], fresh = _warm(run, bases[k], warm, names[k], at[k], by_current, slopes=old is None)
-            slope[warm] = fresh if old is None else old.slope[warm]
         slope = np.nan_to_num(slope)
         found.append(Said(names=names[k], at=at[k], value=value, slope=slope, base_c=base_c(run), heat_at=heat_at))
     return found
@@ -200,22 +213,60 @@ def long_enough(run: Seen) -> Duty:
     return dataclasses.replace(run.duty, phases=(*run.duty.phases[:-1], longer))
 
 
+def _warm_ones(run: Seen) -> list[int]:
+    """Places of the readings for which the duty has to be run."""
+    return [i for i, r in enumerate(run.readings) if r.what in HEAT or r.what is What.CHARGE]
+
+
+def _moved(base: Base, names: tuple[str, ...], at: Array) -> Rows:
+    """The row of a run's drive at some numbers."""
+    row = base.drive.copy()
+    for name, x in zip(names, at, strict=True):
+        if name in _DRIVE:
+            row[name] *= np.exp(x)
+    return row
+
+
+def _tables_of(rows: Mapping[int, Rows], curves: Sequence[OpenWaterCurve]) -> dict[int, ThrottleTables]:
+    """Tables of one boat for each row; those of one propeller are made together."""
+    together: dict[int, list[int]] = {}
+    for k in rows:
+        together.setdefault(id(curves[k]), []).append(k)
+    found = {}
+    for group in together.values():
+        made = throttle_tables(np.concatenate([rows[k] for k in group]), curves[group[0]])
+        for n, k in enumerate(group):
+            found[k] = ThrottleTables(
+                **{f.name: getattr(made, f.name)[n : n + 1] for f in dataclasses.fields(ThrottleTables)}
+            )
+    return found
+
+
 def _warm(
-    run: Seen, base: Base, which: list[int], names: tuple[str, ...], at: Array, by_current: Array, *, slopes: bool
+    run: Seen,
+    base: Base,
+    made: ThrottleTables,
+    which: list[int],
+    names: tuple[str, ...],
+    at: Array,
+    by_current: Array,
+    *,
+    slopes: bool,
 ) -> tuple[Array, Array]:
-    """Logarithms of the rises and of the charge used, shape (k,), and their slopes, shape (k, n), where wanted."""
+    """Logarithms of the rises and of the charge used, shape (k,), and their slopes, shape (k, n), where wanted.
+
+    Parameters
+    ----------
+    made : of the drive at these numbers: what a resistance heats is asked for at the same current, and what belongs to
+        the heat moves nothing of the drive, so that it serves them all.
+    """
     ohms = [name for name in OHMS if slopes and name in names]
     mine = [name for name in names if slopes and name in _HEAT]
     count = 1 + len(ohms) + len(mine)
-    drives, heat = np.repeat(base.drive, count), np.repeat(base.heat, count)
+    drives, heat = np.repeat(_moved(base, names, at), count), np.repeat(base.heat, count)
     for name, x in zip(names, at, strict=True):
-        if name in _DRIVE:
-            drives[name] *= np.exp(x)
-        else:
+        if name not in _DRIVE:
             heat[name] *= np.exp(x)
-    # What a resistance heats is asked for at the same current, and what belongs to the heat moves nothing of the drive:
-    # the nominal drive's tables serve them all.
-    made = throttle_tables(drives[:1], base.curve)
     tables = ThrottleTables(
         **{f.name: np.repeat(getattr(made, f.name), count, axis=0) for f in dataclasses.fields(ThrottleTables)}
     )

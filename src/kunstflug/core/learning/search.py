@@ -8,8 +8,18 @@ import numpy as np
 
 from kunstflug.core.learning.arrow import Arrow, Indices
 from kunstflug.core.learning.cases import Case, Memory, of_run
-from kunstflug.core.learning.estimate import ENOUGH, FREEDOM, Ended, Estimate, Model, likeliest, loss, with_posterior
-from kunstflug.core.learning.predict import said, steady_many
+from kunstflug.core.learning.estimate import (
+    ENOUGH,
+    FREEDOM,
+    Ended,
+    Estimate,
+    Model,
+    likeliest,
+    loss,
+    weights_of,
+    with_posterior,
+)
+from kunstflug.core.learning.predict import Said, said, steady_many
 from kunstflug.core.learning.seen import STEADY
 from kunstflug.core.learning.spreads import spread_of
 from kunstflug.core.quantity.draws import even_deviates
@@ -17,7 +27,9 @@ from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.club import Column
 
 ANCHORS: Final = 4  # how often the model is asked again about its slopes, at most
+ANCHORS_WARM: Final = 2  # the same after the heat was asked again
 LEAST_PART: Final = 0.2
+LEAST_GAIN: Final = 1.0  # of what is minimised, that is worth asking the laws once more
 FARTHEST: Final = 3.0  # spreads from what was given, past which the laws are not asked
 ON_THE_WAY: Final = 1e-4  # what a search gains at its last step, about slopes that may change yet
 DRAWS: Final = 128
@@ -45,30 +57,55 @@ def searched(
     """
     at = memory.start(columns, centre)
     single = _single(cases, kept, columns)
-    cost = _cost(cases, read, spread, kept, at, centre, m)
-    for _ in range(ANCHORS):
-        found = _about(cases, read, spread, kept, at, centre, m, ON_THE_WAY, single)
-        part = 1.0
-        while True:
-            before = [case.said for case in cases]
-            reached = at + part * (found.mean - at)
-            bent = _ask_again(cases, reached)
-            new = _cost(cases, read, spread, kept, reached, centre, m)
-            if new <= cost or part <= LEAST_PART or not bent:
+
+    def about(enough: float) -> Ended:
+        return _about(cases, read, spread, kept, at, centre, m, enough, single)
+
+    # The heat, which takes the most time, first follows in a straight line; what it says at the end counts, too.
+    agreed = False
+    for heat, anchors in ((False, ANCHORS), (True, ANCHORS_WARM)):
+        _ask_again(cases, at, heat=heat)
+        cost = _cost(cases, read, spread, kept, at, centre, m)
+        for _ in range(anchors):
+            found, part = about(ON_THE_WAY), 1.0
+            while True:
+                before = [case.said for case in cases]
+                reached = at + part * (found.mean - at)
+                bent = _ask_again(cases, reached, heat=heat, anew=False)
+                new = _cost(cases, read, spread, kept, reached, centre, m)
+                if new <= cost or part <= LEAST_PART or not bent:
+                    break
+                # The laws bend on the way there: half as far.
+                part *= 0.5
+                _restore(cases, before)
+            agreed = not bent and part == 1.0
+            if new > cost and not agreed:
+                _restore(cases, before)  # nothing better is known than where it stands
                 break
-            # The laws bend on the way there: half as far.
-            part *= 0.5
-            for case, old in zip(cases, before, strict=True):
-                case.said = old
-        at, cost = reached, new
-        if not bent and part == 1.0:
-            break
-    _ask_again(cases, at, heat=True)
-    found = with_posterior(_about(cases, read, spread, kept, at, centre, m, ENOUGH, single), np.ones(len(at)))
-    memory.end(columns, found.mean)
+            gained, at, cost = cost - new, reached, new
+            if agreed or gained < LEAST_GAIN:
+                break
+            if heat:
+                _ask_again(cases, at, heat=True)
+    ended = about(ENOUGH) if agreed else _standing(cases, read, spread, kept, at, m)
+    memory.end(columns, ended.mean)
     for case in cases:
         memory.said[case.run.key] = (case.run, case.said)
-    return found
+    return with_posterior(ended, np.ones(len(at)))
+
+
+def _restore(cases: Sequence[Case], before: Sequence[Said]) -> None:
+    for case, old in zip(cases, before, strict=True):
+        case.said = old
+
+
+def _standing(cases: Sequence[Case], read: Array, spread: Array, kept: Indices, at: Array, m: int) -> Ended:
+    """The end of a search where the laws let it go no further."""
+    lines = [case.line(m) for case in cases]
+    start, slopes = joined([v for v, _ in lines])[kept], joined([j for _, j in lines], len(at))[kept]
+    residuals = (read[kept] - start - slopes @ at) / spread[kept]
+    jacobian = slopes / spread[kept][:, np.newaxis]
+    return Ended(mean=at, residuals=residuals, weights=weights_of(residuals, FREEDOM), jacobian=jacobian, steps=ANCHORS)
 
 
 def _single(
@@ -133,7 +170,7 @@ def joined(parts: Sequence[Array], width: int | None = None) -> Array:
     return np.concatenate([empty, *parts])
 
 
-def _ask_again(cases: Sequence[Case], at: Array, *, heat: bool = False) -> bool:
+def _ask_again(cases: Sequence[Case], at: Array, *, heat: bool = False, anew: bool = True) -> bool:
     """Asks the laws anew where what was learnt has moved far from where they were asked; at most some spreads away.
 
     A run of which the laws say nothing there keeps its own slopes.
@@ -149,7 +186,7 @@ def _ask_again(cases: Sequence[Case], at: Array, *, heat: bool = False) -> bool:
         return False
     cases_far, at_far = [c for c, _ in far], [x for _, x in far]
     names, before = [c.mixed.names for c in cases_far], [c.said for c in cases_far]
-    asked = said([c.run for c in cases_far], [c.base for c in cases_far], names, at_far, before, heat=heat)
+    asked = said([c.run for c in cases_far], [c.base for c in cases_far], names, at_far, before, heat=heat, anew=anew)
     for case, answer in zip(cases_far, asked, strict=True):
         if np.isfinite(answer.value).sum() >= np.isfinite(case.said.value).sum():
             case.said = answer
@@ -178,8 +215,12 @@ def draws_of(cases: Sequence[Case], found: Estimate, m: int) -> Array:
         slopes.append(slope[rows])
     off, slope = np.concatenate(offs, axis=1), np.concatenate(slopes)
     off = np.where(np.isfinite(off), off, 0.0)
-    spreads = np.concatenate(
-        [[spread_of(c.run.readings[i], 1.0) for i in rows] for c, rows in zip(last, kept, strict=True)]
+    spreads = np.array(
+        [
+            spread_of(case.run.readings[i], 1.0, case.run.setup.conditions)
+            for case, rows in zip(last, kept, strict=True)
+            for i in rows
+        ]
     )
     gain = np.linalg.solve(slope @ slope.T + np.diag(spreads**2), slope).T  # the least move, as the prior counts it
     moved: Array = z + np.clip(off, -MOST_OFF, MOST_OFF) @ gain.T

@@ -263,8 +263,8 @@ def wetted_factor(hull: Hull, trim: Value | None = None) -> Value:
     at = running_trim(hull) if trim is None else trim
     factor = float(by_trim(hull, at.value)[2])
     if isinstance(at.reason, UsualForType):
-        return guess(factor, 0.30, UsualForType(hull_type=hull.hull_type))
-    return guess(factor, 0.35, _at(at))
+        return guess(factor, 0.28, UsualForType(hull_type=hull.hull_type))
+    return guess(factor, 0.33, _at(at))
 
 
 def _at(trim: Value) -> Fact:

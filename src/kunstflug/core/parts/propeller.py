@@ -32,7 +32,7 @@ EDGE_M: Final = {
 }
 """How thick an edge drags, with a coefficient of 1 on it [m] (common practice, no source)."""
 PRINTED_PITCH: Final = 0.04  # spread of a printed pitch about what was cast (common practice, no source)
-CAST_SPREAD: Final = 0.03  # of the effective pitch about the one a gauge finds on the face
+CAST_SPREAD: Final = 0.025  # of the effective pitch about the one a gauge finds on the face
 CUP_SPREAD: Final = 0.035
 RAKE_SPREAD: Final = 0.3
 SHAFT_SPREAD: Final = 0.1
@@ -218,7 +218,7 @@ def lift_ratio(propeller: Propeller, shaft_deg: float = 0.0) -> Value:
 def area_ratio(propeller: Propeller) -> Value:
     """Blade area ratio [1]: 0.45 for two blades, 0.55 for three, 0.62 for more (common practice, no source)."""
     usual = USUAL_AREA.get(propeller.blades, USUAL_AREA_MORE)
-    return known(propeller.area_ratio, guess(usual, 0.12, UsualForBlades(blades=propeller.blades)))
+    return known(propeller.area_ratio, guess(usual, 0.10, UsualForBlades(blades=propeller.blades)))
 
 
 def immersion(propeller: Propeller, shaft_depth_m: Value | None, *, submerged: bool) -> Value:
@@ -235,4 +235,4 @@ def immersion(propeller: Propeller, shaft_depth_m: Value | None, *, submerged: b
     if propeller.immersion is None and shaft_depth_m is not None:
         part = float(immersion_of_depth(shaft_depth_m.value / propeller.diameter_m.value))
         return guess(part, 0.06, ByShaftHeight(depth_m=shaft_depth_m.value))
-    return known(propeller.immersion, guess(HALF, 0.12, HalfTheTurn()))
+    return known(propeller.immersion, guess(HALF, 0.10, HalfTheTurn()))

@@ -200,7 +200,7 @@ def as_bought(setup: Setup) -> ThermalValues:
         winding_case_w_k=known(learnt.winding_case_w_k, _by_can(WINDING_CASE_W_K, size, 0.3)),
         case_jacket_w_k=_by_can(JACKET_W_K * cooled, size, 0.35),
         case_air_w_k=_by_can(CAN_AIR_W_K * blown, size, 0.3),
-        controller_jacket_w_k=_by_mass(PLATE_W_K, controller_kg, CONTROLLER_KG, 0.6),
+        controller_jacket_w_k=_by_mass(PLATE_W_K, controller_kg, CONTROLLER_KG, 0.75),
         controller_air_w_k=_by_mass(CONTROLLER_AIR_W_K, controller_kg, CONTROLLER_KG, 0.4),
         pack_air_w_k=_by_mass(PACK_AIR_W_K, pack_kg, PACK_KG, 0.3),
         connector_air_w_k=guess(PLUG_AIR_W_K[plugs], 0.35, PlugsAir(plugs=plugs)),
