@@ -1,6 +1,8 @@
 """The plain way to an operating point: speed outside, shaft speed inside, a scalar root-finder both times."""
 
 import math
+from collections.abc import Callable
+from dataclasses import dataclass
 from types import SimpleNamespace
 
 import numpy as np
@@ -10,8 +12,30 @@ from kunstflug.core.drive.values import Rows
 from kunstflug.core.propeller import OpenWaterCurve
 
 
+@dataclass(frozen=True)
+class NestedLaws:
+    """Of one drive: thrust less drag [N] and turns [1/s] at a speed, and the speed where the curve ends [m/s]."""
+
+    surplus_n: Callable[[float], float]
+    shaft_rps: Callable[[float], float]
+    end_mps: float
+
+
 def nested_operating_point(rows: Rows, curve: OpenWaterCurve, k: int = 0) -> tuple[float, float]:
-    """Speed [m/s] and rpm, written out on its own from the equations in docs/model.md; shares only the curve."""
+    """Speed [m/s] and rpm: the first crossing from rest."""
+    laws = nested_laws(rows, curve, k)
+    grid = np.linspace(0.0, 0.97 * laws.end_mps, 40)
+    low = 0.0
+    for high in grid[1:]:
+        if laws.surplus_n(high) <= 0:
+            speed = brentq(laws.surplus_n, low, high, xtol=1e-9, rtol=1e-9)
+            return speed, 60 * laws.shaft_rps(speed)
+        low = high
+    return math.nan, math.nan
+
+
+def nested_laws(rows: Rows, curve: OpenWaterCurve, k: int = 0) -> NestedLaws:
+    """Written out on its own from the equations in docs/model.md; shares only the curve."""
     p = SimpleNamespace(**{name: float(rows[name][k]) for name in rows.dtype.names})
     line = (
         p.pack_resistance_ohm
@@ -63,13 +87,5 @@ def nested_operating_point(rows: Rows, curve: OpenWaterCurve, k: int = 0) -> tup
         )
         return thrust - p.discrepancy * drag
 
-    # the first crossing from rest
     end = curve.j_end * p.pitch_factor * p.diameter_m * kv * p.pack_ocv_v / 60
-    grid = np.linspace(0.0, 0.97 * end, 40)
-    low = 0.0
-    for high in grid[1:]:
-        if surplus(high) <= 0:
-            speed = brentq(surplus, low, high, xtol=1e-9, rtol=1e-9)
-            return speed, 60 * shaft(speed)
-        low = high
-    return math.nan, math.nan
+    return NestedLaws(surplus_n=surplus, shaft_rps=shaft, end_mps=end)

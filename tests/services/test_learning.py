@@ -137,7 +137,11 @@ def test_what_is_known_of_a_boat_is_shown_with_its_runs_and_changes(boat):
     assert change.measured.low < 1.04 / 0.95 - 1 < change.measured.high
     assert change.forecast > 0
     assert {m.wanted for m in view.measure} == {"Top speed", "Motor"}
-    assert view.needed["1"] >= view.needed["2"] >= view.needed["5"] >= 2
+    assert [s.passes for s in view.seen] == sorted((s.passes for s in view.seen), reverse=True)
+    for seen in view.seen:
+        assert seen.chances == sorted(seen.chances)  # more passes show more
+        enough = [2 + k for k, chance in enumerate(seen.chances) if chance >= 0.8]
+        assert not enough or enough[0] == seen.passes
 
 
 def test_a_run_that_does_not_fit_is_named_with_its_causes(boat):

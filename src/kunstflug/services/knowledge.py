@@ -19,6 +19,7 @@ from kunstflug.core.learning.attribution import (
     Repeatability,
     Share,
     Try,
+    chance_seen,
     effect,
     order_of_passes,
     passes_needed,
@@ -53,6 +54,7 @@ from kunstflug.services.views import (
     MeasureNextView,
     NumberView,
     SaidView,
+    SeenView,
     ShareView,
     utc,
 )
@@ -61,7 +63,8 @@ from kunstflug.store.tables import Boat, RunRow, SetupRow
 from kunstflug.wording.guesses import PARAMETERS
 from kunstflug.wording.learning import CAUSES, MEASURES, OWNERS, READINGS, RULINGS
 
-SEEN_BY: Final = (0.01, 0.02, 0.05)
+SEEN_BY: Final = (0.005, 0.01, 0.02, 0.05)
+MOST_SHOWN: Final = 16  # passes of each setup; more is another day
 """Parts of the speed for which it is said how many passes they take."""
 
 
@@ -87,7 +90,7 @@ def boat_knowledge(store: Store, boat_id: int) -> KnowledgeView:
     if learned is None or newest is None:
         return KnowledgeView(
             boat_id=boat_id, boat_name=name, runs=0, runs_of_boat=0, numbers=[], judged=[], changes=[], measure=[],
-            set_aside=aside, limit_of_day=None, limit_of_days=None, needed={},
+            set_aside=aside, limit_of_day=None, limit_of_days=None, seen=[],
         )  # fmt: skip
     mine = [run for run in judged(learned) if int(run.key) in run_setups]
     setup = setup_of(documents[newest])
@@ -105,8 +108,13 @@ def boat_knowledge(store: Store, boat_id: int) -> KnowledgeView:
         set_aside=aside,
         limit_of_day=round(same.limit, 5),
         limit_of_days=round(same.limit_of_days, 5),
-        needed={f"{100 * part:.0f}": passes_needed(part, same.within) for part in SEEN_BY},
+        seen=[_seen(part, same.within) for part in SEEN_BY],
     )
+
+
+def _seen(part: float, within: float) -> SeenView:
+    chances = [round(chance_seen(part, count, within), 3) for count in range(2, MOST_SHOWN + 1)]
+    return SeenView(part=part, passes=passes_needed(part, within), chances=chances)
 
 
 def _with(setup: Setup, learned: Learned, boat: str) -> Setup:

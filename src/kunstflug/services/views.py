@@ -431,6 +431,15 @@ class MeasureNextView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class SeenView:
+    """How often passes show a difference."""
+
+    part: float  # of the speed
+    passes: int  # with each setup, that show it four times of five
+    chances: list[float]  # with 2, 3, ... passes of each setup
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class KnowledgeView:
     """What is known of a boat."""
 
@@ -445,7 +454,7 @@ class KnowledgeView:
     set_aside: list[int]
     limit_of_day: float | None  # two runs of a day differ by less, 95 times of 100; a part of the speed
     limit_of_days: float | None  # the same of runs of two days
-    needed: dict[str, int]  # passes of each setup to see so many percent
+    seen: list[SeenView]  # of some differences, the smallest first
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -100,6 +100,15 @@ def test_passes_needed_are_those_of_the_power_of_a_t_test():
     assert a.passes_needed(1e-6, 0.01) == a.MOST_PASSES
 
 
+@pytest.mark.parametrize(("part", "count"), [(0.01, 6), (0.004, 12), (0.02, 3)])
+def test_a_chance_is_how_often_a_t_test_says_so(part, count):
+    """Against the t test of a statistics library on four thousand random pairs of samples."""
+    rng = np.random.default_rng(count)
+    one, other = rng.normal(0.0, 0.008, (4000, count)), rng.normal(part, 0.008, (4000, count))
+    found = np.mean(stats.ttest_ind(one, other, axis=1).pvalue < a.LEVEL)
+    assert a.chance_seen(part, count, 0.008) == pytest.approx(found, abs=0.03)
+
+
 def test_a_drift_falls_out_of_the_order_of_passes():
     for count in (2, 3, 4):
         order = a.order_of_passes(count)

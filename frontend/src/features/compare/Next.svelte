@@ -2,6 +2,8 @@
   import Asks from '$lib/ui/Asks.svelte';
   import type { Knowledge } from '$lib/api/client';
 
+  import Power from './Power.svelte';
+
   /** What to measure next, and how many passes it takes to see a difference. */
   let { knowledge }: { knowledge: Knowledge } = $props();
 
@@ -38,10 +40,10 @@
         <b>{percent(knowledge.limit_of_days)}</b> on two, 95 times of 100.
       </p>
       <p class="mt-1">
-        Passes with each setup to see a difference of
-        {#each Object.entries(knowledge.needed) as [part, passes], k (part)}{k ? ', ' : ''}{part} %:
-          <b>{passes}</b>{/each}. Run them A B B A, so that a wind that rises or a pack that sags falls out.
+        How often passes show a difference of so much in speed that is there; a dot where it is four times of five. Run
+        them A B B A, so that a wind that rises or a pack that sags falls out.
       </p>
+      <Power seen={knowledge.seen} />
     </section>
   {/if}
 </div>

@@ -76,7 +76,7 @@ class Trial:
 @lru_cache(maxsize=256)  # a page that is opened again asks for the same ones, some fifty of them
 def trial(setup: Setup, duty: Duty, schools: Schools, cooling: CoolingTable | None) -> Trial:
     """A setup tried: its forecast, and its heat through a duty."""
-    f = forecast(setup, SAMPLES, schools)
+    f = forecast(setup, SAMPLES, schools, explained=False, drawn=False)
     run = run_duty(setup, duty, step_s=STEP_S, stride=STRIDE, cooling=cooling)
     peaks = peaks_c(setup, run)
     return Trial(

@@ -112,7 +112,9 @@ class Forecast:
         return max(self.margins, key=lambda m: m.use)
 
 
-def forecast(setup: Setup, samples: int = SAMPLES, schools: Schools = USUAL, *, explained: bool = True) -> Forecast:
+def forecast(
+    setup: Setup, samples: int = SAMPLES, schools: Schools = USUAL, *, explained: bool = True, drawn: bool = True
+) -> Forecast:
     """Forecast of a setup with its 80 % band.
 
     Parameters
@@ -120,6 +122,7 @@ def forecast(setup: Setup, samples: int = SAMPLES, schools: Schools = USUAL, *, 
     samples : how many draws make the band; 0 gives no band.
     schools : which limits the margins are held against.
     explained : with guesses, doubts and caveats; without them it is the same forecast, sooner.
+    drawn : with thrust and resistance against the speed; else for the nominal drive alone.
     """
     values, curve = drive_values(setup), curve_of(setup)
     rows = values.rows(samples, SEED, known_of(setup))
@@ -138,7 +141,7 @@ def forecast(setup: Setup, samples: int = SAMPLES, schools: Schools = USUAL, *, 
         verdict=Verdict.NONE if refusal else worst([m.verdict for m in found]),
         refusal=refusal,
         remedies=nearest.remedies(setup) if refusal else (),
-        curves=speed_curves(rows[: 1 + CURVE_SAMPLES], curve, float(point.speed_mps)),
+        curves=speed_curves(rows[: 1 + CURVE_SAMPLES if drawn else 1], curve, float(point.speed_mps)),
         guesses=_guesses(values, rows, points) if explained else (),
         values=values,
         doubts=doubts_of(setup) if explained else (),

@@ -175,14 +175,27 @@ def passes_needed(part: float, within: float, read: float = 0.0) -> int:
     part : the difference over the speed [1].
     within, read : spread of runs of one outing, and of one reading.
     """
-    variance = within**2 + read**2
     for count in range(2, MOST_PASSES):
-        freedom = 2 * count - 2
-        deviation = math.sqrt(2 * variance / count)
-        critical = float(stdtrit(freedom, 1 - LEVEL / 2))
-        if 1.0 - float(nctdtr(freedom, abs(part) / deviation, critical)) >= POWER:
+        if chance_seen(part, count, within, read) >= POWER:
             return count
     return MOST_PASSES
+
+
+def chance_seen(part: float, count: int, within: float, read: float = 0.0) -> float:
+    """How often so many passes of each setup in one outing show a difference that is there: the t test's power [1].
+
+    J. Cohen, Statistical Power Analysis for the Behavioral Sciences (1988), ch. 2.
+
+    Parameters
+    ----------
+    part : the difference over the speed [1].
+    count : passes of each setup, at least 2.
+    within, read : spread of runs of one outing, and of one reading.
+    """
+    freedom = 2 * count - 2
+    deviation = math.sqrt(2 * (within**2 + read**2) / count)
+    critical = float(stdtrit(freedom, 1 - LEVEL / 2))
+    return 1.0 - float(nctdtr(freedom, abs(part) / deviation, critical))
 
 
 def order_of_passes(count: int) -> str:

@@ -44,16 +44,18 @@ def throttle_tables(rows: Rows, curve: OpenWaterCurve) -> ThrottleTables:
     """Tables of drives of shape (N,)."""
     count, fraction = len(rows), np.linspace(0.0, 1.0, ADVANCES)
     j = fraction * curve.j_end * rows["pitch_factor"][:, np.newaxis]
-    every = [states(rows, curve, duty, j) for duty in DUTIES]
-    top = every[-1].speed_mps.max(axis=-1)
+    # every duty of every drive at once: a call for each would take longer than the work in it
+    every = states(np.tile(rows, len(DUTIES)), curve, np.repeat(DUTIES, count), np.tile(j, (len(DUTIES), 1)))
+    shape = (len(DUTIES), count, ADVANCES)
+    speeds = every.speed_mps.reshape(shape)
+    top = speeds[-1].max(axis=-1)
     thrust, current, rps = (np.empty((count, len(DUTIES), SPEEDS)) for _ in range(3))
     axes = np.linspace(0.0, 1.0, SPEEDS) * top[:, np.newaxis]
-    for d, state in enumerate(every):
+    for d in range(len(DUTIES)):
         # Past its own zero thrust a propeller that is overrun brakes a little and draws nothing.
-        speeds = np.ascontiguousarray(state.speed_mps)
-        _onto(axes, speeds, state.thrust_n, OVERRUN_N, thrust[:, d])
-        _onto(axes, speeds, state.current_a, 0.0, current[:, d])
-        _onto(axes, speeds, state.shaft_rps, np.nan, rps[:, d])
+        _onto(axes, speeds[d], every.thrust_n.reshape(shape)[d], OVERRUN_N, thrust[:, d])
+        _onto(axes, speeds[d], every.current_a.reshape(shape)[d], 0.0, current[:, d])
+        _onto(axes, speeds[d], every.shaft_rps.reshape(shape)[d], np.nan, rps[:, d])
     drag = resistance_n(rows, axes)
     return ThrottleTables(
         top_mps=top,

@@ -4934,10 +4934,8 @@ export interface components {
             limit_of_day: number | null;
             /** Limit Of Days */
             limit_of_days: number | null;
-            /** Needed */
-            needed: {
-                [key: string]: number;
-            };
+            /** Seen */
+            seen: components["schemas"]["SeenView"][];
         };
         /**
          * KnownReadingView
@@ -7325,6 +7323,18 @@ export interface components {
          * @enum {string}
          */
         Seen: "nothing" | "drips" | "thin" | "clear";
+        /**
+         * SeenView
+         * @description How often passes show a difference.
+         */
+        SeenView: {
+            /** Part */
+            part: number;
+            /** Passes */
+            passes: number;
+            /** Chances */
+            chances: number[];
+        };
         /**
          * SettingOut
          * @description A setup that was run and differs from the one on the sheet in its trim only: known, and to be gone back to.
