@@ -12,7 +12,8 @@ from sqlalchemy import text
 
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.store.database import Store
-from kunstflug.store.migrate import migrate, newest_revision
+from kunstflug.store.migrate import migrate
+from kunstflug.store.revision import newest_revision
 
 # The machine may be busy: what counts is the answer, not its time. The same examples every time.
 settings.register_profile(

@@ -4,7 +4,9 @@ import json
 
 import pytest
 from alembic.autogenerate import compare_metadata
+from alembic.config import Config
 from alembic.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from sqlalchemy import event, text
 from tests import samples
 from tests.fuzz.amount import SLOW
@@ -12,7 +14,8 @@ from tests.fuzz.amount import SLOW
 from kunstflug.core.quantity.errors import StartupProblem
 from kunstflug.pond import Weather
 from kunstflug.services import boats, compare, fit, run, shelf
-from kunstflug.store.migrate import downgrade, migrate, newest_revision
+from kunstflug.store.migrate import downgrade, migrate
+from kunstflug.store.revision import MIGRATIONS, known_revisions, newest_revision, revision_of
 from kunstflug.store.tables import Base
 
 
@@ -81,6 +84,15 @@ def test_an_old_database_killed_over_and_over_keeps_its_data(fresh_store):
     assert [s.done for s in fit.fit(fresh_store, made.id).build if s.key == "clean"] == [True]
     assert shelf.shelf(fresh_store)[0].runs == 1
     assert boats.boats(fresh_store).items[0].best_mps == runs.items[0].best_mps
+
+
+def test_the_files_say_which_revisions_there_are(fresh_store):
+    """Without the library that migrates, which a web process does not load, they are the same."""
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    scripts = ScriptDirectory.from_config(config)
+    assert [one.revision for one in reversed(list(scripts.walk_revisions()))] == list(known_revisions())
+    assert scripts.get_current_head() == newest_revision() == revision_of(fresh_store.engine)
 
 
 def test_a_newer_database_is_a_sentence_and_stays_as_it_is(fresh_store):

@@ -13,7 +13,8 @@ from kunstflug.launch.folder import only_one
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.store.backup import Backup, check_backup, restore_backup, write_backup
 from kunstflug.store.database import Store
-from kunstflug.store.migrate import migrate, revision_of
+from kunstflug.store.migrate import migrate
+from kunstflug.store.revision import revision_of
 
 PENDING: Final = "restore-pending.zip"
 """Copy of a backup that is being restored; where a start finds it, the restore goes on."""

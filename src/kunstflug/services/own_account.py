@@ -6,15 +6,20 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from kunstflug.core.quantity.errors import NotAllowed, NotFound
-from kunstflug.documents.account import CodesOut, LoginView, NewPassword, SecurityOut
+from kunstflug.documents.account import CodesOut, LoginView, NewPassword, PasskeyView, SecurityOut
 from kunstflug.services import attempts, audit
 from kunstflug.services.accounts import IDLE, Client, Who, check_password, fresh_codes, hashed, out_everywhere, right
-from kunstflug.services.passkeys import passkeys_of
 from kunstflug.services.room import room
 from kunstflug.services.rows import is_id, racer_of
 from kunstflug.services.views import utc
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import DeviceRow, Racer, RecoveryCodeRow, now
+from kunstflug.store.tables import DeviceRow, PasskeyRow, Racer, RecoveryCodeRow, now
+
+
+def passkeys_of(session: Session, racer: int) -> list[PasskeyView]:
+    """Somebody's passkeys."""
+    rows = session.scalars(select(PasskeyRow).where(PasskeyRow.owner_id == racer).order_by(PasskeyRow.id))
+    return [PasskeyView(id=row.id, name=row.name, made_at=utc(row.created_at)) for row in rows]
 
 
 def _confirmed(store: Store, who: Who, password: str) -> None:
@@ -124,3 +129,19 @@ def delete_account(store: Store, who: Who, password: str, wipe: Callable[[Sessio
             audit.note(session, None, "account deleted")
 
     gone()
+
+
+@retried
+def forget_passkey(store: Store, racer: int, passkey_id: int) -> None:
+    """Takes a passkey away.
+
+    Raises
+    ------
+    NotFound
+    """
+    with store.transaction() as session:
+        row = session.get(PasskeyRow, passkey_id) if is_id(passkey_id) else None
+        if row is None or row.owner_id != racer:
+            raise NotFound("passkey", passkey_id)
+        session.delete(row)
+        audit.note(session, racer, "passkey taken away", row.name)

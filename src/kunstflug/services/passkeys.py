@@ -18,10 +18,9 @@ from webauthn.helpers.structs import (
     UserVerificationRequirement,
 )
 
-from kunstflug.core.quantity.errors import NotAllowed, NotFound, NotSignedIn
+from kunstflug.core.quantity.errors import NotAllowed, NotSignedIn
 from kunstflug.documents.account import PasskeyView
 from kunstflug.services import audit
-from kunstflug.services.rows import is_id
 from kunstflug.services.views import utc
 from kunstflug.store.acting import EVERY_RACER
 from kunstflug.store.database import Store, retried
@@ -29,12 +28,6 @@ from kunstflug.store.tables import ChallengeRow, PasskeyRow, Racer, now
 
 ASKED_FOR: Final = timedelta(minutes=5)
 _WRONG: Final = "this passkey does not sign in here"
-
-
-def passkeys_of(session: Session, racer: int) -> list[PasskeyView]:
-    """Somebody's passkeys."""
-    rows = session.scalars(select(PasskeyRow).where(PasskeyRow.owner_id == racer).order_by(PasskeyRow.id))
-    return [PasskeyView(id=row.id, name=row.name, made_at=utc(row.created_at)) for row in rows]
 
 
 def _hash(credential: bytes) -> str:
@@ -161,19 +154,3 @@ def answer(store: Store, credential: dict[str, Any], host: str, origin: str) -> 
             raise NotSignedIn(_WRONG) from error
         row.signs = seen.new_sign_count
         return row.owner_id
-
-
-@retried
-def forget(store: Store, racer: int, passkey_id: int) -> None:
-    """Takes a passkey away.
-
-    Raises
-    ------
-    NotFound
-    """
-    with store.transaction() as session:
-        row = session.get(PasskeyRow, passkey_id) if is_id(passkey_id) else None
-        if row is None or row.owner_id != racer:
-            raise NotFound("passkey", passkey_id)
-        session.delete(row)
-        audit.note(session, racer, "passkey taken away", row.name)

@@ -23,7 +23,7 @@ from sqlalchemy.dialects.mysql import DOUBLE
 from kunstflug import __version__
 from kunstflug.core.quantity.errors import RestoreProblem
 from kunstflug.store.cluster import plain
-from kunstflug.store.migrate import is_known, migrate, revision_of
+from kunstflug.store.revision import is_known, revision_of
 
 FORMAT: Final = "kunstflug-backup"
 VERSION: Final = 1
@@ -211,6 +211,8 @@ def restore_backup(engine: Engine, path: Path) -> Backup:
     RestoreProblem : the file is no backup, damaged, or of a newer program; the database was not touched.
     """
     backup = check_backup(path)
+    from kunstflug.store.migrate import migrate  # with all that migrates: a third of a second of every start
+
     patient = _patient(engine)
     try:
         _drop_all(patient)

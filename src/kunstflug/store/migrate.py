@@ -2,45 +2,25 @@
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from pathlib import Path
 from typing import Final
 
 from alembic import command
 from alembic.config import Config
 from alembic.migration import MigrationContext
-from alembic.script import ScriptDirectory
 from sqlalchemy import Connection, Engine, text
 
 from kunstflug.core.quantity.errors import StartupProblem
+from kunstflug.store.revision import MIGRATIONS, is_known, newest_revision
 
-_HERE = Path(__file__).parent / "migrations"
 _LOCK: Final = "kunstflug migration"
 _LOCK_S: Final = 60
 
 
 def _config(connection: Connection | None = None) -> Config:
     config = Config()
-    config.set_main_option("script_location", str(_HERE))
+    config.set_main_option("script_location", str(MIGRATIONS))
     config.attributes["connection"] = connection
     return config
-
-
-def newest_revision() -> str:
-    """The revision of this program's tables."""
-    head = ScriptDirectory.from_config(_config()).get_current_head()
-    assert head is not None
-    return head
-
-
-def revision_of(engine: Engine) -> str | None:
-    """The revision of a database; None for an empty one."""
-    with engine.connect() as connection:
-        return MigrationContext.configure(connection).get_current_revision()
-
-
-def is_known(revision: str) -> bool:
-    """Whether this program knows a revision, or it is of a newer one."""
-    return revision in {script.revision for script in ScriptDirectory.from_config(_config()).walk_revisions()}
 
 
 def migrate(engine: Engine, revision: str = "head") -> None:

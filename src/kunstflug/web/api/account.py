@@ -7,7 +7,7 @@ from fastapi import Body, Depends, Path, Request, Response
 from kunstflug.core.quantity.errors import NotAllowed, NotFound, NotSignedIn
 from kunstflug.documents import account as doc
 from kunstflug.documents.priors import PriorsOut
-from kunstflug.services import accounts, attempts, audit, club, own_account, passkeys, priors, sharing
+from kunstflug.services import accounts, attempts, audit, club, own_account, priors, sharing
 from kunstflug.services.accounts import Who
 from kunstflug.services.computing import computing
 from kunstflug.services.rows import is_demo
@@ -101,7 +101,14 @@ def recover(asked: doc.Recover, request: Request, response: Response, store: Sto
 def passkey_question(request: Request, store: StoreOf) -> dict[str, Any]:
     """What a browser is asked to sign in with a passkey (WebAuthn's request options)."""
     attempts.count(store, "passkey", client_of(request).address, attempts.BY_ADDRESS)
-    return passkeys.question(store, _place(request)[0])
+    return _passkeys().question(store, _place(request)[0])
+
+
+def _passkeys() -> Any:
+    """What knows of passkeys, loaded when somebody uses one: its library takes a quarter of a second of every start."""
+    from kunstflug.services import passkeys
+
+    return passkeys
 
 
 Credential = Annotated[dict[str, Any], Body(description="as the browser gives it (WebAuthn's JSON form)")]
@@ -110,7 +117,7 @@ Credential = Annotated[dict[str, Any], Body(description="as the browser gives it
 @in_club.post("/account/passkey/answer", status_code=204)
 def passkey_answer(credential: Credential, request: Request, response: Response, store: StoreOf) -> None:
     """Signs in with a passkey."""
-    racer = passkeys.answer(store, credential, *_place(request))
+    racer = _passkeys().answer(store, credential, *_place(request))
     _stay(response, accounts.new_login(store, racer, client_of(request), "with a passkey"))
 
 
@@ -152,20 +159,20 @@ def new_codes(asked: doc.Confirmed, request: Request, who: WhoOf, store: StoreOf
 @in_club.post("/account/passkeys/question")
 def passkey_registration(request: Request, who: WhoOf, store: StoreOf) -> dict[str, Any]:
     """What a browser is asked to make a passkey with (WebAuthn's creation options)."""
-    return passkeys.registration(store, who.racer, _place(request)[0])
+    return _passkeys().registration(store, who.racer, _place(request)[0])
 
 
 @in_club.post("/account/passkeys", status_code=201)
 def keep_passkey(credential: Credential, request: Request, who: WhoOf, store: StoreOf) -> doc.PasskeyView:
     """Keeps a passkey that a browser made."""
     named = client_of(request).browser
-    return passkeys.register(store, who.racer, named, credential, *_place(request))
+    return _passkeys().register(store, who.racer, named, credential, *_place(request))
 
 
 @in_club.delete("/account/passkeys/{passkey_id}", status_code=204)
 def forget_passkey(passkey_id: Id, who: WhoOf, store: StoreOf) -> None:
     """Takes a passkey away."""
-    passkeys.forget(store, who.racer, passkey_id)
+    own_account.forget_passkey(store, who.racer, passkey_id)
 
 
 @in_club.post("/account/delete", status_code=204)

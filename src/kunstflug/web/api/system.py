@@ -10,7 +10,7 @@ from kunstflug.documents.origins import OriginOut, origins
 from kunstflug.documents.quantity import Quantity
 from kunstflug.documents.run import GUN_ORDER
 from kunstflug.documents.setup import USUAL_CONDITIONS
-from kunstflug.store.migrate import newest_revision, revision_of
+from kunstflug.store.revision import newest_revision, revision_of
 from kunstflug.web.api.deps import StoreOf, TongueOf, routes_of
 from kunstflug.web.schemas import HealthOut, VocabularyOut, WaterState
 
