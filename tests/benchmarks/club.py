@@ -20,6 +20,7 @@ import time
 import uuid
 from collections import Counter, defaultdict
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -146,10 +147,14 @@ class Server:
         self.process.wait(20)
 
     def memory_mb(self) -> float:
-        """Resident memory of it and its web process."""
-        found = subprocess.run(["ps", "-eo", "rss,args"], capture_output=True, text=True, check=True).stdout
-        mine = [line for line in found.splitlines() if "kunstflug.launch.worker" in line]
-        return sum(int(line.split()[0]) for line in mine) / 1024
+        """Memory of its web processes, what they share counted once."""
+        found = subprocess.run(["pgrep", "-f", "kunstflug.launch.worker"], capture_output=True, text=True).stdout
+        kilobytes = 0
+        for pid in found.split():
+            with suppress(OSError):
+                lines = Path(f"/proc/{pid}/smaps_rollup").read_text().splitlines()
+                kilobytes += next(int(line.split()[1]) for line in lines if line.startswith("Pss:"))
+        return kilobytes / 1024
 
 
 async def asked(

@@ -73,6 +73,17 @@ def test_a_killed_web_process_is_started_again(whole):
     assert "starting it again" in whole.said()
 
 
+def test_the_process_that_the_others_are_copies_of_is_started_again(whole):
+    """Its copies end with it, killed or not, and new ones come."""
+    until(lambda: len(whole.workers()) == 2)
+    copier, before = whole.copier(), whole.workers()
+    os.kill(copier, signal.SIGKILL)
+    until(lambda: len(whole.workers()) == 2 and not set(before) & set(whole.workers()), what="other web processes")
+    assert whole.copier() != copier
+    assert until(lambda: whole.ask("GET", "/api/boats")[0] == 200)
+    assert not [pid for pid in before if alive(pid)]
+
+
 def test_a_hung_database_is_answered_for_within_five_seconds(whole):
     save(whole)
     os.kill(whole.database, signal.SIGSTOP)

@@ -28,6 +28,14 @@ def alive(pid: int) -> bool:
         return False
 
 
+def _parent(pid: int) -> int | None:
+    try:
+        status = Path(f"/proc/{pid}/status").read_text()
+    except OSError:
+        return None
+    return next(int(line.split()[1]) for line in status.splitlines() if line.startswith("PPid:"))
+
+
 def until(true: Any, seconds: float = 60.0, what: str = "it") -> Any:
     """Waits for something to come true, and gives it."""
     end = time.monotonic() + seconds
@@ -134,15 +142,14 @@ class Whole:
     def workers(self) -> list[int]:
         """Its web processes."""
         assert self.process is not None
-        mine = []
-        for pid in processes_with("kunstflug.launch.worker"):
-            try:
-                status = Path(f"/proc/{pid}/status").read_text()
-            except OSError:
-                continue
-            if f"PPid:\t{self.process.pid}\n" in status:
-                mine.append(pid)
-        return mine
+        every = {pid: _parent(pid) for pid in processes_with("kunstflug.launch.worker")}
+        return [pid for pid, parent in every.items() if every.get(parent or 0) == self.process.pid]
+
+    def copier(self) -> int | None:
+        """The one that they are copies of."""
+        assert self.process is not None
+        mine = [p for p in processes_with("kunstflug.launch.worker") if _parent(p) == self.process.pid]
+        return mine[0] if mine else None
 
     def left(self) -> list[int]:
         """Processes of this folder that run."""

@@ -17,6 +17,7 @@ from typing import Final
 from sqlalchemy import text
 
 from kunstflug.core.quantity.errors import StartupProblem, StoreUnavailable
+from kunstflug.launch.crew import AGAIN_S
 from kunstflug.launch.external import DATABASE, external_store
 from kunstflug.launch.folder import ROOM_BYTES, free_bytes, only_one, run_folder
 from kunstflug.launch.mariadb import PrivateMariaDB, with_parent
@@ -25,11 +26,10 @@ from kunstflug.launch.ports import listen, web_port, workers
 from kunstflug.store.database import Store
 
 _LOOK_EVERY_S: Final = 0.2
+_PATIENCE_S: Final = 8.0
 _ASK_EVERY_S: Final = 2.0
 _SILENT_S: Final = 20.0
 """A database that is silent for so long while there is room on the disk is started again."""
-_AGAIN_S: Final = (0.0, 0.5, 2.0, 5.0)
-"""How long to wait before something that died is started again, the more often it did."""
 
 
 def say(words: str) -> None:
@@ -50,8 +50,8 @@ class Stop:
         self.wanted = True
 
 
-class Worker:
-    """One web process, started again when it dies."""
+class Web:
+    """The web processes: the one that copies itself, started again when it dies; it looks after its copies."""
 
     def __init__(self, listening: socket.socket, lan: socket.socket | None = None, counts: Path | None = None) -> None:
         self._listening, self._lan, self._counts = listening, lan, counts
@@ -91,10 +91,10 @@ class Worker:
             return
         now = time.monotonic()
         if self._again_at == 0.0:
-            wait = _AGAIN_S[min(self._deaths, len(_AGAIN_S) - 1)]
+            wait = AGAIN_S[min(self._deaths, len(AGAIN_S) - 1)]
             self._deaths += 1
             self._again_at = now + wait
-            say(f"A web process ended ({self._process.returncode}); starting it again.")
+            say(f"The web processes ended ({self._process.returncode}); starting them again.")
         if now >= self._again_at:
             self._again_at = 0.0
             self._close()
@@ -107,15 +107,12 @@ class Worker:
                 self._process.stdin.close()
 
     def stop(self) -> None:
-        """Tells it to end; one that is still importing needs no ceremony."""
+        """Ends them, and waits; kills them where that does not come. One that is still importing needs no ceremony."""
         if not self._order:
             self._process.terminate()
         self._close()
-
-    def wait(self, patience_s: float) -> None:
-        """Waits for its end; kills it where that does not come."""
         try:
-            self._process.wait(timeout=patience_s)
+            self._process.wait(timeout=_PATIENCE_S)
         except subprocess.TimeoutExpired:
             self._process.kill()
             self._process.wait()
@@ -154,7 +151,7 @@ class Watch:
 
     def _revive(self, now: float) -> None:
         if self._again_at == 0.0:
-            self._again_at = now + _AGAIN_S[min(self._deaths, len(_AGAIN_S) - 1)]
+            self._again_at = now + AGAIN_S[min(self._deaths, len(AGAIN_S) - 1)]
             self._deaths += 1
         if now < self._again_at or free_bytes(self.server.folder) < ROOM_BYTES:
             return
@@ -243,24 +240,24 @@ def serve(wanted: Wanted) -> None:
     stop = Stop()
     port, count = web_port(), workers(club=wanted.accounts)
     listening = listen(port, at_once=not wanted.accounts)
-    processes: list[Worker] = []
+    web: Web | None = None
     network: Network | None = None
     try:
         folder = run_folder() / "demo"
         network = open_network(folder) if wanted.lan else None
         # They import what they need while the database starts.
-        counts = _counts(folder)
-        processes = [Worker(listening, network.listening if network else None, counts) for _ in range(count)]
+        web = Web(listening, network.listening if network else None, _counts(folder))
         with demo_store(folder, stop) as (store, server):
-            _run(store, server, processes, stop, wanted, network)
-            _stop(processes)
+            _run(store, server, web, count, stop, wanted, network)
+            web.stop()
     except StoreUnavailable as error:
         raise StartupProblem(str(error)) from error
     except StartupProblem:
         if not stop.wanted:
             raise  # else it is what the stop broke off
     finally:
-        _stop(processes)
+        if web:
+            web.stop()
         listening.close()
         if network:
             network.listening.close()
@@ -278,7 +275,7 @@ def _counts(folder: Path) -> Path | None:
 
 
 def _run(
-    store: Store, server: PrivateMariaDB | None, processes: list[Worker], stop: Stop, wanted: Wanted,
+    store: Store, server: PrivateMariaDB | None, web: Web, count: int, stop: Stop, wanted: Wanted,
     network: Network | None,
 ) -> None:  # fmt: skip
     if prepare(store, server.folder if server else None, demo=wanted.demo):
@@ -291,18 +288,17 @@ def _run(
             "lan": network.order if network else None,
             "accounts": wanted.accounts,
             "hosts": wanted.hosts,
+            "count": count,
         }
     )
-    for process in processes:
-        process.go(order)
+    web.go(order)
     say(_greeting(web_port(), wanted, network))
     watch = Watch(server) if server else None
     while not stop.wanted:
         time.sleep(_LOOK_EVERY_S)
         if watch:
             watch.look()
-        for process in processes:
-            process.look()
+        web.look()
 
 
 def _greeting(port: int, wanted: Wanted, network: Network | None) -> str:
@@ -317,11 +313,3 @@ def _greeting(port: int, wanted: Wanted, network: Network | None) -> str:
         hosts = ", ".join(f"https://{host}:{network.order['port']}" for host in network.order["hosts"])  # type: ignore[attr-defined]
         words += f"  Open to the local network at {hosts}: pair a phone under Settings.\n"
     return words + "  Ctrl-C stops everything.\n"
-
-
-def _stop(processes: list[Worker]) -> None:
-    for process in processes:
-        process.stop()
-    for process in processes:
-        process.wait(patience_s=8.0)
-    processes.clear()

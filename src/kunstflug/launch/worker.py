@@ -1,14 +1,12 @@
-"""One web process: waits to be told the database's address, serves on the socket it was handed.
+"""The web processes: told the database's address, they serve on the socket that was handed down.
 
-It ends when the program that started it does: then its standard input closes.
+They are copies of the one that was started, see ``crew``; a copy ends when its standard input closes.
 """
 
 import asyncio
-import gc
 import json
 import os
 import socket
-import sys
 import threading
 from pathlib import Path
 from typing import Any
@@ -16,7 +14,13 @@ from typing import Any
 import uvicorn
 from starlette.types import ASGIApp
 
+from kunstflug.core.drive.schools import USUAL
+from kunstflug.core.thermal.duty import passes_duty
+from kunstflug.core.thermal.heat_forecast import heat_forecast
+from kunstflug.documents.setup import SetupDocument, setup_of
+from kunstflug.launch.crew import Crew
 from kunstflug.launch.folder import diagnosis
+from kunstflug.services.demo import DIPPER
 from kunstflug.store.database import Store
 from kunstflug.web.app import Lan, create_app, create_lan_app
 from kunstflug.web.observe import log_as_json, watch_statements
@@ -27,10 +31,27 @@ read_all()
 
 def main() -> None:
     """Everything heavy is imported by now; the rest takes milliseconds."""
-    order = sys.stdin.readline()
+    # With the kernels of a forecast, so that no copy loads them at its first answer.
+    heat_forecast(setup_of(SetupDocument.model_validate(DIPPER)), passes_duty(1, 2, 5), USUAL, samples=1)
+    order = _ordered()
     if not order.strip():
         return  # told to end before it began
     told = json.loads(order)
+    Crew(told["count"], lambda: _serve_as(told)).work()
+
+
+def _ordered() -> str:
+    """The line that says what to do, read without a buffer: a copy's standard input is another one."""
+    line = b""
+    while not line.endswith(b"\n"):
+        one = os.read(0, 1)
+        if not one:
+            break
+        line += one
+    return line.decode()
+
+
+def _serve_as(told: dict[str, Any]) -> None:
     folder = told["folder"]
     trouble = None
     if folder is not None:
@@ -49,9 +70,6 @@ def main() -> None:
         shown = {"ssl_certfile": lan["server"], "ssl_keyfile": lan["key"], "lifespan": "off"}
         servers.append(_server(inner, int(os.environ["KUNSTFLUG_LAN_SOCKET"]), **shown))
     threading.Thread(target=_follow, args=(servers,), daemon=True).start()
-    # What was loaded at the start stays for good: the collector need not walk it while a slider is pulled.
-    gc.collect()
-    gc.freeze()
     with asyncio.Runner(loop_factory=servers[0][0].config.get_loop_factory()) as runner:
         runner.run(_serve(servers))
     store.close()
@@ -85,7 +103,8 @@ def _trouble(folder: Path, database_socket: Path):  # type: ignore[no-untyped-de
 
 
 def _follow(servers: list[Serving]) -> None:
-    sys.stdin.read()  # until it closes
+    while os.read(0, 4096):
+        pass  # until it closes
     for server, _ in servers:
         server.should_exit = True
 
