@@ -29,6 +29,7 @@ from kunstflug.core.setup.club import Column
 ANCHORS: Final = 4  # how often the model is asked again about its slopes, at most
 ANCHORS_WARM: Final = 2  # the same after the heat was asked again
 LEAST_PART: Final = 0.2
+LEAST_PART_WARM: Final = 0.5
 LEAST_GAIN: Final = 1.0  # of what is minimised, that is worth asking the laws once more
 FARTHEST: Final = 3.0  # spreads from what was given, past which the laws are not asked
 ON_THE_WAY: Final = 1e-4  # what a search gains at its last step, about slopes that may change yet
@@ -73,7 +74,7 @@ def searched(
                 reached = at + part * (found.mean - at)
                 bent = _ask_again(cases, reached, heat=heat, anew=False)
                 new = _cost(cases, read, spread, kept, reached, centre, m)
-                if new <= cost or part <= LEAST_PART or not bent:
+                if new <= cost or part <= (LEAST_PART_WARM if heat else LEAST_PART) or not bent:
                     break
                 # The laws bend on the way there: half as far.
                 part *= 0.5
