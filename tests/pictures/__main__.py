@@ -204,7 +204,7 @@ def main() -> None:
             context.add_init_script(NO_FIRST_HOUR)
             page = context.new_page()
             act(page)
-            page.wait_for_load_state("networkidle")
+            page.wait_for_load_state("networkidle", timeout=120_000)  # the machine may be busy
             page.wait_for_timeout(400)  # what fades in has faded in
             page.screenshot(path=FOLDER / f"{name}.png")
             print(name)
