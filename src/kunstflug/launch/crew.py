@@ -14,11 +14,11 @@ import time
 import traceback
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Final
 
-AGAIN_S: Final = (0.0, 0.5, 2.0, 5.0)
-"""How long to wait before something that died is started again, the more often it did."""
+from kunstflug.launch.again import Again
+
 _LOOK_EVERY_S: Final = 0.2
 _PATIENCE_S: Final = 6.0
 _PR_SET_PDEATHSIG: Final = 1  # prctl(2)
@@ -30,8 +30,7 @@ class _Post:
 
     pid: int = 0
     lifeline: int = -1
-    deaths: int = 0
-    again_at: float = 0.0
+    again: Again = field(default_factory=Again)
 
 
 class Crew:
@@ -95,7 +94,6 @@ class Crew:
             os._exit(code)
 
     def _look(self) -> None:
-        now = time.monotonic()
         for post in self._posts:
             if post.pid:
                 pid, status = os.waitpid(post.pid, os.WNOHANG)
@@ -103,12 +101,12 @@ class Crew:
                     continue
                 post.pid = 0
                 self._drop(post)
-                post.again_at = now + AGAIN_S[min(post.deaths, len(AGAIN_S) - 1)]
-                post.deaths += 1
+                post.again.died()
                 with suppress(OSError, ValueError):
                     code = os.waitstatus_to_exitcode(status)
                     print(f"A web process ended ({code}); starting it again.", flush=True)
-            if not post.pid and now >= post.again_at and not self._ended:
+            if post.again.due() and not self._ended:
+                post.again.started()
                 self._fill(post)
 
     def _drop(self, post: _Post) -> None:

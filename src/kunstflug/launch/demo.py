@@ -17,7 +17,7 @@ from typing import Final
 from sqlalchemy import text
 
 from kunstflug.core.quantity.errors import StartupProblem, StoreUnavailable
-from kunstflug.launch.crew import AGAIN_S
+from kunstflug.launch.again import Again
 from kunstflug.launch.external import DATABASE, external_store
 from kunstflug.launch.folder import ROOM_BYTES, free_bytes, only_one, run_folder
 from kunstflug.launch.mariadb import PrivateMariaDB, with_parent
@@ -56,8 +56,7 @@ class Web:
     def __init__(self, listening: socket.socket, lan: socket.socket | None = None, counts: Path | None = None) -> None:
         self._listening, self._lan, self._counts = listening, lan, counts
         self._order = ""
-        self._deaths = 0
-        self._again_at = 0.0
+        self._again = Again()
         self._process = self._start()
 
     def _start(self) -> "subprocess.Popen[str]":
@@ -89,14 +88,10 @@ class Web:
         """Starts it again where it died."""
         if self._process.poll() is None:
             return
-        now = time.monotonic()
-        if self._again_at == 0.0:
-            wait = AGAIN_S[min(self._deaths, len(AGAIN_S) - 1)]
-            self._deaths += 1
-            self._again_at = now + wait
+        if self._again.died():
             say(f"The web processes ended ({self._process.returncode}); starting them again.")
-        if now >= self._again_at:
-            self._again_at = 0.0
+        if self._again.due():
+            self._again.started()
             self._close()
             self._process = self._start()
             self.go(self._order)
@@ -123,8 +118,7 @@ class Watch:
 
     def __init__(self, server: PrivateMariaDB) -> None:
         self.server = server
-        self._deaths = 0
-        self._again_at = 0.0
+        self._again = Again()
         self._asked_at = 0.0
         self._heard_at = time.monotonic()
         self._full = False
@@ -133,7 +127,7 @@ class Watch:
         """Called all the time."""
         now = time.monotonic()
         if not self.server.runs():
-            self._revive(now)
+            self._revive()
         elif now - self._asked_at >= _ASK_EVERY_S:
             self._asked_at = now
             self._ask(now)
@@ -144,19 +138,17 @@ class Watch:
             say("The disk is full: nothing can be saved until there is room. It goes on by itself then.")
         self._full = full
         if self.server.answers():
-            self._heard_at, self._deaths = now, 0
+            self._heard_at, self._again.deaths = now, 0
         elif now - self._heard_at > _SILENT_S and not full:
             say("The database does not answer; starting it again.")
             self.server.stop(patience_s=5.0)
 
-    def _revive(self, now: float) -> None:
-        if self._again_at == 0.0:
-            self._again_at = now + AGAIN_S[min(self._deaths, len(AGAIN_S) - 1)]
-            self._deaths += 1
-        if now < self._again_at or free_bytes(self.server.folder) < ROOM_BYTES:
+    def _revive(self) -> None:
+        self._again.died()
+        if not self._again.due() or free_bytes(self.server.folder) < ROOM_BYTES:
             return
         say("The database stopped; starting it again.")
-        self._again_at = 0.0
+        self._again.started()
         try:
             self.server.start(port=self.server.port)
             self._heard_at = time.monotonic()

@@ -14,13 +14,9 @@ from typing import Any
 import uvicorn
 from starlette.types import ASGIApp
 
-from kunstflug.core.drive.schools import USUAL
-from kunstflug.core.thermal.duty import passes_duty
-from kunstflug.core.thermal.heat_forecast import heat_forecast
-from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.launch.crew import Crew
 from kunstflug.launch.folder import diagnosis
-from kunstflug.services.demo import DIPPER
+from kunstflug.launch.warm import forecast_once
 from kunstflug.store.database import Store
 from kunstflug.web.app import Lan, create_app, create_lan_app
 from kunstflug.web.observe import log_as_json, watch_statements
@@ -31,8 +27,7 @@ read_all()
 
 def main() -> None:
     """Everything heavy is imported by now; the rest takes milliseconds."""
-    # With the kernels of a forecast, so that no copy loads them at its first answer.
-    heat_forecast(setup_of(SetupDocument.model_validate(DIPPER)), passes_duty(1, 2, 5), USUAL, samples=1)
+    forecast_once()  # so that no copy loads the kernels at its first answer
     order = _ordered()
     if not order.strip():
         return  # told to end before it began

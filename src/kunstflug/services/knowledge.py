@@ -64,8 +64,8 @@ from kunstflug.wording.guesses import PARAMETERS
 from kunstflug.wording.learning import CAUSES, MEASURES, OWNERS, READINGS, RULINGS
 
 SEEN_BY: Final = (0.005, 0.01, 0.02, 0.05)
-MOST_SHOWN: Final = 16  # passes of each setup; more is another day
 """Parts of the speed for which it is said how many passes they take."""
+MOST_SHOWN: Final = 16  # passes of each setup; more is another day
 
 
 def boat_knowledge(store: Store, boat_id: int) -> KnowledgeView:

@@ -67,3 +67,16 @@ def test_what_fails_in_a_share_fails_where_it_was_asked(cores):
         shares.in_shares(100, 10, run)
     with pytest.raises(ValueError, match="the last row"):
         list(shares.pieces(run, 100, 10))
+
+
+@pytest.mark.parametrize("count", [0, 3, shares.LEAST_THINGS, 40])
+def test_things_side_by_side_come_in_order_and_share_out_no_further(cores, count):
+    def run(k):
+        inside = []
+        shares.in_shares(100, 10, inside.append)
+        return k, len(inside)
+
+    found = list(shares.side_by_side(run, list(range(count))))
+    assert [k for k, _ in found] == list(range(count))
+    if count >= shares.LEAST_THINGS:
+        assert {parts for _, parts in found} == {1}  # a helper waits for no other

@@ -106,7 +106,7 @@ def test_a_chance_is_how_often_a_t_test_says_so(part, count):
     rng = np.random.default_rng(count)
     one, other = rng.normal(0.0, 0.008, (4000, count)), rng.normal(part, 0.008, (4000, count))
     found = np.mean(stats.ttest_ind(one, other, axis=1).pvalue < a.LEVEL)
-    assert a.chance_seen(part, count, 0.008) == pytest.approx(found, abs=0.03)
+    assert a.chance_seen(part, count, 0.008) == pytest.approx(found, abs=4 * math.sqrt(0.25 / 4000))  # four errors
 
 
 def test_a_drift_falls_out_of_the_order_of_passes():

@@ -57,10 +57,6 @@
 </div>
 
 <style>
-  .tick {
-    font-size: 12.5px;
-    fill: var(--ink-2);
-  }
   .end {
     font-size: 13px;
     font-weight: 600;

@@ -154,7 +154,6 @@ SCALE: Final = 0.005  # a kitchen scale
 OCV_SPREAD: Final = 0.008  # 20 to 30 mV a cell between one LiPo and the next, and the charge at the pass
 MOTOR_SIZES_MM: Final = (24.0, 30.0, 37.0, 42.0, 50.0)
 """Can diameters between which motors are of one size to a club (common practice, no source)."""
-SETUPS_KEPT: Final = 8
 MAGNET_LAG: Final = 0.3  # of the way from air to winding; over passes of seconds a rotor follows slowly
 
 
@@ -207,7 +206,6 @@ def no_load_voltage_v(setup: Setup, cells: Floats) -> Floats:
     return given.value + 0.0 * cells if given else cells * NOMINAL_CELL_V
 
 
-@lru_cache(maxsize=SETUPS_KEPT)  # forecast, heat and limits of one setup ask one after the other
 def drive_values(setup: Setup) -> DriveValues:
     """All parameters of a setup: what was learnt, what was given, and a marked guess for the rest."""
     bought, known = as_bought(setup), known_of(setup)
@@ -280,12 +278,7 @@ def known_of(setup: Setup, more: Iterable[tuple[str, Value]] = ()) -> Known | No
     """
     if setup.knowledge is None:
         return None
-    return setup.knowledge.at(_aboard(setup, setup.knowledge, more)) if more else _known(setup, setup.knowledge)
-
-
-@lru_cache(maxsize=SETUPS_KEPT)
-def _known(setup: Setup, knowledge: Knowledge) -> Known:
-    return knowledge.at(_aboard(setup, knowledge))
+    return setup.knowledge.at(_aboard(setup, setup.knowledge, more))
 
 
 def _aboard(

@@ -15,7 +15,7 @@ from typing import Final, TypeVar
 
 S = TypeVar("S")
 T = TypeVar("T")
-LEAST_THINGS: Final = 8
+LEAST_THINGS: Final = 8  # fewer are done before a thread has begun
 
 
 def cores() -> int:

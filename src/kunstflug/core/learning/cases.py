@@ -91,6 +91,12 @@ def of_run(key: str) -> str:
     return f"run/{key}"
 
 
+def _setup_key(run: Seen, base: Base) -> tuple[str | float, ...]:
+    """What runs of one setup have in common: the boat, its parts, and what it is alike to."""
+    features = np.round(base.features, 6).tolist()
+    return (run.boat, *sorted(run.things.values()), *base.families.values(), *features)
+
+
 def _of_instrument(name: str) -> str:
     """Whose latents belong to an instrument; its name is whatever a racer typed."""
     return f"instrument/{name}"
@@ -98,7 +104,14 @@ def _of_instrument(name: str) -> str:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Own:
-    """What belongs to days, instruments and single runs: latents past those of the things."""
+    """What belongs to days, instruments and single runs: latents past those of the things.
+
+    Parameters
+    ----------
+    columns : place of each.
+    setups : of each run's key, whose latents what the laws get wrong of its setup are.
+    first : place of the first of them.
+    """
 
     columns: Mapping[Column, int]
     setups: Mapping[str, str]
@@ -130,8 +143,7 @@ def own_of(runs: Sequence[Seen], bases: Sequence[Base], first: int) -> Own:
     columns: dict[Column, int] = {}
     setups: dict[str, str] = {}
     for run, base in zip(runs, bases, strict=True):
-        setup = (run.boat, *sorted(run.things.values()), *np.round(base.features, 6).tolist())
-        setups[run.key] = f"laws/{setup}"
+        setups[run.key] = f"laws/{_setup_key(run, base)}"
         mine = of_run(run.key)
         wanted = [(run.outing, "speed"), (mine, "speed"), (mine, "heat")]
         wanted += [(_of_instrument(r.instrument), "speed") for r in run.readings if r.instrument]
@@ -227,10 +239,10 @@ def cases_of(runs: Sequence[Seen], latents: Latents, own: Own, width: int, m: in
 
 def _mixes(runs: Sequence[Seen], bases: Sequence[Base], latents: Latents) -> list[Mixed]:
     """The numbers of each run as mixtures; runs of one setup have one."""
-    known: dict[tuple[str, ...], Mixed] = {}
+    known: dict[tuple[str | float, ...], Mixed] = {}
     found = []
     for run, base in zip(runs, bases, strict=True):
-        key = (run.boat, *sorted(run.things.values()), *base.families.values(), base.features.tobytes().hex())
+        key = _setup_key(run, base)
         if key not in known:
             aboard = Aboard(boat=run.boat, things=run.things, features=base.features, families=base.families)
             known[key] = latents.rows(aboard)

@@ -147,10 +147,9 @@ def _judged(
 
 
 def _told(case: Case, reading: Reading, value: float, variance: float) -> Told:
-    """A value as it was compared, back in its unit, with the spread of the numbers and the reading's own.
+    """Convert a compared value back to its unit, with the spread of the boat's numbers and of the reading itself.
 
-    What is known of a temperature goes with its rise; what a gun is off by is the same in K, however warm it was said
-    to be.
+    An error of the numbers grows with the temperature's rise. A gun's error is the same in K at any temperature.
     """
     if not math.isfinite(value):
         return Told(value=math.nan, spread=math.nan)

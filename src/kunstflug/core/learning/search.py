@@ -95,6 +95,12 @@ def searched(
     return with_posterior(ended, np.ones(len(at)))
 
 
+def _lines(cases: Sequence[Case], kept: Indices, width: int, m: int) -> tuple[Array, Array]:
+    """What all runs say with all latents at 0, and the slopes, of the readings that are kept."""
+    lines = [case.line(m) for case in cases]
+    return joined([value for value, _ in lines])[kept], joined([slope for _, slope in lines], width)[kept]
+
+
 def _restore(cases: Sequence[Case], before: Sequence[Said]) -> None:
     for case, old in zip(cases, before, strict=True):
         case.said = old
@@ -102,8 +108,7 @@ def _restore(cases: Sequence[Case], before: Sequence[Said]) -> None:
 
 def _standing(cases: Sequence[Case], read: Array, spread: Array, kept: Indices, at: Array, m: int) -> Ended:
     """The end of a search where the laws let it go no further."""
-    lines = [case.line(m) for case in cases]
-    start, slopes = joined([v for v, _ in lines])[kept], joined([j for _, j in lines], len(at))[kept]
+    start, slopes = _lines(cases, kept, len(at), m)
     residuals = (read[kept] - start - slopes @ at) / spread[kept]
     jacobian = slopes / spread[kept][:, np.newaxis]
     return Ended(mean=at, residuals=residuals, weights=weights_of(residuals, FREEDOM), jacobian=jacobian, steps=ANCHORS)
@@ -134,8 +139,7 @@ def _about(
     single: tuple[Sequence[Indices], Sequence[Indices]],
 ) -> Ended:
     """The likeliest latents about the slopes at hand."""
-    lines = [case.line(m) for case in cases]
-    start, slopes = joined([v for v, _ in lines])[kept], joined([j for _, j in lines], len(at))[kept]
+    start, slopes = _lines(cases, kept, len(at), m)
     prior = np.ones(len(at))
     return likeliest(
         _straight(start, slopes),

@@ -101,23 +101,21 @@ def recover(asked: doc.Recover, request: Request, response: Response, store: Sto
 def passkey_question(request: Request, store: StoreOf) -> dict[str, Any]:
     """What a browser is asked to sign in with a passkey (WebAuthn's request options)."""
     attempts.count(store, "passkey", client_of(request).address, attempts.BY_ADDRESS)
-    return _passkeys().question(store, _place(request)[0])
-
-
-def _passkeys() -> Any:
-    """What knows of passkeys, loaded when somebody uses one: its library takes a quarter of a second of every start."""
     from kunstflug.services import passkeys
 
-    return passkeys
+    return passkeys.question(store, _place(request)[0])
 
 
+# What knows of passkeys is loaded when somebody uses one: its library takes a quarter of a second of every start.
 Credential = Annotated[dict[str, Any], Body(description="as the browser gives it (WebAuthn's JSON form)")]
 
 
 @in_club.post("/account/passkey/answer", status_code=204)
 def passkey_answer(credential: Credential, request: Request, response: Response, store: StoreOf) -> None:
     """Signs in with a passkey."""
-    racer = _passkeys().answer(store, credential, *_place(request))
+    from kunstflug.services import passkeys
+
+    racer = passkeys.answer(store, credential, *_place(request))
     _stay(response, accounts.new_login(store, racer, client_of(request), "with a passkey"))
 
 
@@ -159,14 +157,18 @@ def new_codes(asked: doc.Confirmed, request: Request, who: WhoOf, store: StoreOf
 @in_club.post("/account/passkeys/question")
 def passkey_registration(request: Request, who: WhoOf, store: StoreOf) -> dict[str, Any]:
     """What a browser is asked to make a passkey with (WebAuthn's creation options)."""
-    return _passkeys().registration(store, who.racer, _place(request)[0])
+    from kunstflug.services import passkeys
+
+    return passkeys.registration(store, who.racer, _place(request)[0])
 
 
 @in_club.post("/account/passkeys", status_code=201)
 def keep_passkey(credential: Credential, request: Request, who: WhoOf, store: StoreOf) -> doc.PasskeyView:
     """Keeps a passkey that a browser made."""
     named = client_of(request).browser
-    return _passkeys().register(store, who.racer, named, credential, *_place(request))
+    from kunstflug.services import passkeys
+
+    return passkeys.register(store, who.racer, named, credential, *_place(request))
 
 
 @in_club.delete("/account/passkeys/{passkey_id}", status_code=204)
