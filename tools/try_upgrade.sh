@@ -20,7 +20,7 @@ trap end EXIT
 
 git worktree add --quiet --detach "$work/old" "$commit"
 # The earlier program answers the API; it needs no page for that.
-program() { (cd "$work" && PYTHONPATH="$1/src" exec "$here/.venv/bin/python" -m kunstflug.cli "${@:2}"); }
+program() { (cd "$work" && PYTHONPATH="$1/src" exec "$here/.venv/bin/python" -c "from kunstflug.cli import main; main()" "${@:2}"); }
 begin() {
   program "$1" serve >"$work/said" 2>&1 &
   pid=$!

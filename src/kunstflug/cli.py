@@ -2,6 +2,7 @@
 
 import contextlib
 import json
+import signal
 import sys
 from enum import StrEnum
 from pathlib import Path
@@ -48,8 +49,13 @@ def _version(wanted: bool) -> None:
         raise typer.Exit
 
 
+STARTS = ("demo", "serve")
+"""Commands that stop in order by themselves, as soon as they have begun; the others are interrupted."""
+
+
 @app.callback()
 def _every_command(
+    context: typer.Context,
     version: Annotated[
         bool, typer.Option("--version", callback=_version, is_eager=True, help="Print the version and stop.")
     ] = False,
@@ -57,6 +63,8 @@ def _every_command(
     units: Annotated[Units, typer.Option(help="Units of the sentences.")] = Units.METRIC,
 ) -> None:
     _Asked.errors, _Asked.tongue = errors, Tongue(units=units)
+    if context.invoked_subcommand not in STARTS and signal.getsignal(signal.SIGINT) is signal.SIG_DFL:
+        signal.signal(signal.SIGINT, signal.default_int_handler)
 
 
 SetupFile = Annotated[Path, typer.Argument(help="A setup document (JSON); - reads standard input.")]
@@ -471,7 +479,3 @@ def main() -> None:
     except BrokenPipeError:  # whoever read has seen enough
         sys.stderr.close()
         raise SystemExit(0) from None
-
-
-if __name__ == "__main__":
-    main()

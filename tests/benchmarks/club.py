@@ -130,7 +130,7 @@ class Server:
             **os.environ, "KUNSTFLUG_DATABASE_URL": self.url, "KUNSTFLUG_PORT": str(self.port),
             "KUNSTFLUG_RUN": str(self.folder), "KUNSTFLUG_WORKERS": str(self.workers),
         }  # fmt: skip
-        words = [sys.executable, "-m", "kunstflug.cli", "serve", "--accounts"]
+        words = [sys.executable, "-m", "kunstflug", "serve", "--accounts"]
         log = (self.folder / f"{self.port}.log").open("ab")
         self.process = subprocess.Popen(words, env=env, stdout=log, stderr=log, start_new_session=True)
 

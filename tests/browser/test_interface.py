@@ -368,18 +368,21 @@ def wait_for(true):
 def test_database_gone_during_a_save_keeps_the_form(page, site, errors):
     page.goto(f"/setups/{fresh_boat(site, 'Gone')}/match")
     before = speed(page)
-    pull(page, "KV", 2050)
+    with page.expect_response(lambda r: r.url.endswith("/api/draft") and r.request.post_data_json["explained"]):
+        pull(page, "KV", 2050)
     expect(page.get_by_test_id("speed")).not_to_have_text(f"{before:.0f}")
     port = site.server.port
     site.server.stop()
-    # The save's own answer: other requests of the page are refused in the same words, and sooner.
-    with page.expect_response("**/adopt") as answered:
-        page.get_by_role("button", name="Save as new setup").click()
-    assert answered.value.status == 503
-    expect(page.get_by_text("nothing was saved, your input is kept").first).to_be_visible()
-    expect(page.get_by_role("slider", name="KV", exact=True)).to_have_value("2050")
-    site.server.start(port=port)
-    wait_for(site.store.answers)
+    try:
+        # The save's own answer: other requests of the page are refused in the same words, and sooner.
+        with page.expect_response("**/adopt") as answered:
+            page.get_by_role("button", name="Save as new setup").click()
+        assert answered.value.status == 503
+        expect(page.get_by_text("nothing was saved, your input is kept").first).to_be_visible()
+        expect(page.get_by_role("slider", name="KV", exact=True)).to_have_value("2050")
+    finally:
+        site.server.start(port=port)
+        wait_for(site.store.answers)
     page.get_by_role("button", name="Save as new setup").click()
     expect(page.get_by_role("combobox", name="setup")).to_contain_text("2 · KV (newest)")
     errors[:] = [e for e in errors if "503" not in e]

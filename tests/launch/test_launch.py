@@ -16,7 +16,7 @@ from kunstflug.launch import ports
 from kunstflug.launch.folder import only_one
 from kunstflug.launch.mariadb import PrivateMariaDB, free_port
 
-COMMAND = [sys.executable, "-m", "kunstflug.cli"]
+COMMAND = [sys.executable, "-m", "kunstflug"]
 
 
 def kunstflug(*words, timeout=60, **more):

@@ -155,8 +155,7 @@ def test_stopped_at_any_moment_of_its_start_nothing_is_left(tmp_path):
         time.sleep(wait)
         whole.stop(number)
         until(lambda: whole.left() == [], 20, "an end of all")
-        if wait > 0.1:  # before, it is the interpreter that is told
-            assert "Traceback" not in whole.said().split("KeyboardInterrupt")[-1]
+        assert "Traceback" not in whole.said()
     whole.start()
     assert names(whole) == ["Dipper", "Shrike", "Lapwing"]
     assert whole.stop(signal.SIGHUP) == 0
@@ -189,11 +188,9 @@ def small_disk(tmp_path):
 
 def test_a_disk_too_small_is_said_at_once(small_disk):
     whole = Whole(small_disk(35), workers=1)
-    start = time.monotonic()
-    process = whole.begin()
-    assert process.wait(timeout=30) == 2
-    assert time.monotonic() - start < 28
+    assert whole.begin().wait(timeout=120) == 2
     assert "MB left where the data goes; a new database needs at least" in whole.said()
+    assert not (whole.folder / "demo" / "mariadb.log").exists()  # nothing was begun
     assert whole.left() == []
 
 

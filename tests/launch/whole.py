@@ -17,7 +17,7 @@ from unittest.mock import patch
 from kunstflug.cli import main
 from kunstflug.launch.mariadb import free_port
 
-COMMAND = [sys.executable, "-m", "kunstflug.cli"]
+COMMAND = [sys.executable, "-m", "kunstflug"]
 
 
 def alive(pid: int) -> bool:
@@ -164,13 +164,7 @@ class Whole:
         assert self.process is not None
         if self.process.poll() is None:
             self.process.send_signal(number)
-        try:
-            return self.process.wait(timeout=25)
-        except subprocess.TimeoutExpired:
-            # An interrupt that falls into a library's own callback while it is loaded is lost by the interpreter, and a
-            # racer presses the keys again.
-            self.process.send_signal(number)
-            return self.process.wait(timeout=60)
+        return self.process.wait(timeout=120)
 
     def __enter__(self) -> "Whole":
         return self

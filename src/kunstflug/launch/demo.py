@@ -18,7 +18,7 @@ from sqlalchemy import text
 
 from kunstflug.core.quantity.errors import StartupProblem, StoreUnavailable
 from kunstflug.launch.again import Again
-from kunstflug.launch.external import DATABASE, external_store
+from kunstflug.launch.external import DATABASE, elsewhere, external_store
 from kunstflug.launch.folder import ROOM_BYTES, free_bytes, only_one, run_folder
 from kunstflug.launch.mariadb import PrivateMariaDB, with_parent
 from kunstflug.launch.network import Network, open_network
@@ -237,6 +237,8 @@ def serve(wanted: Wanted) -> None:
     try:
         folder = run_folder() / "demo"
         network = open_network(folder) if wanted.lan else None
+        if elsewhere() is None:
+            PrivateMariaDB(folder).check_room()  # before anything takes long
         # They import what they need while the database starts.
         web = Web(listening, network.listening if network else None, _counts(folder))
         with demo_store(folder, stop) as (store, server):

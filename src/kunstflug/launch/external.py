@@ -14,6 +14,11 @@ DATABASE: Final = "kunstflug"
 """Name of the database on a private server."""
 
 
+def elsewhere() -> str | None:
+    """Address of a database that is not ours; None where there is none."""
+    return os.environ.get("KUNSTFLUG_DATABASE_URL") or None
+
+
 def external_store(*, accounts: bool = False) -> AbstractContextManager[Store] | None:
     """The database of ``KUNSTFLUG_DATABASE_URL``; None where that is not set.
 
@@ -25,8 +30,8 @@ def external_store(*, accounts: bool = False) -> AbstractContextManager[Store] |
     ------
     StartupProblem : it is no address, or nothing answers there.
     """
-    url = os.environ.get("KUNSTFLUG_DATABASE_URL")
-    if not url:
+    url = elsewhere()
+    if url is None:
         return None
     try:
         if nodes_of(url)[0].get_dialect().name not in ("mariadb", "mysql"):

@@ -60,6 +60,17 @@ class PrivateMariaDB:
         self._stopped = stopped
         self._process: subprocess.Popen[bytes] | None = None
 
+    def check_room(self) -> bool:
+        """Whether a database has to be made first, for which there is room.
+
+        Raises
+        ------
+        StartupProblem : there is none.
+        """
+        new = not (self.data / "mysql").is_dir()
+        check_room(self.folder, new=new)
+        return new
+
     def start(self, port: int | None = None) -> None:
         """Starts the server, first making its data folder and stopping one that a killed program left behind.
 
@@ -74,8 +85,7 @@ class PrivateMariaDB:
         server = shutil.which("mariadbd") or shutil.which("mariadbd", path="/usr/sbin:/usr/local/sbin")
         if server is None:
             raise StartupProblem("MariaDB's server is missing; install Debian's package mariadb-server")
-        new = not (self.data / "mysql").is_dir()
-        check_room(self.folder, new=new)
+        new = self.check_room()
         self.folder.mkdir(parents=True, exist_ok=True)
         self._stop_orphan()
         if new:
