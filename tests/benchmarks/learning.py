@@ -36,11 +36,12 @@ def main() -> None:
 def _show(found: Results) -> None:
     for known in ASKED:
         within = f"{found.within(known, 0.05):.2f} within 5 %, {found.within(known, 0.03):.2f} within 3 %"
-        print(f"  after {known:2d} runs: true speed {within}; error {_rms(found.true[known]):.4f}", end="")
+        off = found.true[known]
+        print(f"  after {known:2d} runs: true speed {within}; error {_rms(off):.4f}, median {_half(off):.4f}", end="")
         if known:
-            off = _rms(found.true[known])
-            last, turn = _rms(found.as_last[known]) / off, _rms(found.in_proportion[known]) / off
-            print(f"; 'as last time' {last:.1f} x, 'in proportion' {turn:.1f} x the error", end="")
+            last, turn = found.as_last[known], found.in_proportion[known]
+            print(f"; 'as last time' {_rms(last) / _rms(off):.1f} and {_half(last) / _half(off):.1f} x that", end="")
+            print(f", 'in proportion' {_rms(turn) / _rms(off):.1f} and {_half(turn) / _half(off):.1f} x", end="")
         print()
     for what in dict.fromkeys(w for w, _ in found.off):
         unit, held = "K" if what in HEAT else "", [found.held(what, n) for n in ASKED]
@@ -49,12 +50,21 @@ def _show(found: Results) -> None:
             f"  {what.value:10s} in the 80 % band {' '.join(f'{h:.2f}' for h in held)}; "
             f"error {' '.join(f'{o:.3g}' for o in offs)} {unit}"
         )
-    near = [float(np.mean(np.abs(found.off[What.CASE, n]) < 6.0)) for n in ASKED]
-    print(f"  motor within 6 K of the gun: {' '.join(f'{n:.2f}' for n in near)}")
+    for what in (What.CASE, What.CONTROLLER, What.PACK):
+        near = [found.within_k(what, n, 6.0) for n in ASKED]
+        naive = [_rms(found.warm_as_last[what, n]) / _rms(found.warm[what, n]) for n in ASKED if n]
+        print(
+            f"  true {what.value} within 6 K {' '.join(f'{n:.2f}' for n in near)}; "
+            f"'as last time' {' '.join(f'{n:.1f}' for n in naive)} x the error"
+        )
 
 
 def _rms(offs: list[float]) -> float:
     return float(np.sqrt(np.mean(np.square(offs))))
+
+
+def _half(offs: list[float]) -> float:
+    return float(np.median(np.abs(offs)))
 
 
 def _times() -> None:

@@ -2,20 +2,21 @@
 
 import dataclasses
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 from tests.core.drive.test_population import random_boat
 
 from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.learning.cases import Memory
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn
-from kunstflug.core.learning.seen import What
-from kunstflug.core.quantity.value import Z80, Value
+from kunstflug.core.learning.seen import Seen, What
+from kunstflug.core.quantity.value import Value
 from kunstflug.core.setup.setup import Setup
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.pond.season import Day, season
+from kunstflug.pond.season import Day, season, warm_as_it_was
 from kunstflug.pond.world import World
 
 CHANGED = (1, 3, 5, 8, 10)  # runs before which one thing is changed
@@ -51,30 +52,54 @@ def one_change(setup: Setup, rng: np.random.Generator) -> Setup:
 
 @dataclass
 class Results:
-    """By what was read and how many runs were known: readings less what was said, in logarithms or K, and in spreads.
+    """By what was read and how many runs were known: readings less what was said, in logarithms or K, and whether they
+    lay in the 80 % band.
 
-    ``true`` is the error of the forecast against the speed that the boat really holds; ``as_last`` and
-    ``in_proportion`` are those of two naive answers: the last run's speed, and that speed scaled by free rpm and
-    propeller.
+    ``true`` is the error of the forecast, as the racer sees it, against the speed that the boat really holds;
+    ``as_last`` and ``in_proportion`` are those of two naive answers: the last run's speed, and that speed scaled by
+    free rpm and propeller. ``warm`` and ``warm_as_last`` are the same for temperatures, in K; the naive one takes the
+    last rise over the water.
     """
 
     off: dict = field(default_factory=lambda: defaultdict(list))
-    spreads: dict = field(default_factory=lambda: defaultdict(list))
+    inside: dict = field(default_factory=lambda: defaultdict(list))
     true: dict = field(default_factory=lambda: defaultdict(list))
     as_last: dict = field(default_factory=lambda: defaultdict(list))
     in_proportion: dict = field(default_factory=lambda: defaultdict(list))
+    warm: dict = field(default_factory=lambda: defaultdict(list))
+    warm_as_last: dict = field(default_factory=lambda: defaultdict(list))
 
     def held(self, what: What, known: int) -> float:
         """Part of the results that lay in the 80 % band."""
-        return float(np.mean(np.abs(self.spreads[what, known]) < Z80))
+        return float(np.mean(self.inside[what, known]))
+
+    def within_k(self, what: What, known: int, most_k: float) -> float:
+        """Part of the boats whose true temperature was said within some K."""
+        return float(np.mean(np.abs(self.warm[what, known]) < most_k))
 
     def within(self, known: int, part: float) -> float:
         """Part of the boats whose true speed was said within a part."""
         return float(np.mean(np.abs(self.true[known]) < part))
 
 
+def _forecast(runs: Sequence[Seen], known: int, memory: Memory) -> float:
+    """Speed that is forecast for a run with what those before it taught [m/s]."""
+    setup = runs[known].setup
+    if known:
+        taught = learn(runs[:known], memory).knowledge(runs[known].boat)
+        setup = dataclasses.replace(setup, knowledge=taught)
+    return float(forecast(setup, samples=0, explained=False, drawn=False).point.speed_mps)
+
+
 def _turn(setup: Setup) -> float:
     return setup.motor.kv_rpm_per_v.value * setup.pack.cells * setup.propeller.diameter_m.value
+
+
+def _as_last(runs: Sequence[Seen], n: int, what: What) -> float:
+    """A temperature that rises over today's water as it last did over that day's [degC]."""
+    last = next(reading.value for reading in runs[n - 1].readings if reading.what is what)
+    now, then = runs[n].setup.conditions.water_c.value, runs[n - 1].setup.conditions.water_c.value
+    return last - then + now
 
 
 def results(count: int, *, logged: bool, seed: int = 11) -> Results:
@@ -86,19 +111,23 @@ def results(count: int, *, logged: bool, seed: int = 11) -> Results:
             if n in CHANGED:
                 now = one_change(now, rng)
             days.append(Day(setup=now, outing=n // 2, logged=logged))
-        runs = season(days, k)
-        said = judged(learn(runs))
+        runs, memory = season(days, k), Memory()
+        said = judged(learn(runs, memory))
         for n in ASKED:
-            speed = said[n].readings[0].then.value
+            speed = _forecast(runs, n, memory)
             real = World(runs[n].setup, k).steady().speed_mps
             found.true[n].append(np.log(real / speed))
             if n:
                 last = said[n - 1].readings[0].read
                 found.as_last[n].append(np.log(real / last))
                 found.in_proportion[n].append(np.log(real / last * _turn(runs[n - 1].setup) / _turn(runs[n].setup)))
+            was = warm_as_it_was(days[n], k, n)
             for reading in said[n].readings:
                 then = reading.then
-                off = reading.off_from(then)
-                found.off[reading.what, n].append(off)
-                found.spreads[reading.what, n].append(off / then.spread)
+                if reading.what in was:
+                    found.warm[reading.what, n].append(was[reading.what] - then.value)
+                    if n:
+                        found.warm_as_last[reading.what, n].append(was[reading.what] - _as_last(runs, n, reading.what))
+                found.off[reading.what, n].append(reading.off_from(then))
+                found.inside[reading.what, n].append(reading.inside(then))
     return found

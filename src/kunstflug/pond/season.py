@@ -12,11 +12,12 @@ from kunstflug.core.learning.seen import Reading, Seen, What
 from kunstflug.core.quantity.value import Value
 from kunstflug.core.setup.knowledge import Owner
 from kunstflug.core.setup.setup import Setup
-from kunstflug.core.thermal.duty import passes_duty
+from kunstflug.core.thermal.duty import Duty, passes_duty
 from kunstflug.core.tracks.display import held_speed
 from kunstflug.pond.world import Fault, World
 
 GUN_MINUTES: Final = {What.CONTROLLER: 1.3, What.CASE: 1.6, What.PACK: 2.0}
+BODY: Final = {What.CASE: 0, What.CONTROLLER: 1, What.PACK: 2}
 GUN_K: Final = 3.0
 LOGGED: Final = {What.CURRENT: 0.02, What.RPM: 0.004, What.VOLTAGE: 0.006}
 RECEIVER: Final = 0.008
@@ -44,15 +45,28 @@ def things_of(setup: Setup, seed: int) -> dict[Owner, str]:
     return {owner: f"{owner}:{seed}:{hash(part)}" for owner, part in parts_of(setup).items()}
 
 
-def run_of(day: Day, seed: int, number: int, club: int | None = None) -> Seen:
-    """One run of a hidden boat.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Driven:
+    """A run as it really was.
 
     Parameters
     ----------
-    seed : of the boat.
-    number : of the run; the same number is the same run.
-    club : see ``World``.
+    setup : as the racer writes it down.
+    rng : of what displays and guns then show.
     """
+
+    setup: Setup
+    world: World
+    duty: Duty
+    rng: np.random.Generator
+
+    def heated(self) -> tuple[dict[What, float], float]:
+        """What a gun would show that is never off [degC], and the charge used [Ah]."""
+        found, used = self.world.heated(self.duty, list(GUN_MINUTES.values()))
+        return {what: found[k][BODY[what]] for k, what in enumerate(GUN_MINUTES)}, used
+
+
+def _driven(day: Day, seed: int, number: int, club: int | None) -> _Driven:
     rng = np.random.default_rng((seed, 77, number))
     of_day = np.random.default_rng((seed, 78, day.outing))
     drag = float(np.exp(0.025 * of_day.standard_normal()))
@@ -73,6 +87,25 @@ def run_of(day: Day, seed: int, number: int, club: int | None = None) -> Seen:
     )
     passes, seconds = int(rng.integers(3, 7)), float(rng.uniform(4.0, 8.0))
     duty = passes_duty(passes, round(seconds, 1), float(rng.uniform(20.0, 40.0)))
+    return _Driven(setup=setup, world=world, duty=duty, rng=rng)
+
+
+def warm_as_it_was(day: Day, seed: int, number: int) -> dict[What, float]:
+    """Temperatures of a run when the gun was held to them, without the gun's own error [degC]; see ``run_of``."""
+    return _driven(day, seed, number, None).heated()[0]
+
+
+def run_of(day: Day, seed: int, number: int, club: int | None = None) -> Seen:
+    """One run of a hidden boat.
+
+    Parameters
+    ----------
+    seed : of the boat.
+    number : of the run; the same number is the same run.
+    club : see ``World``.
+    """
+    driven = _driven(day, seed, number, club)
+    rng, world, duty = driven.rng, driven.world, driven.duty
     steady = world.steady(-3.0 if Fault.WIND in day.faults else 0.0)
     found = [_speed(steady.speed_mps, day, rng)]
     if day.logged:
@@ -81,17 +114,17 @@ def run_of(day: Day, seed: int, number: int, club: int | None = None) -> Seen:
                 Reading(what=what, value=value * (1 + LOGGED[what] * rng.standard_normal()), spread=LOGGED[what])
             )
     if day.gun:
-        (temperatures, used) = world.heated(duty, list(GUN_MINUTES.values()))
-        for k, (what, at) in enumerate(GUN_MINUTES.items()):
-            celsius = temperatures[k][{What.CASE: 0, What.CONTROLLER: 1, What.PACK: 2}[what]]
-            found.append(Reading(what=what, value=celsius + GUN_K * rng.standard_normal(), spread=GUN_K, minutes=at))
+        warm, used = driven.heated()
+        for what, celsius in warm.items():
+            value, at = celsius + GUN_K * rng.standard_normal(), GUN_MINUTES[what]
+            found.append(Reading(what=what, value=value, spread=GUN_K, minutes=at))
         if day.logged:
             found.append(Reading(what=What.CHARGE, value=used * (1 + 0.03 * rng.standard_normal()), spread=0.03))
     return Seen(
         key=f"run {number}",
         boat=f"boat {seed}",
-        setup=setup,
-        things=things_of(setup, seed),
+        setup=driven.setup,
+        things=things_of(driven.setup, seed),
         outing=f"outing {seed} {day.outing}",
         duty=duty if day.logged else passes_duty(4, 6.0, 30.0),
         readings=tuple(found),

@@ -28,7 +28,7 @@ from kunstflug.core.learning.attribution import (
     shared_out,
 )
 from kunstflug.core.learning.causes import odd_run
-from kunstflug.core.learning.judged import Judged, JudgedRun, Told, judged
+from kunstflug.core.learning.judged import JudgedRun, Told, judged
 from kunstflug.core.learning.learn import Learned
 from kunstflug.core.learning.measure_next import worth
 from kunstflug.core.learning.seen import Seen, What
@@ -175,9 +175,9 @@ def _run_view(run: JudgedRun, setup_id: int, started: datetime) -> KnownRunView:
                 dimension=READINGS[r.what][1].value,
                 minutes=round(r.minutes, 2),
                 read=_figures(r.read) or 0.0,
-                bought=_told(r, r.bought),
-                then=_told(r, r.then),
-                without=_told(r, r.without),
+                bought=_told(r.bought),
+                then=_told(r.then),
+                without=_told(r.without),
                 inside=r.inside(r.then),
                 weight=round(r.weight, 3),
             )
@@ -189,9 +189,8 @@ def _run_view(run: JudgedRun, setup_id: int, started: datetime) -> KnownRunView:
     )
 
 
-def _told(reading: Judged, told: Told) -> SaidView:
-    low, high = reading.band(told)
-    return SaidView(value=_figures(told.value), low=_figures(low), high=_figures(high))
+def _told(told: Told) -> SaidView:
+    return SaidView(value=_figures(told.value), low=_figures(told.low), high=_figures(told.high))
 
 
 def _tries(runs: Sequence[JudgedRun], seen: Sequence[Seen], setups: dict[int, int]) -> dict[int, list[Try]]:

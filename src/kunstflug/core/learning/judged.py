@@ -1,16 +1,20 @@
 """Runs against what was said of them: as bought, with what was known then, without the run, and now."""
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
+import numpy.typing as npt
 
-from kunstflug.core.learning.cases import Case
-from kunstflug.core.learning.estimate import Estimate
+from kunstflug.core.drive.curves import percentiles
+from kunstflug.core.learning.cases import JITTER, Case
 from kunstflug.core.learning.learn import Learned
-from kunstflug.core.learning.predict import Said
-from kunstflug.core.learning.seen import HEAT, Reading, What
+from kunstflug.core.learning.predict import Said, steady_many
+from kunstflug.core.learning.search import DRAWS, SEED
+from kunstflug.core.learning.seen import HEAT, STEADY, Reading, What
 from kunstflug.core.learning.spreads import spread_of
+from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.value import Z80, Array
 
 
@@ -22,10 +26,13 @@ class Told:
     ----------
     value : said, in the reading's unit.
     spread : one standard deviation with the reading's own; of the logarithm, or in K.
+    low, high : the 80 % band, with the reading's own spread.
     """
 
     value: float
     spread: float
+    low: float
+    high: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -56,17 +63,9 @@ class Judged:
         """What was read less what was said: as logarithm, or in K."""
         return self.read - told.value if self.what in HEAT else math.log(self.read / told.value)
 
-    def band(self, told: Told) -> tuple[float, float]:
-        """The 80 % band of what was said."""
-        half = Z80 * told.spread
-        if self.what in HEAT:
-            return told.value - half, told.value + half
-        return told.value * math.exp(-half), told.value * math.exp(half)
-
     def inside(self, told: Told) -> bool:
-        """Whether what was read lies in it."""
-        low, high = self.band(told)
-        return low <= self.read <= high
+        """Whether what was read lies in the 80 % band."""
+        return told.low <= self.read <= told.high
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -89,61 +88,187 @@ class JudgedRun:
 def judged(learned: Learned) -> tuple[JudgedRun, ...]:
     """Every run's readings, and what was said of each before, then, without it and now."""
     e = learned.evidence
-    known = _Known(mean=e.centre.copy(), covariance=np.eye(len(e.centre)))
-    return tuple(
-        _judged(c, before, known, e.found, e.read[c.rows], e.spread[c.rows], e.weights[c.rows], e.m)
-        for c, before in zip(e.cases, e.bought, strict=True)
-    )
+    known = _Normal(mean=e.centre.copy(), covariance=np.eye(len(e.centre)))
+    found = _Normal(mean=e.found.mean, covariance=e.found.covariance)
+    whole = []
+    for case, as_bought in zip(e.cases, e.bought, strict=True):
+        run = _Run.of(case, e.read[case.rows], e.spread[case.rows], e.weights[case.rows])
+        here, before = run.seen_by(found), run.before()
+        before.value = as_bought.copy()
+        whole.append((run, (before, run.seen_by(known), run.without(here), here)))
+        known.update(run)
+    # About what all runs say it is straight: there the slopes were taken.
+    _by_the_laws([(run.case, seen) for run, four in whole for seen in four[:3]])
+    return tuple(_judged(run, *four, e.weights[run.case.rows]) for run, four in whole)
 
 
 @dataclass(slots=True, kw_only=True)
-class _Known:
-    """What was known before a run; moved on by each, in closed form (R. E. Kalman, J. Basic Eng. 82 (1960) 35-45)."""
+class _Run:
+    """A run about the end of the search, where all is linear.
+
+    Parameters
+    ----------
+    table : by all latents, the logarithms of the setup's n numbers and what stands beside the laws of k readings,
+        shape (n + k, p).
+    onto : the readings by those, shape (k, n + k).
+    line : readings with all latents at 0, shape (k,).
+    """
+
+    case: Case
+    table: Array
+    onto: Array
+    line: Array
+    read: Array
+    variance: Array
+    noise: Array
+    use: npt.NDArray[np.bool_]
+
+    @classmethod
+    def of(cls, case: Case, read: Array, spread: Array, weights: Array) -> "_Run":
+        """With the numbers that a case was said about."""
+        width, said = case.table.shape[1], case.said
+        beside = np.zeros((len(read), width))
+        beside[:, width - case.own.shape[1] :] = case.own
+        line = said.value - said.slope @ said.at
+        return cls(
+            case=case,
+            table=np.vstack([case.table, beside]),
+            onto=np.hstack([said.slope, np.eye(len(read))]),
+            line=line,
+            read=read,
+            variance=spread**2,
+            noise=spread**2 / weights,
+            use=np.isfinite(line) & np.isfinite(read),
+        )
+
+    def seen_by(self, known: "_Normal") -> "_Seen":
+        """What is known, as it bears on this run."""
+        return self._seen(self.table @ known.mean, self.table @ known.covariance @ self.table.T)
+
+    def before(self) -> "_Seen":
+        """Before any run, as bought."""
+        return self._seen(np.zeros(len(self.table)), self.table @ self.table.T)
+
+    def _seen(self, mean: Array, covariance: Array) -> "_Seen":
+        said = self.onto @ covariance @ self.onto.T
+        return _Seen(mean=mean, covariance=covariance, value=self.line + self.onto @ mean, said=said)
+
+    def without(self, now: "_Seen") -> "_Seen":
+        """A linear fit without it, in closed form (R. D. Cook, S. Weisberg, Residuals and Influence (1982))."""
+        cross = now.covariance @ self.onto[self.use].T
+        inside = np.diag(self.noise[self.use]) - now.said[np.ix_(self.use, self.use)]
+        gain = np.linalg.solve(inside + 1e-12 * np.eye(len(inside)), cross.T).T
+        mean = now.mean - gain @ (self.read - now.value)[self.use]
+        return self._seen(mean, now.covariance + gain @ cross.T)
+
+
+@dataclass(slots=True, kw_only=True)
+class _Seen:
+    """What is known of a run's numbers and of what stands beside the laws, and what that says of its readings.
+
+    Parameters
+    ----------
+    mean, covariance : shapes (n + k,) and (n + k, n + k).
+    value : logarithms, shape (k,).
+    said : their covariance, shape (k, k).
+    drawn : by place of a reading, draws of it and as many deviates for its own spread.
+    """
+
+    mean: Array
+    covariance: Array
+    value: Array
+    said: Array
+    drawn: dict[int, tuple[Array, Array]] = field(default_factory=dict)
+
+
+@dataclass(slots=True, kw_only=True)
+class _Normal:
+    """What is known of all latents; each run moves it on (R. E. Kalman, J. Basic Eng. 82 (1960) 35-45)."""
 
     mean: Array
     covariance: Array
 
-    def update(self, slope: Array, off: Array, variance: Array) -> None:
+    def update(self, run: _Run) -> None:
         """One run more: what was read less what all latents at 0 say."""
+        slope = (run.onto @ run.table)[run.use]
         ph = self.covariance @ slope.T
-        gain = np.linalg.solve(slope @ ph + np.diag(variance), ph.T).T
-        self.mean = self.mean + gain @ (off - slope @ self.mean)
+        gain = np.linalg.solve(slope @ ph + np.diag(run.noise[run.use]), ph.T).T
+        self.mean = self.mean + gain @ ((run.read - run.line)[run.use] - slope @ self.mean)
         self.covariance = self.covariance - gain @ ph.T
 
 
-def _judged(
-    case: Case, before: Array, known: _Known, found: Estimate, read: Array, spread: Array, weights: Array, m: int
-) -> JudgedRun:
-    """About the end of the search all is linear: what was known then, and what would be without this run."""
-    line, slope = case.line(m)
-    use = np.isfinite(line) & np.isfinite(read)
-    variance, noise = spread**2, spread**2 / weights
-    now = line + slope @ found.mean
-    then, s_then = line + slope @ known.mean, slope @ known.covariance @ slope.T
-    s_now = slope @ found.covariance @ slope.T
-    # Leaving a run out of a linear fit, in closed form (R. D. Cook, S. Weisberg, Residuals and Influence (1982)).
-    inside = np.diag(noise) - s_now + 1e-12 * np.eye(len(line))
-    gain = np.where(use, np.linalg.solve(inside, np.where(use, read - now, 0.0)), 0.0)
-    without = now + np.where(use, read - now - noise * gain, 0.0)
-    s_without = s_now + s_now @ np.linalg.solve(inside, s_now)
-    s_bought, whole = slope @ slope.T, s_without + np.diag(variance)
-    offs = np.where(use, read - without, 0.0)
+def _by_the_laws(asked: Sequence[tuple[Case, _Seen]]) -> None:
+    """Speed, current, rpm and voltage as the laws say them, with the spread of draws: near the hump they bend.
+
+    Where a boat comes over it or not, a straight line says anything.
+    """
+    asked = [(case, seen) for case, seen in asked if any(r.what in STEADY for r in case.run.readings)]
+    if not asked:
+        return
+    deviates: dict[int, Array] = {}
+    at = [_drawn(seen, deviates) for _, seen in asked]
+    names = [case.mixed.names for case, _ in asked]
+    numbers = [x[:, : len(n)] for (x, _), n in zip(at, names, strict=True)]
+    real = steady_many([case.base for case, _ in asked], names, numbers)
+    for (case, seen), (x, own), logs in zip(asked, at, real, strict=True):
+        rows = [i for i, reading in enumerate(case.run.readings) if reading.what in STEADY]
+        columns = [STEADY.index(case.run.readings[i].what) for i in rows]
+        said = logs[:, columns] + x[:, [len(case.mixed.names) + i for i in rows]]
+        runs = np.isfinite(said[1:]).all(axis=1)
+        if not np.isfinite(said[0]).all() or runs.sum() < DRAWS // 2:
+            continue  # it does not run there, as the laws have it: the straight line is all there is
+        seen.value[rows] = said[0]
+        seen.drawn = {i: (said[1:][runs, j], own[runs, i]) for j, i in enumerate(rows)}
+
+
+def _drawn(seen: _Seen, deviates: dict[int, Array]) -> tuple[Array, Array]:
+    """The mean and draws about it, shape (1 + DRAWS, n + k), and deviates of the readings, shape (DRAWS, k).
+
+    Parameters
+    ----------
+    deviates : by how many there are, made once.
+    """
+    count, readings = len(seen.mean), len(seen.value)
+    fields = count + readings
+    if fields not in deviates:
+        deviates[fields] = even_deviates(fields, DRAWS, SEED)
+    factor = np.linalg.cholesky(seen.covariance + JITTER * np.eye(count))
+    found: Array = seen.mean + np.vstack([np.zeros(count), (factor @ deviates[fields][:count]).T])
+    return found, deviates[fields][count:].T
+
+
+def _judged(run: _Run, bought: _Seen, then: _Seen, without: _Seen, now: _Seen, weights: Array) -> JudgedRun:
+    whole = without.said + np.diag(run.variance)
+    offs = np.where(run.use, run.read - without.value, 0.0)
+
+    def told(seen: _Seen, i: int) -> Told:
+        reading = run.case.run.readings[i]
+        if i in seen.drawn:
+            return _drawn_told(run.case, reading, seen.value[i], *seen.drawn[i])
+        return _told(run.case, reading, seen.value[i], seen.said[i, i])
+
     items = tuple(
         Judged(
             what=reading.what,
             read=reading.value,
             minutes=reading.minutes,
-            bought=_told(case, reading, before[i], s_bought[i, i]),
-            then=_told(case, reading, then[i], s_then[i, i]),
-            without=_told(case, reading, without[i], s_without[i, i]),
-            now=_told(case, reading, now[i], s_now[i, i]),
+            bought=told(bought, i),
+            then=told(then, i),
+            without=told(without, i),
+            now=told(now, i),
             off=float(offs[i] / math.sqrt(max(whole[i, i], 1e-12))),
             weight=float(weights[i]),
         )
-        for i, reading in enumerate(case.run.readings)
+        for i, reading in enumerate(run.case.run.readings)
     )
-    known.update(slope[use], (read - line)[use], noise[use])
-    return JudgedRun(key=case.run.key, readings=items, offs=offs, spread=whole, said=case.said)
+    return JudgedRun(key=run.case.run.key, readings=items, offs=offs, spread=whole, said=run.case.said)
+
+
+def _drawn_told(case: Case, reading: Reading, value: float, drawn: Array, own: Array) -> Told:
+    """Draws of a reading with its own spread."""
+    read = drawn + own * spread_of(reading, 1.0, case.run.setup.conditions)
+    low, high = percentiles(read[:, np.newaxis])[:, 0].tolist()
+    return Told(value=math.exp(value), spread=(high - low) / (2 * Z80), low=math.exp(low), high=math.exp(high))
 
 
 def _told(case: Case, reading: Reading, value: float, variance: float) -> Told:
@@ -152,9 +277,11 @@ def _told(case: Case, reading: Reading, value: float, variance: float) -> Told:
     An error of the numbers grows with the temperature's rise. A gun's error is the same in K at any temperature.
     """
     if not math.isfinite(value):
-        return Told(value=math.nan, spread=math.nan)
+        return Told(value=math.nan, spread=math.nan, low=math.nan, high=math.nan)
     shown = math.exp(min(value, 50.0))
     spread = math.hypot(math.sqrt(max(variance, 0.0)), spread_of(reading, shown, case.run.setup.conditions))
     if reading.what in HEAT:
-        return Told(value=case.said.base_c + shown, spread=shown * spread)
-    return Told(value=shown, spread=spread)
+        middle, half = case.said.base_c + shown, Z80 * shown * spread
+        return Told(value=middle, spread=shown * spread, low=middle - half, high=middle + half)
+    apart = math.exp(min(Z80 * spread, 50.0))
+    return Told(value=shown, spread=spread, low=shown / apart, high=shown * apart)

@@ -176,9 +176,8 @@ def _learned(
                 parts[owner, part] = case.run.things[owner]
         for thing in (case.run.boat, *case.run.things.values()):
             taught.setdefault(thing, []).append(case.run.key)
-    known = _Widened(
-        latents=latents, mean=found.mean[:m], covariance=found.covariance[:m, :m], draws=draws_of(cases, found, m)
-    )
+    drawn = draws_of(cases, found, m)
+    known = _Widened(latents=latents, mean=drawn.mean, covariance=found.covariance[:m, :m], draws=drawn.draws)
     if club is not None:
         known = _widened(latents, club, known.mean, known.covariance, known.draws)
     return Learned(

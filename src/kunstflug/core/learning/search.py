@@ -2,9 +2,11 @@
 
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
+import numpy.typing as npt
 
 from kunstflug.core.learning.arrow import Arrow, Indices
 from kunstflug.core.learning.cases import Case, Memory, of_run
@@ -37,6 +39,10 @@ DRAWS: Final = 128
 SEED: Final = 907
 MOST_DRAWN: Final = 24  # runs that draws are held against, the newest
 MOST_OFF: Final = 0.2
+MOST_LEFT: Final = 0.15  # of a logarithm, that a draw may leave between the laws and what was read
+MORE_DRAG: Final = math.log(1.15)
+MOST_LOST: Final = 0.25
+LEAST_FITTING: Final = 16  # draws, of which others can be made
 MOVED: Final = 0.8  # in spreads, past which slopes are worked out anew
 
 
@@ -198,38 +204,68 @@ def _ask_again(cases: Sequence[Case], at: Array, *, heat: bool = False, anew: bo
     return True
 
 
-def draws_of(cases: Sequence[Case], found: Estimate, m: int) -> Array:
-    """Draws of the things' latents, shape (DRAWS, m), each moved so that the laws themselves say what was read.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Drawn:
+    """Draws of the things' latents about their mean.
+
+    Parameters
+    ----------
+    mean : shape (m,).
+    draws : shape (DRAWS, m).
+    """
+
+    mean: Array
+    draws: Array
+
+
+def draws_of(cases: Sequence[Case], found: Estimate, m: int) -> Drawn:
+    """Draws of the things' latents, each moved so that the laws themselves say what was read.
 
     A draw of the Gaussian posterior keeps to the readings only as far as the laws are straight; one step of randomised
-    maximum likelihood brings it back (D. S. Oliver, A. C. Reynolds, N. Liu, Inverse Theory (2008), ch. 10).
+    maximum likelihood brings it back (D. S. Oliver, A. C. Reynolds, N. Liu, Inverse Theory (2008), ch. 10). Where that
+    fails, a boat that was seen to plane would not: such a draw is none, others stand for it, and the mean moves as far
+    as that moves the mean of the draws.
     """
     width = len(found.mean)
     factor = np.linalg.cholesky(found.covariance + 1e-12 * np.eye(width))
     z = (found.mean[:, np.newaxis] + factor @ even_deviates(width, DRAWS, SEED)).T
     last = [c for c in cases if any(r.what in STEADY for r in c.run.readings)][-MOST_DRAWN:]
     if not last:
-        return z[:, :m]
-    kept = [[i for i, r in enumerate(c.run.readings) if r.what in STEADY] for c in last]
-    real = steady_many([c.base for c in last], [c.mixed.names for c in last], [(c.table @ z.T).T for c in last])
-    offs, slopes = [], []
-    for case, rows, logs in zip(last, kept, real, strict=True):
+        return Drawn(mean=found.mean[:m], draws=z[:, :m])
+    off, slope, spreads = _bent(last, z, m)
+    off = np.where(np.isfinite(off), off, 0.0)
+    gain = np.linalg.solve(slope @ slope.T + np.diag(spreads**2), slope).T  # the least move, as the prior counts it
+    moved: Array = z + np.clip(off, -MOST_OFF, MOST_OFF) @ gain.T
+    left, _, _ = _bent(last, moved, m)
+    fits = np.all(np.abs(np.where(np.isfinite(left), left, np.inf)) < MOST_LEFT, axis=1)
+    kept = moved[np.flatnonzero(fits)[np.arange(DRAWS) % fits.sum()]] if fits.sum() >= LEAST_FITTING else moved
+    planes = _planes(last[-1], kept)
+    middle = kept[planes] if planes.mean() > 0.5 else kept
+    return Drawn(mean=(found.mean + middle.mean(axis=0) - moved.mean(axis=0))[:m], draws=kept[:, :m])
+
+
+def _planes(case: Case, z: Array) -> npt.NDArray[np.bool_]:
+    """Which of some latents let a boat plane as it did with a drag that is larger by a part."""
+    at = (case.table @ z.T).T
+    more = at.copy()
+    more[:, case.mixed.names.index("wetted_factor")] += MORE_DRAG
+    (logs, loaded) = steady_many([case.base] * 2, [case.mixed.names] * 2, [at, more])
+    found: npt.NDArray[np.bool_] = logs[:, 0] - loaded[:, 0] < MOST_LOST
+    return found
+
+
+def _bent(cases: Sequence[Case], z: Array, m: int) -> tuple[Array, Array, Array]:
+    """How far the laws are from straight at some latents, shape (S, k); slopes of the k readings, and their spreads."""
+    kept = [[i for i, r in enumerate(c.run.readings) if r.what in STEADY] for c in cases]
+    real = steady_many([c.base for c in cases], [c.mixed.names for c in cases], [(c.table @ z.T).T for c in cases])
+    offs, slopes, spreads = [], [], []
+    for case, rows, logs in zip(cases, kept, real, strict=True):
         line, slope = case.line(m)
         columns = [STEADY.index(case.run.readings[i].what) for i in rows]
         offs.append(line[rows] + z @ (slope - _only_own(case, m))[rows].T - logs[:, columns])
         slopes.append(slope[rows])
-    off, slope = np.concatenate(offs, axis=1), np.concatenate(slopes)
-    off = np.where(np.isfinite(off), off, 0.0)
-    spreads = np.array(
-        [
-            spread_of(case.run.readings[i], 1.0, case.run.setup.conditions)
-            for case, rows in zip(last, kept, strict=True)
-            for i in rows
-        ]
-    )
-    gain = np.linalg.solve(slope @ slope.T + np.diag(spreads**2), slope).T  # the least move, as the prior counts it
-    moved: Array = z + np.clip(off, -MOST_OFF, MOST_OFF) @ gain.T
-    return moved[:, :m]
+        spreads += [spread_of(case.run.readings[i], 1.0, case.run.setup.conditions) for i in rows]
+    return np.concatenate(offs, axis=1), np.concatenate(slopes), np.array(spreads)
 
 
 def _only_own(case: Case, m: int) -> Array:
