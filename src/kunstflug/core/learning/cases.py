@@ -36,6 +36,7 @@ from kunstflug.core.setup.knowledge import (
 JITTER: Final = 1e-9
 ALIKE: Final = 1e-6  # features that differ by less are of one setup
 LEAST_RISE_K: Final = 0.5
+FRESH: Final = 0.1  # part of the runs, of which fewer that are new make no new search
 
 
 def latents_of(runs: Sequence[Seen], bases: Sequence[Base], club: Club | None = None) -> Latents:
@@ -185,6 +186,8 @@ class Memory:
         self.said: dict[str, tuple[Seen, Said]] = {}
         self._bases: dict[str, tuple[Seen, Base]] = {}
         self._ended: dict[Column, float] = {}
+        self.searched = False
+        """Whether all but a few of the runs at hand had a part in an earlier search."""
 
     def start(self, columns: Sequence[Column], centre: Array) -> Array:
         """Where a search begins: where the last one ended, and where it lies before any run for what is new."""
@@ -217,6 +220,7 @@ def cases_of(runs: Sequence[Seen], latents: Latents, own: Own, width: int, m: in
     bases = [memory.base(run) for run in runs]
     mixes = _mixes(runs, bases, latents)
     fresh = [k for k, run in enumerate(runs) if memory.known(run, mixes[k].names) is None]
+    memory.searched = len(fresh) < FRESH * len(runs)
     if fresh:
         names = [mixes[k].names for k in fresh]
         nowhere = [np.zeros(len(n)) for n in names]

@@ -37,7 +37,7 @@ FARTHEST: Final = 3.0  # spreads from what was given, past which the laws are no
 ON_THE_WAY: Final = 1e-4  # what a search gains at its last step, about slopes that may change yet
 DRAWS: Final = 128
 SEED: Final = 907
-MOST_DRAWN: Final = 24  # runs that draws are held against, the newest
+MOST_DRAWN: Final = 24  # setups that draws are held against, by the newest run of each
 MOST_OFF: Final = 0.2
 MOST_LEFT: Final = 0.15  # of a logarithm, that a draw may leave between the laws and what was read
 MORE_DRAG: Final = math.log(1.15)
@@ -70,7 +70,8 @@ def searched(
 
     # The heat, which takes the most time, first follows in a straight line; what it says at the end counts, too.
     agreed = False
-    for heat, anchors in ((False, ANCHORS), (True, ANCHORS_WARM)):
+    # One run more gives a search that was done before one more go.
+    for heat, anchors in ((False, 1 if memory.searched else ANCHORS), (True, 1 if memory.searched else ANCHORS_WARM)):
         _ask_again(cases, at, heat=heat)
         cost = _cost(cases, read, spread, kept, at, centre, m)
         for _ in range(anchors):
@@ -80,7 +81,7 @@ def searched(
                 reached = at + part * (found.mean - at)
                 bent = _ask_again(cases, reached, heat=heat, anew=False)
                 new = _cost(cases, read, spread, kept, reached, centre, m)
-                if new <= cost or part <= (LEAST_PART_WARM if heat else LEAST_PART) or not bent:
+                if new <= cost or part <= (LEAST_PART_WARM if heat or memory.searched else LEAST_PART) or not bent:
                     break
                 # The laws bend on the way there: half as far.
                 part *= 0.5
@@ -229,7 +230,8 @@ def draws_of(cases: Sequence[Case], found: Estimate, m: int) -> Drawn:
     width = len(found.mean)
     factor = np.linalg.cholesky(found.covariance + 1e-12 * np.eye(width))
     z = (found.mean[:, np.newaxis] + factor @ even_deviates(width, DRAWS, SEED)).T
-    last = [c for c in cases if any(r.what in STEADY for r in c.run.readings)][-MOST_DRAWN:]
+    newest = {id(c.mixed): c for c in cases if any(r.what in STEADY for r in c.run.readings)}  # of each setup
+    last = list(newest.values())[-MOST_DRAWN:]
     if not last:
         return Drawn(mean=found.mean[:m], draws=z[:, :m])
     off, slope, spreads = _bent(last, z, m)
