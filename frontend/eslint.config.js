@@ -10,7 +10,7 @@ import svelteConfig from './svelte.config.js';
 const features = readdirSync(new URL('./src/features', import.meta.url));
 
 export default ts.config(
-  { ignores: ['dist/', 'node_modules/', 'src/lib/api/generated/'] },
+  { ignores: ['dist/', 'node_modules/', '.svelte-check/', 'src/lib/api/generated/'] },
   js.configs.recommended,
   ...ts.configs.recommended,
   ...svelte.configs.recommended,

@@ -1,7 +1,15 @@
+import { readdirSync, readFileSync } from 'node:fs';
+
 import { svelte } from '@sveltejs/vite-plugin-svelte';
 import tailwindcss from '@tailwindcss/vite';
 import { VitePWA } from 'vite-plugin-pwa';
 import { defineConfig } from 'vitest/config';
+
+const tests = readdirSync('src', { recursive: true, encoding: 'utf8' })
+  .filter((name) => name.endsWith('.test.ts'))
+  .map((name) => `src/${name}`);
+/** Tests that put something in place of a module or of the browser's own things have a world each. */
+const alone = tests.filter((file) => /\bvi\.(mock|stubGlobal|useFakeTimers)\b/.test(readFileSync(file, 'utf8')));
 
 export default defineConfig({
   plugins: [
@@ -52,5 +60,14 @@ export default defineConfig({
     // The library's parts import one another through its index: only those that are used may come along.
     rolldownOptions: { treeshake: { moduleSideEffects: (id: string) => !/flowbite-svelte\/dist/.test(id) } },
   },
-  test: { environment: 'node', include: ['src/**/*.test.ts'], restoreMocks: true },
+  test: {
+    environment: 'node',
+    restoreMocks: true,
+    pool: 'threads',
+    projects: [
+      { extends: true, test: { name: 'alone', include: alone } },
+      // All others share one, which saves most of their time.
+      { extends: true, test: { name: 'together', include: tests.filter((f) => !alone.includes(f)), isolate: false } },
+    ],
+  },
 });

@@ -2,7 +2,7 @@
 
 import itertools
 import os
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -26,6 +26,20 @@ settings.register_profile(
 settings.load_profile("kunstflug")
 
 _numbers = itertools.count(1)
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_setup(item: pytest.Item) -> Generator[None, None, None]:
+    """What a test is prepared with is counted no more than the test itself, where that is not."""
+    counting = item.config.pluginmanager.getplugin("_cov")
+    uncounted = counting is not None and item.get_closest_marker("no_cover") is not None
+    if not uncounted or counting.cov_controller is None:
+        return (yield)
+    counting.cov_controller.pause()
+    try:
+        return (yield)
+    finally:
+        counting.cov_controller.resume()
 
 
 @pytest.fixture(scope="session")

@@ -9,7 +9,7 @@ log=$(mktemp -d)
 trap 'rm -rf "$log"' EXIT
 
 py=".venv/bin/python -m pytest"
-# Compiled kernels run as they are and are not counted.
+# Compiled kernels run as they are and are not counted, see pyproject.toml.
 covered="--cov=kunstflug.core --cov=kunstflug.wording --cov=kunstflug.documents --cov=kunstflug.files --cov-report=term:skip-covered"
 # Longest first. A part is begun when another is done: browser and whole program wait a good deal for their processes.
 parts="browser=$py tests/browser/test_interface.py tests/browser/test_size.py

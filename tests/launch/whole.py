@@ -76,6 +76,11 @@ def told(*words: str, env: dict[str, str] | None = None) -> "subprocess.Complete
     return subprocess.CompletedProcess(list(words), code, out.getvalue(), err.getvalue())
 
 
+def _as_in_a_terminal() -> None:
+    """Tests that a shell runs in the background are deaf to Ctrl-C, and all they start would be, too."""
+    signal.signal(signal.SIGINT, signal.SIG_DFL)
+
+
 class Whole:
     """The start command in a folder, with its own port."""
 
@@ -97,7 +102,9 @@ class Whole:
         """Starts it, without waiting."""
         self.folder.mkdir(parents=True, exist_ok=True)
         with self.log.open("ab") as log:
-            self.process = subprocess.Popen([*COMMAND, *self.words], env=self.env, stdout=log, stderr=log)
+            self.process = subprocess.Popen(
+                [*COMMAND, *self.words], env=self.env, stdout=log, stderr=log, preexec_fn=_as_in_a_terminal
+            )
         return self.process
 
     def start(self) -> "Whole":

@@ -4,12 +4,16 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+import argon2
 from fastapi.testclient import TestClient
 
 from kunstflug.services import accounts
 from kunstflug.store.database import Store
 from kunstflug.web.app import create_app
 
+REAL_HASHER = accounts._hasher
+accounts._hasher = argon2.PasswordHasher(time_cost=1, memory_cost=64, parallelism=1)
+"""A password costs a tenth of a second by design; tests ask for hundreds."""
 OWN = "https://127.0.0.1:8417"
 """With TLS, as behind a proxy: the cookie is for that only."""
 WORDS = {

@@ -101,3 +101,19 @@ def test_bands_hold_curves_of_another_form():
         mean, spread = found.beside(where[:, np.newaxis], np.array([float(at[0])]))
         held += list(np.abs(truth(where) - truth(float(at[0])) - mean) < 1.2816 * spread)
     assert 0.74 <= np.mean(held) <= 0.90
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_slopes_of_what_a_curve_costs_are_those_of_the_difference_quotient(seed):
+    rng = np.random.default_rng(seed)
+    tried = Points(
+        at=rng.uniform(-4, 4, (8, 2)),
+        read=rng.normal(0, 0.03, 8),
+        spread=np.full(8, 0.01),
+        day=np.array([0, 0, 1, 1, 2, 2, 2, 3]),
+    )
+    at = np.log([4.0, 7.0, 0.06]) + rng.normal(0, 0.3, 3)
+    _, slopes = c.cost(tried, at)
+    for k, one in enumerate(np.eye(3) * 1e-6):
+        quotient = (c.cost(tried, at + one)[0] - c.cost(tried, at - one)[0]) / 2e-6
+        assert slopes[k] == pytest.approx(quotient, rel=1e-4, abs=1e-6)

@@ -174,6 +174,7 @@ def diagnosed(count, seed):
     return first / count, two / count, usual / count
 
 
+@pytest.mark.no_cover
 def test_the_true_cause_is_among_the_first_two():
     """Three hundred faults of a world whose boats do what sums of hidden numbers say, not what these chances say."""
     first, two, usual = diagnosed(300, 4)
@@ -201,6 +202,7 @@ def two_at_once(count, seed):
     return one / count, both / count
 
 
+@pytest.mark.no_cover
 def test_of_two_faults_at_once_one_is_first_and_both_are_on_the_sheet():
     one, both = two_at_once(200, 6)
     print(f"one of two faults first {one:.2f}, both among the first four {both:.2f}")

@@ -1,6 +1,7 @@
 """Laws of a LiPo cell: open-circuit voltage, energy, charging."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 import numpy as np
@@ -56,6 +57,7 @@ class Charge:
     soc: float
 
 
+@lru_cache(maxsize=512)
 def charge(soc: float, capacity_ah: float, cell_ohm: float, rate_c: float = 1.0, cut_c: float = 0.05) -> Charge:
     """Constant current, then constant voltage at 4.2 V a cell.
 

@@ -7,7 +7,8 @@ posterior by Cholesky's factor (algorithm 2.1), Matern's kernel of order 5/2 (4.
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Final
+from functools import partial
+from typing import Any, Final
 
 import numpy as np
 import numpy.typing as npt
@@ -103,26 +104,48 @@ class Curve:
 
 def curve_of(points: Points) -> Curve:
     """The likeliest curve; how far and how much the knobs act is found with it, held near what is usual."""
-    knobs = points.at.shape[1]
-    start = np.log([*[USUAL_REACH] * knobs, USUAL_SIZE])
-    spread = np.array([*[REACH_SPREAD] * knobs, SIZE_SPREAD])
-
-    def cost(at: Array) -> float:
-        factor, weights = _fitted(points, np.exp(at[:-1]), math.exp(at[-1]))
-        marginal = 0.5 * float(points.read @ weights) + float(np.sum(np.log(np.diag(factor[0]))))
-        return marginal + 0.5 * float(np.sum(((at - start) / spread) ** 2))
-
-    bounds = [(m - 3.0 * s, m + 3.0 * s) for m, s in zip(start, spread, strict=True)]
-    best = minimize(cost, start, method="L-BFGS-B", bounds=bounds).x if len(points.read) > 1 else start
+    start = _start(points)
+    best = start
+    if len(points.read) > 1:
+        bounds = [(m - 3.0 * s, m + 3.0 * s) for m, s in zip(start, _spread(points), strict=True)]
+        costs: Any = partial(cost, points)  # the stubs know no slopes of an array of any shape
+        best = minimize(costs, start, method="L-BFGS-B", bounds=bounds, jac=True).x
     reach, size = np.exp(best[:-1]), math.exp(best[-1])
-    factor, weights = _fitted(points, reach, size)
+    factor, weights = _fitted(points, kernel(points.at, points.at, reach, size))
     return Curve(points=points, reach=reach, size=size, factor=factor, weights=weights)
 
 
-def _fitted(points: Points, reach: Array, size: float) -> tuple[tuple[Array, bool], Array]:
+def _start(points: Points) -> Array:
+    return np.log([*[USUAL_REACH] * points.at.shape[1], USUAL_SIZE])
+
+
+def _spread(points: Points) -> Array:
+    return np.array([*[REACH_SPREAD] * points.at.shape[1], SIZE_SPREAD])
+
+
+def cost(points: Points, at: Array) -> tuple[float, Array]:
+    """What a curve costs by the logarithms of its reaches and its size, shape (k + 1,), and its slopes by them.
+
+    The marginal likelihood and its slopes are [rasmussen2006] (5.8) and (5.9), beside what is usual.
+    """
+    reach, size = np.exp(at[:-1]), math.exp(at[-1])
+    beside = (BESIDE * size) ** 2
+    along = ((points.at[:, np.newaxis, :] - points.at[np.newaxis, :, :]) / reach) ** 2
+    apart = np.sqrt(5.0 * np.sum(along, axis=2))
+    own = kernel(points.at, points.at, reach, size)
+    factor, weights = _fitted(points, own)
+    inverse = np.asarray(cho_solve(factor, np.eye(len(weights))), dtype=np.float64)
+    pull = 0.5 * (inverse - np.outer(weights, weights))
+    falls = pull * beside * (5.0 / 3.0) * (1.0 + apart) * np.exp(-apart)
+    slopes = np.append(np.einsum("ij,ijk->k", falls, along), 2.0 * np.sum(pull * (own - LEVEL**2)))
+    off = (at - _start(points)) / _spread(points)
+    marginal = 0.5 * float(points.read @ weights) + float(np.sum(np.log(np.diag(factor[0]))))
+    return marginal + 0.5 * float(off @ off), slopes + off / _spread(points)
+
+
+def _fitted(points: Points, own: Array) -> tuple[tuple[Array, bool], Array]:
     same_day = points.day[:, np.newaxis] == points.day[np.newaxis, :]
-    own = kernel(points.at, points.at, reach, size) + DAY**2 * same_day + np.diag(points.spread**2)
-    factor = cho_factor(own, lower=True)
+    factor = cho_factor(own + DAY**2 * same_day + np.diag(points.spread**2), lower=True)
     return factor, np.asarray(cho_solve(factor, points.read), dtype=np.float64)
 
 
