@@ -2,6 +2,7 @@
 
 import json
 import os
+import signal
 import socket
 import subprocess
 import sys
@@ -13,6 +14,7 @@ from tests.launch.whole import told
 
 from kunstflug.core.quantity.errors import StartupProblem
 from kunstflug.launch import ports
+from kunstflug.launch.demo import Stop
 from kunstflug.launch.folder import only_one
 from kunstflug.launch.mariadb import PrivateMariaDB, free_port
 
@@ -175,3 +177,18 @@ def test_pond_command_writes_files_that_are_read_back(tmp_path):
     assert not read.damages
     assert read.log.columns["rpm"].max() > 10000
     assert "motor front" in (tmp_path / "out" / "readings.csv").read_text()
+
+
+@pytest.mark.parametrize(("before", "heard"), [(signal.SIG_DFL, True), (signal.SIG_IGN, False)])
+def test_what_nohup_starts_goes_on_when_the_terminal_is_closed(before, heard):
+    were = {number: signal.getsignal(number) for number in (signal.SIGTERM, signal.SIGINT, signal.SIGHUP)}
+    try:
+        signal.signal(signal.SIGHUP, before)
+        stop = Stop()
+        os.kill(os.getpid(), signal.SIGHUP)
+        assert stop.wanted == heard
+        os.kill(os.getpid(), signal.SIGTERM)
+        assert stop.wanted
+    finally:
+        for number, handler in were.items():
+            signal.signal(number, handler)

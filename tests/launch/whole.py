@@ -77,8 +77,9 @@ def told(*words: str, env: dict[str, str] | None = None) -> "subprocess.Complete
 
 
 def _as_in_a_terminal() -> None:
-    """Tests that a shell runs in the background are deaf to Ctrl-C, and all they start would be, too."""
-    signal.signal(signal.SIGINT, signal.SIG_DFL)
+    """Tests that a shell runs in the background are deaf to some signals, and all they start would be, too."""
+    for number in (signal.SIGINT, signal.SIGHUP, signal.SIGTERM):
+        signal.signal(number, signal.SIG_DFL)
 
 
 class Whole:

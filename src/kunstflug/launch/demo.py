@@ -39,12 +39,16 @@ def say(words: str) -> None:
 
 
 class Stop:
-    """Whether somebody wants an end; a bare flag, because a signal may set it at any instant."""
+    """Whether somebody wants an end; a bare flag, because a signal may set it at any instant.
+
+    Whoever starts it with ``nohup`` wants it to go on when the terminal is closed.
+    """
 
     def __init__(self) -> None:
         self.wanted = False
         for number in (signal.SIGTERM, signal.SIGINT, signal.SIGHUP):
-            signal.signal(number, self._told)
+            if number != signal.SIGHUP or signal.getsignal(number) is not signal.SIG_IGN:
+                signal.signal(number, self._told)
 
     def _told(self, *_: object) -> None:
         self.wanted = True
