@@ -63,6 +63,7 @@ export default defineConfig({
   test: {
     environment: 'node',
     restoreMocks: true,
+    testTimeout: 60_000, // the machine may be busy: what counts is the answer, not its time
     pool: 'threads',
     projects: [
       { extends: true, test: { name: 'alone', include: alone } },
