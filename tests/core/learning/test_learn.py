@@ -71,7 +71,7 @@ def test_a_boat_that_is_slower_three_times_is_forecast_slower_and_the_band_narro
         widths.append(float(found.high.speed_mps - found.low.speed_mps))
         assert found.low.speed_mps < SLOW < found.high.speed_mps
     assert found.point.speed_mps == pytest.approx(SLOW, rel=0.005)
-    assert found.point.current_a == pytest.approx(100.0, rel=0.03)
+    assert found.point.current_a == pytest.approx(100.0, rel=0.01)
     assert widths == sorted(widths, reverse=True)
     assert widths[1] < 0.5 * widths[0]
     assert found.values.wetted_factor.source is Source.LEARNT

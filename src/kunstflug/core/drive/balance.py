@@ -114,7 +114,7 @@ def _state(
     kt, kq = coefficients_at(
         j / p.pitch_factor, cubics, step, seam_pitch, p.blade_area, immersed, p.blade_friction, p.water_at_rest
     )
-    kt, kq = kt * p.thrust_part, kq * p.torque_part
+    kt, kq = kt * p.thrust_part, kq * p.torque_part * p.torque_error
     constant, line, volts, d = (
         torque_constant_nm_per_a(kv),
         _line_ohm(p, throttle),

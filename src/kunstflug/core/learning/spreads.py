@@ -15,8 +15,8 @@ DUTY_OPEN: Final = 0.10  # of a rise and of the charge used, where the duty is a
 DUTY_KNOWN: Final = 0.05
 LAWS: Final = {What.CURRENT: 0.006, What.RPM: 0.002, What.VOLTAGE: 0.001, What.CHARGE: 0.02}
 HELD: Final = {
-    What.CURRENT: 0.06, What.RPM: 0.006, What.VOLTAGE: 0.004, What.CHARGE: 0.05, What.CASE: 0.06, What.CONTROLLER: 0.06,
-    What.PACK: 0.08, What.CONNECTOR: 0.10,
+    What.CURRENT: 0.015, What.RPM: 0.006, What.VOLTAGE: 0.004, What.CHARGE: 0.05, What.CASE: 0.06,
+    What.CONTROLLER: 0.06, What.PACK: 0.08, What.CONNECTOR: 0.10,
 }  # fmt: skip
 """What the laws are wrong by of a reading in all runs of a boat, so that a hundred runs do not bend its numbers."""
 HELD_OF_SETUP: Final = {
