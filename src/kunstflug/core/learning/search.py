@@ -230,8 +230,11 @@ def draws_of(cases: Sequence[Case], found: Estimate, m: int) -> Drawn:
     width = len(found.mean)
     factor = np.linalg.cholesky(found.covariance + 1e-12 * np.eye(width))
     z = (found.mean[:, np.newaxis] + factor @ even_deviates(width, DRAWS, SEED)).T
-    newest = {id(c.mixed): c for c in cases if any(r.what in STEADY for r in c.run.readings)}  # of each setup
-    last = list(newest.values())[-MOST_DRAWN:]
+    newest: dict[int, Case] = {}
+    for case in reversed(cases):
+        if any(reading.what in STEADY for reading in case.run.readings):
+            newest.setdefault(id(case.mixed), case)
+    last = list(newest.values())[:MOST_DRAWN]
     if not last:
         return Drawn(mean=found.mean[:m], draws=z[:, :m])
     off, slope, spreads = _bent(last, z, m)
@@ -241,7 +244,7 @@ def draws_of(cases: Sequence[Case], found: Estimate, m: int) -> Drawn:
     left, _, _ = _bent(last, moved, m)
     fits = np.all(np.abs(np.where(np.isfinite(left), left, np.inf)) < MOST_LEFT, axis=1)
     kept = moved[np.flatnonzero(fits)[np.arange(DRAWS) % fits.sum()]] if fits.sum() >= LEAST_FITTING else moved
-    planes = _planes(last[-1], kept)
+    planes = _planes(last[0], kept)
     middle = kept[planes] if planes.mean() > 0.5 else kept
     return Drawn(mean=(found.mean + middle.mean(axis=0) - moved.mean(axis=0))[:m], draws=kept[:, :m])
 
