@@ -5,11 +5,13 @@ import tailwindcss from '@tailwindcss/vite';
 import { VitePWA } from 'vite-plugin-pwa';
 import { defineConfig } from 'vitest/config';
 
-const tests = readdirSync('src', { recursive: true, encoding: 'utf8' })
+const tests = readdirSync(new URL('./src', import.meta.url), { recursive: true, encoding: 'utf8' })
   .filter((name) => name.endsWith('.test.ts'))
   .map((name) => `src/${name}`);
 /** Tests that put something in place of a module or of the browser's own things have a world each. */
-const alone = tests.filter((file) => /\bvi\.(mock|stubGlobal|useFakeTimers)\b/.test(readFileSync(file, 'utf8')));
+const alone = tests.filter((file) =>
+  /\bvi\.(?!fn\b|spyOn\b)/.test(readFileSync(new URL(file, import.meta.url), 'utf8')),
+);
 
 export default defineConfig({
   plugins: [

@@ -111,8 +111,8 @@ def results(count: int, *, logged: bool, seed: int = 11) -> Results:
             if n in CHANGED:
                 now = one_change(now, rng)
             days.append(Day(setup=now, outing=n // 2, logged=logged))
-        runs, memory = season(days, k), Memory()
-        said = judged(learn(runs, memory))
+        runs = season(days, k)
+        said, memory = judged(learn(runs)), Memory()  # of its own: a forecast begins nowhere that later runs taught
         for n in ASKED:
             speed = _forecast(runs, n, memory)
             real = World(runs[n].setup, k).steady().speed_mps

@@ -38,7 +38,11 @@ def test_it_is_less_far_off_than_the_naive(seasons):
         assert off < 0.75 * np.sqrt(np.mean(np.square(seasons.as_last[known])))
     assert seasons.within(1, 0.05) >= 0.7
     assert seasons.within(3, 0.03) >= 0.6
-    for what in (What.CASE, What.CONTROLLER, What.PACK):
+    for what in (
+        What.CASE,
+        What.CONTROLLER,
+        What.PACK,
+    ):  # 80 % are wanted, and of 16 boats one in ten may miss by chance
         assert seasons.within_k(what, 1, 6.0) >= 0.7
 
 

@@ -57,7 +57,7 @@ class Charge:
     soc: float
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=512)  # a day's plan tries one pack on one charger again and again
 def charge(soc: float, capacity_ah: float, cell_ohm: float, rate_c: float = 1.0, cut_c: float = 0.05) -> Charge:
     """Constant current, then constant voltage at 4.2 V a cell.
 

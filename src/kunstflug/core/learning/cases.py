@@ -36,7 +36,7 @@ from kunstflug.core.setup.knowledge import (
 JITTER: Final = 1e-9
 ALIKE: Final = 1e-6  # features that differ by less are of one setup
 LEAST_RISE_K: Final = 0.5
-FRESH: Final = 0.1  # part of the runs, of which fewer that are new make no new search
+FRESH: Final = 0.1  # part of the runs; where fewer are other ones, the search before goes on
 
 
 def latents_of(runs: Sequence[Seen], bases: Sequence[Base], club: Club | None = None) -> Latents:
@@ -186,16 +186,20 @@ class Memory:
         self.said: dict[str, tuple[Seen, Said]] = {}
         self._bases: dict[str, tuple[Seen, Base]] = {}
         self._ended: dict[Column, float] = {}
-        self.searched = False
-        """Whether all but a few of the runs at hand had a part in an earlier search."""
+        self._searched: frozenset[str] = frozenset()
 
     def start(self, columns: Sequence[Column], centre: Array) -> Array:
         """Where a search begins: where the last one ended, and where it lies before any run for what is new."""
         return np.array([self._ended.get(column, before) for column, before in zip(columns, centre, strict=True)])
 
-    def end(self, columns: Sequence[Column], at: Array) -> None:
-        """Keeps where a search ended."""
+    def end(self, columns: Sequence[Column], at: Array, runs: Sequence[Seen]) -> None:
+        """Keeps where a search of some runs ended."""
         self._ended = dict(zip(columns, at.tolist(), strict=True))
+        self._searched = frozenset(run.key for run in runs)
+
+    def searched(self, runs: Sequence[Seen]) -> bool:
+        """Whether the search before was of the same runs but for a few: a run that was taken out counts as one more."""
+        return len(self._searched ^ {run.key for run in runs}) < FRESH * len(runs)
 
     def base(self, run: Seen) -> Base:
         """The run's setup as bought."""
@@ -220,7 +224,6 @@ def cases_of(runs: Sequence[Seen], latents: Latents, own: Own, width: int, m: in
     bases = [memory.base(run) for run in runs]
     mixes = _mixes(runs, bases, latents)
     fresh = [k for k, run in enumerate(runs) if memory.known(run, mixes[k].names) is None]
-    memory.searched = len(fresh) < FRESH * len(runs)
     if fresh:
         names = [mixes[k].names for k in fresh]
         nowhere = [np.zeros(len(n)) for n in names]

@@ -40,8 +40,8 @@ SEED: Final = 907
 MOST_DRAWN: Final = 24  # setups that draws are held against, by the newest run of each
 MOST_OFF: Final = 0.2
 MOST_LEFT: Final = 0.15  # of a logarithm, that a draw may leave between the laws and what was read
-MORE_DRAG: Final = math.log(1.15)
-MOST_LOST: Final = 0.25
+MORE_DRAG: Final = math.log(1.15)  # as much as a single change takes, by which the middle is to plane yet
+MOST_LOST: Final = 0.25  # of a logarithm: who loses more has fallen back behind the hump
 LEAST_FITTING: Final = 16  # draws, of which others can be made
 MOVED: Final = 0.8  # in spreads, past which slopes are worked out anew
 
@@ -70,8 +70,9 @@ def searched(
 
     # The heat, which takes the most time, first follows in a straight line; what it says at the end counts, too.
     agreed = False
-    # One run more gives a search that was done before one more go.
-    for heat, anchors in ((False, 1 if memory.searched else ANCHORS), (True, 1 if memory.searched else ANCHORS_WARM)):
+    goes_on = memory.searched([case.run for case in cases])  # one run more gives it one more go
+    least = {False: LEAST_PART_WARM if goes_on else LEAST_PART, True: LEAST_PART_WARM}
+    for heat, anchors in ((False, 1 if goes_on else ANCHORS), (True, 1 if goes_on else ANCHORS_WARM)):
         _ask_again(cases, at, heat=heat)
         cost = _cost(cases, read, spread, kept, at, centre, m)
         for _ in range(anchors):
@@ -81,7 +82,7 @@ def searched(
                 reached = at + part * (found.mean - at)
                 bent = _ask_again(cases, reached, heat=heat, anew=False)
                 new = _cost(cases, read, spread, kept, reached, centre, m)
-                if new <= cost or part <= (LEAST_PART_WARM if heat or memory.searched else LEAST_PART) or not bent:
+                if new <= cost or part <= least[heat] or not bent:
                     break
                 # The laws bend on the way there: half as far.
                 part *= 0.5
@@ -96,7 +97,7 @@ def searched(
             if heat:
                 _ask_again(cases, at, heat=True)
     ended = about(ENOUGH) if agreed else _standing(cases, read, spread, kept, at, m)
-    memory.end(columns, ended.mean)
+    memory.end(columns, ended.mean, [case.run for case in cases])
     for case in cases:
         memory.said[case.run.key] = (case.run, case.said)
     return with_posterior(ended, np.ones(len(at)))
