@@ -7,11 +7,14 @@ from sqlalchemy import select
 from tests import samples
 from tests.samples import q
 
+from kunstflug.core.choose.steps import trial
 from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.drive.values import drive_values
 from kunstflug.core.quantity.errors import NotFound
+from kunstflug.core.thermal.duty import passes_duty
 from kunstflug.documents.run import TypedRun
-from kunstflug.services import boats, learning, run
+from kunstflug.services import boats, learning, plan, run
 from kunstflug.services.knowing import knowing, known_setup
 from kunstflug.services.knowledge import boat_knowledge
 from kunstflug.services.match import forecast_of
@@ -154,6 +157,25 @@ def test_a_run_that_does_not_fit_is_named_with_its_causes(boat):
     flagged = [r for r in view.judged if r.off is not None]
     assert [r.run_id for r in flagged] == [odd]
     assert flagged[0].causes
+
+
+def test_a_page_that_is_opened_again_has_its_single_changes_at_once(boat):
+    store, made = boat
+    typed(store, made.id, 0.95 * BOUGHT.speed_mps.value)
+
+    def tried():
+        before = trial.cache_info().misses
+        with knowing(learning.knowledge_of(store, made.boat_id)):
+            steps = plan.next_steps(store, DOCUMENT, passes_duty(3, 8, 40), USUAL)
+        return steps, trial.cache_info().misses - before
+
+    steps, first = tried()
+    assert first > 20
+    assert tried() == (steps, 0)
+    typed(store, made.id, 0.9 * BOUGHT.speed_mps.value, hours=48)  # and anew when something new was learnt
+    anew, again = tried()
+    assert again == first
+    assert anew != steps
 
 
 def test_a_part_of_the_shelf_is_the_same_in_another_boat(boat):

@@ -21,6 +21,7 @@ from kunstflug.core.propeller.seam import REFERENCE_TURNS
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.fields import Part
+from kunstflug.core.quantity.last import of_the_last
 from kunstflug.core.quantity.value import Array, Floats, Value, exact, guess, honest, known, scaled
 from kunstflug.core.setup.knowledge import OWNER, TOGETHER, Aboard, Knowledge, Known, Owner
 from kunstflug.core.setup.setup import LIGHTEST_KG, Setup, centre_of_mass, centre_with, wire_gauge
@@ -208,6 +209,7 @@ def no_load_voltage_v(setup: Setup, cells: Floats) -> Floats:
     return given.value + 0.0 * cells if given else cells * NOMINAL_CELL_V
 
 
+@of_the_last
 def drive_values(setup: Setup) -> DriveValues:
     """All parameters of a setup: what was learnt, what was given, and a marked guess for the rest."""
     bought, known = as_bought(setup), known_of(setup)
@@ -280,7 +282,14 @@ def known_of(setup: Setup, more: Iterable[tuple[str, Value]] = ()) -> Known | No
     """
     if setup.knowledge is None:
         return None
-    return setup.knowledge.at(_aboard(setup, setup.knowledge, more))
+    if more:
+        return setup.knowledge.at(_aboard(setup, setup.knowledge, more))
+    return _known_of_drive(setup)
+
+
+@of_the_last
+def _known_of_drive(setup: Setup) -> Known | None:
+    return None if setup.knowledge is None else setup.knowledge.at(_aboard(setup, setup.knowledge))
 
 
 def _aboard(
@@ -293,6 +302,7 @@ def _aboard(
     return knowledge.aboard(parts, features(setup), families_of(setup), spreads)
 
 
+@of_the_last
 def as_bought(setup: Setup) -> DriveValues:
     """All parameters of a setup before any run: what was given, and a marked guess for the rest."""
     conditions, wheel = setup.conditions, setup.propeller

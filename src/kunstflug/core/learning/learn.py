@@ -6,7 +6,7 @@ it is learnt with the rest and then left out, so that no thing is blamed for the
 
 import dataclasses
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -64,10 +64,14 @@ class Learned:
     taught_by: Mapping[str, tuple[str, ...]]
     steps: int
     evidence: Evidence
+    _of_boats: dict[str, Knowledge] = field(default_factory=dict, init=False, repr=False, compare=False)
 
     def knowledge(self, boat: str) -> Knowledge:
-        """What is known, as it counts in a boat; a boat that never ran has the racer's own experience."""
-        return Knowledge(
+        """What is known, as it counts in a boat; a boat that never ran has the racer's own experience.
+
+        The same object each time: what was computed with it is found again.
+        """
+        made = Knowledge(
             boat=boat,
             latents=self.latents,
             parts=self.parts,
@@ -76,6 +80,7 @@ class Learned:
             drawn=self.draws,
             runs=len(self.evidence.cases),
         )
+        return self._of_boats.setdefault(boat, made)
 
 
 def learn(runs: Sequence[Seen], memory: Memory | None = None, club: Club | None = None) -> Learned:

@@ -15,6 +15,7 @@ from kunstflug.core.parts import controller, hull, motor, pack
 from kunstflug.core.parts.wiring import Plugs
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.facts import Fact
+from kunstflug.core.quantity.last import of_the_last
 from kunstflug.core.quantity.value import Array, Floats, Value, guess, known
 from kunstflug.core.setup.knowledge import Known
 from kunstflug.core.setup.setup import Setup
@@ -173,6 +174,7 @@ def known_with_heat(setup: Setup) -> Known | None:
     return known_of(setup, as_bought(setup) if club else ())
 
 
+@of_the_last
 def thermal_values(setup: Setup) -> ThermalValues:
     """Parameters of a setup's network: what was learnt, and guesses for the rest."""
     bought, learnt = as_bought(setup), known_with_heat(setup)
@@ -181,6 +183,7 @@ def thermal_values(setup: Setup) -> ThermalValues:
     return ThermalValues(**{name: learnt.of(name, value) for name, value in bought})
 
 
+@of_the_last
 def as_bought(setup: Setup) -> ThermalValues:
     """Parameters before any run; common practice, no source, but for the specific heats."""
     motor_kg, pack_kg = motor.motor_mass(setup.motor).value, pack.pack_mass(setup.pack).value
