@@ -255,11 +255,14 @@ def test_a_run_is_typed_in_from_a_display(page, site):
     display = page.get_by_test_id("display")
     display.get_by_label("Peak, km/h").fill("78,4")
     display.get_by_label("Second best").fill("77")
+    display.get_by_label("Passes").fill("5")
+    display.get_by_label("On the water, min").fill("4,5")
     display.get_by_label("Put back, mAh").fill("2100")
     expect(page.get_by_test_id("kept")).to_have_text("Saved")
     expect(page.get_by_test_id("held")).to_contain_text("76")  # 2.5 % below what the display showed
     page.reload()
     expect(display.get_by_label("Peak, km/h")).to_have_value("78.4")
+    expect(display.get_by_label("On the water, min")).to_have_value("4.5")
     page.get_by_role("link", name="Compare").first.click()
     expect(page.get_by_text("display's peak less 2.5 %")).to_be_visible()
 

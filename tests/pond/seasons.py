@@ -102,15 +102,15 @@ def _as_last(runs: Sequence[Seen], n: int, what: What) -> float:
     return last - then + now
 
 
-def results(count: int, *, logged: bool, seed: int = 11) -> Results:
-    """Seasons of eleven runs."""
+def results(count: int, *, logged: bool, seed: int = 11, **kept: bool) -> Results:
+    """Seasons of eleven runs; ``kept`` is what else was written down of each, see ``Day``."""
     found, rng = Results(), np.random.default_rng(seed + 1)
     for k, setup in boats(count, seed):
         days, now = [], setup
         for n in range(max(ASKED) + 1):
             if n in CHANGED:
                 now = one_change(now, rng)
-            days.append(Day(setup=now, outing=n // 2, logged=logged))
+            days.append(Day(setup=now, outing=n // 2, logged=logged, **kept))
         runs = season(days, k)
         said, memory = judged(learn(runs)), Memory()  # of its own: a forecast begins nowhere that later runs taught
         for n in ASKED:

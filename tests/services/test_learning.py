@@ -11,14 +11,18 @@ from kunstflug.core.choose.steps import trial
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.drive.values import drive_values
+from kunstflug.core.learning.seen import DutyFrom
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.core.thermal.duty import passes_duty
+from kunstflug.core.thermal.run import run_duty
 from kunstflug.documents.run import TypedRun
+from kunstflug.documents.setup import setup_of
 from kunstflug.services import boats, learning, plan, run
 from kunstflug.services.knowing import knowing, known_setup
 from kunstflug.services.knowledge import boat_knowledge
 from kunstflug.services.match import forecast_of
-from kunstflug.store.tables import ForecastRow
+from kunstflug.services.rows import document_of
+from kunstflug.store.tables import ForecastRow, SetupRow
 
 DOCUMENT = samples.document()
 BOUGHT = forecast_of(DOCUMENT).point
@@ -227,3 +231,48 @@ def test_compare_sees_a_run_that_another_process_saved_a_moment_ago(boat):
     words = TypedRun.model_validate({"peaks": [{"speed": q(70, "km/h")}]})
     run.set_notes(store, run_of_another.id, {}, "", [], [], run_of_another.tag, words)
     assert boat_knowledge(store, made.boat_id).runs_of_boat == 2
+
+
+def outing(store, made, used_mah, **said):
+    """An outing off a display, with what the charger put back; what is then known of the current [A]."""
+    made_run = typed(store, made.id, 1.025 * BOUGHT.speed_mps.value, mah_back=round(used_mah), **said)
+    found = asked(store, made.boat_id).current_a.value
+    learning.set_aside(store, [made_run], True)
+    return found
+
+
+def test_what_the_charger_put_back_says_little_where_nobody_counted_the_passes(boat):
+    """Seven passes use three quarters more than the four that are usual; that is no current."""
+    store, made = boat
+    with store.transaction() as session:
+        setup = setup_of(document_of(session.get(SetupRow, made.id)))
+    used = 1000 * float(run_duty(setup, passes_duty(7, 6.0, 30.0)).used_ah[0, -1])
+    bought = BOUGHT.current_a.value
+    assert outing(store, made, used) == pytest.approx(bought, rel=0.06)
+    assert outing(store, made, used, passes=7) == pytest.approx(bought, rel=0.03)
+    assert outing(store, made, used, passes=7, minutes=4.5) == pytest.approx(bought, rel=0.03)
+    # who counted is believed: so much in four passes is a thirsty boat
+    assert outing(store, made, used, passes=4, minutes=2.6) > 1.1 * bought
+    less = [outing(store, made, used / 7 * 4, **said) for said in ({}, {"passes": 7}, {"passes": 7, "minutes": 4.5})]
+    assert less[0] > less[1] > less[2]
+
+
+@pytest.mark.parametrize(
+    ("said", "full_s", "cool_s", "passes", "duty_from"),
+    [
+        ({}, 6.0, 30.0, 4, DutyFrom.GUESSED),
+        ({"held_s": 9}, 9.0, 30.0, 4, DutyFrom.GUESSED),
+        ({"passes": 6}, 6.0, 30.0, 6, DutyFrom.COUNTED),
+        ({"minutes": 4}, 6.0, 30.0, 6, DutyFrom.COUNTED),
+        ({"passes": 5, "minutes": 4}, 6.0, 39.0, 5, DutyFrom.TIMED),
+        ({"passes": 20, "minutes": 0.5}, 6.0, 1.0, 20, DutyFrom.TIMED),  # nobody does; it is no fault
+        ({"minutes": 0.1}, 6.0, 30.0, 1, DutyFrom.COUNTED),
+        ({"minutes": 60}, 6.0, 30.0, 20, DutyFrom.COUNTED),
+    ],
+)
+def test_the_duty_is_what_was_typed_of_it(boat, said, full_s, cool_s, passes, duty_from):
+    store, made = boat
+    typed(store, made.id, 20.0, **said)
+    (seen,) = learning.learned_of(store)[1]
+    assert seen.duty == passes_duty(passes, full_s, cool_s)
+    assert seen.duty_from is duty_from

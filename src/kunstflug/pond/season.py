@@ -8,11 +8,11 @@ from typing import Final
 import numpy as np
 
 from kunstflug.core.drive.values import parts_of
-from kunstflug.core.learning.seen import Reading, Seen, What
+from kunstflug.core.learning.seen import DutyFrom, Reading, Seen, What
 from kunstflug.core.quantity.value import Value
 from kunstflug.core.setup.knowledge import Owner
 from kunstflug.core.setup.setup import Setup
-from kunstflug.core.thermal.duty import Duty, passes_duty
+from kunstflug.core.thermal.duty import WARM_UP, Duty, Mode, passes_duty
 from kunstflug.core.tracks.display import held_speed
 from kunstflug.pond.world import Fault, World
 
@@ -21,6 +21,7 @@ BODY: Final = {What.CASE: 0, What.CONTROLLER: 1, What.PACK: 2}
 GUN_K: Final = 3.0
 LOGGED: Final = {What.CURRENT: 0.02, What.RPM: 0.004, What.VOLTAGE: 0.006}
 RECEIVER: Final = 0.008
+CHARGER: Final = 0.06  # of what it says that it put back
 DISPLAY_MPS: Final = 0.15  # of the sample it kept, and of its last digit
 
 
@@ -31,11 +32,15 @@ class Day:
     Parameters
     ----------
     logged : whether a controller log and a track came home; else a display's peak and the gun.
+    counted : passes were counted and the minutes on the water looked at.
+    charger : what the charger put back was written down.
     """
 
     setup: Setup
     outing: int
     logged: bool = False
+    counted: bool = False
+    charger: bool = False
     gun: bool = True
     faults: tuple[Fault, ...] = ()
 
@@ -120,16 +125,31 @@ def run_of(day: Day, seed: int, number: int, club: int | None = None) -> Seen:
             found.append(Reading(what=what, value=value, spread=GUN_K, minutes=at))
         if day.logged:
             found.append(Reading(what=What.CHARGE, value=used * (1 + 0.03 * rng.standard_normal()), spread=0.03))
+        elif day.charger:
+            back = used * (1 + CHARGER * rng.standard_normal())
+            found.append(Reading(what=What.CHARGE, value=back, spread=CHARGER))
+    known, duty_from = _as_written(day, duty)
     return Seen(
         key=f"run {number}",
         boat=f"boat {seed}",
         setup=driven.setup,
         things=things_of(driven.setup, seed),
         outing=f"outing {seed} {day.outing}",
-        duty=duty if day.logged else passes_duty(4, 6.0, 30.0),
+        duty=known,
         readings=tuple(found),
-        duty_known=day.logged,
+        duty_from=duty_from,
     )
+
+
+def _as_written(day: Day, duty: Duty) -> tuple[Duty, DutyFrom]:
+    """What is known of a duty that was driven."""
+    if day.logged:
+        return duty, DutyFrom.TRACKED
+    if not day.counted:
+        return passes_duty(4, 6.0, 30.0), DutyFrom.GUESSED
+    passes = sum(phase.mode is Mode.FULL for phase in duty.phases)
+    out_s = 30.0 * round(duty.landing_s / 30.0) - WARM_UP.seconds  # to half a minute
+    return passes_duty(passes, 6.0, max(out_s / passes - 6.0, 5.0)), DutyFrom.TIMED
 
 
 def _speed(held_mps: float, day: Day, rng: np.random.Generator) -> Reading:

@@ -9,7 +9,7 @@ from typing import Any, Final
 
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.values import parts_of
-from kunstflug.core.learning.seen import Reading, Seen, What
+from kunstflug.core.learning.seen import DutyFrom, Reading, Seen, What
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.setup.knowledge import Owner
@@ -34,6 +34,7 @@ PLACES: Final = {place: What(node) for place, node in GUN_NODES.items()}
 USUAL_PASSES: Final = 4
 USUAL_PASS_S: Final = 6.0
 USUAL_COOL_S: Final = 30.0
+LONGEST_PASS_S: Final = 60.0
 LONGEST_WARM_UP_S: Final = 60.0
 LONGEST_COOL_S: Final = 120.0
 MOST_PASSES: Final = 20
@@ -74,18 +75,18 @@ def seen_of(kept: Kept) -> Seen | None:
     readings = (*_speed(kept), *_drive(kept), *_heat(kept))
     if not readings:
         return None
-    duty = _driven(kept.track)
-    held = kept.typed.held_s
-    guess = min(max(held, 1.0), 60.0) if held else USUAL_PASS_S
+    duty, duty_from = _driven(kept.track), DutyFrom.TRACKED
+    if duty is None:
+        duty, duty_from = _told(kept.typed)
     return Seen(
         key=kept.key,
         boat=kept.boat,
         setup=setup,
         things=things_of(setup, kept.boat, kept.links),
         outing=kept.outing,
-        duty=duty or passes_duty(USUAL_PASSES, guess, USUAL_COOL_S),
+        duty=duty,
         readings=readings,
-        duty_known=duty is not None,
+        duty_from=duty_from,
         cooling=kept.cooling,
     )
 
@@ -187,6 +188,21 @@ def _heat(kept: Kept) -> list[Reading]:
 
 def _read(what: What, value: float, spread: float, instrument: str = "") -> Reading:
     return Reading(what=what, value=value, spread=spread, instrument=instrument)
+
+
+def _told(typed: TypedRun) -> tuple[Duty, DutyFrom]:
+    """The duty by what was typed of it; passes of usual length with usual pauses where nothing was."""
+    full_s = min(max(typed.held_s, 1.0), LONGEST_PASS_S) if typed.held_s else USUAL_PASS_S
+    passes, minutes = typed.passes, typed.minutes
+    if minutes is None:
+        found = DutyFrom.GUESSED if passes is None else DutyFrom.COUNTED
+        return passes_duty(passes or USUAL_PASSES, full_s, USUAL_COOL_S), found
+    out_s = max(60.0 * minutes - WARM_UP.seconds, full_s)
+    if passes is None:
+        usual = round(out_s / (full_s + USUAL_COOL_S))
+        return passes_duty(min(max(usual, 1), MOST_PASSES), full_s, USUAL_COOL_S), DutyFrom.COUNTED
+    cool_s = min(max(out_s / passes - full_s, 1.0), LONGEST_COOL_S)
+    return passes_duty(passes, full_s, round(cool_s, 1)), DutyFrom.TIMED
 
 
 def _driven(track: TrackSummary | None) -> Duty | None:

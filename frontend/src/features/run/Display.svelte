@@ -57,11 +57,13 @@
       >Another instrument</Button
     >
   {/if}
-  <div class="grid grid-cols-3 gap-3">
+  <div class="grid grid-cols-3 items-end gap-3">
     <Label>Second best <Input inputmode="decimal" bind:value={draft.second} oninput={ontouch} /></Label>
     <Label>Peak there <Input inputmode="decimal" bind:value={draft.there} oninput={ontouch} /></Label>
     <Label>Peak back <Input inputmode="decimal" bind:value={draft.back} oninput={ontouch} /></Label>
-    <Label>Full throttle, s <Input inputmode="decimal" bind:value={draft.held} oninput={ontouch} /></Label>
+    <Label>Passes <Input inputmode="numeric" bind:value={draft.passes} oninput={ontouch} /></Label>
+    <Label>Seconds each <Input inputmode="decimal" bind:value={draft.held} oninput={ontouch} /></Label>
+    <Label>On the water, min <Input inputmode="decimal" bind:value={draft.minutes} oninput={ontouch} /></Label>
     <Label>Current, A <Input inputmode="decimal" bind:value={draft.current} oninput={ontouch} /></Label>
     <Label>Rpm <Input inputmode="decimal" bind:value={draft.rpm} oninput={ontouch} /></Label>
     <Label>Pack, V <Input inputmode="decimal" bind:value={draft.voltage} oninput={ontouch} /></Label>

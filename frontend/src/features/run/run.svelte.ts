@@ -38,6 +38,8 @@ export type TypedDraft = {
   second: string;
   there: string;
   back: string;
+  passes: string;
+  minutes: string;
   held: string;
   feathered: boolean;
   current: string;
@@ -92,7 +94,8 @@ export function emptyNotes(gunOrder: string[], system: System): NotesDraft {
 
 function emptyTyped(system: System): TypedDraft {
   const unit = system === 'metric' ? 'km/h' : 'mph';
-  const none = { second: '', there: '', back: '', held: '', current: '', rpm: '', voltage: '', mah: '', cells: '' };
+  const drive = { current: '', rpm: '', voltage: '', mah: '', cells: '' };
+  const none = { second: '', there: '', back: '', passes: '', minutes: '', held: '', ...drive };
   const peaks = [{ speed: '', instrument: '' }];
   return { unit, peaks, ...none, feathered: false, damage: '', mended: [], stopped: null };
 }
@@ -113,6 +116,8 @@ function typedOf(typed: TypedRun | undefined, system: System): TypedDraft {
     second: speed(typed.second as Quantity | null),
     there: speed(typed.there as Quantity | null),
     back: speed(typed.back as Quantity | null),
+    passes: text(typed.passes),
+    minutes: text(typed.minutes),
     held: text(typed.held_s),
     feathered: typed.feathered ?? false,
     current: text(typed.current_a),
@@ -148,6 +153,8 @@ function sentOf(draft: TypedDraft, wrong: string[]): TypedRun {
     second: speed('second best', draft.second),
     there: speed('there', draft.there),
     back: speed('back', draft.back),
+    passes: number('passes', draft.passes),
+    minutes: number('on the water', draft.minutes),
     held_s: number('full throttle', draft.held),
     feathered: draft.feathered || undefined,
     current_a: number('current', draft.current),
@@ -693,6 +700,8 @@ function emptyRun(): TypedRun {
     there: null,
     back: null,
     held_s: null,
+    passes: null,
+    minutes: null,
     feathered: null,
     current_a: null,
     rpm: null,

@@ -12,8 +12,8 @@ from kunstflug.core.learning.seen import HEAT, Seen, What
 from kunstflug.core.learning.spreads import (
     CHARGE_OPEN,
     DAY,
-    DUTY_KNOWN,
-    DUTY_OPEN,
+    DUTY_CHARGE,
+    DUTY_RISE,
     HELD,
     HELD_OF_SETUP,
     INSTRUMENT,
@@ -131,8 +131,10 @@ class Own:
                 out[i, self.columns[of_run(run.key), "speed"]] = REPEAT
                 if reading.instrument:
                     out[i, self.columns[_of_instrument(reading.instrument), "speed"]] = INSTRUMENT
-            elif reading.what in HEAT or reading.what is What.CHARGE:
-                out[i, heat] = DUTY_KNOWN if run.duty_known else DUTY_OPEN
+            elif reading.what in HEAT:
+                out[i, heat] = DUTY_RISE[run.duty_from]
+            elif reading.what is What.CHARGE:
+                out[i, heat] = DUTY_CHARGE[run.duty_from]
         charge = self.columns.get((of_run(run.key), "charge"))
         if charge is not None and "pack_ocv_v" in mixed.names:
             table[mixed.names.index("pack_ocv_v"), self.first + charge] = CHARGE_OPEN

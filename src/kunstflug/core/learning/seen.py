@@ -27,6 +27,17 @@ class What(StrEnum):
 
 STEADY: Final = (What.SPEED, What.CURRENT, What.RPM, What.VOLTAGE)
 """Of the steady point at full throttle; spreads are of the logarithm."""
+
+
+class DutyFrom(StrEnum):
+    """Where it comes from what was driven."""
+
+    GUESSED = "guessed"
+    COUNTED = "counted"  # passes, or minutes on the water
+    TIMED = "timed"  # both
+    TRACKED = "tracked"
+
+
 HEAT: Final = (What.CASE, What.CONTROLLER, What.PACK, What.CONNECTOR)
 """Temperatures; spreads are in K."""
 
@@ -61,7 +72,7 @@ class Seen:
     things : key of each part that another boat may have, too.
     outing : runs of one outing share their day.
     duty : what was driven.
-    duty_known : whether the duty comes from a track; else it is a guess.
+    duty_from : who says so.
     charge_known : whether the charge at the start was told.
     """
 
@@ -72,6 +83,6 @@ class Seen:
     outing: str
     duty: Duty
     readings: tuple[Reading, ...]
-    duty_known: bool = False
+    duty_from: DutyFrom = DutyFrom.GUESSED
     charge_known: bool = False
     cooling: CoolingTable | None = field(default=None, compare=False)

@@ -8473,9 +8473,19 @@ export interface components {
             back?: components["schemas"]["SpeedQuantity"] | null;
             /**
              * Held S
-             * @description at full throttle
+             * @description at full throttle, each pass
              */
             held_s?: number | null;
+            /**
+             * Passes
+             * @description at full throttle, of the whole outing
+             */
+            passes?: number | null;
+            /**
+             * Minutes
+             * @description on the water, from start to landing
+             */
+            minutes?: number | null;
             /**
              * Feathered
              * @description the trigger was not held at full
