@@ -2,7 +2,7 @@
   import Button from 'flowbite-svelte/Button.svelte';
   import Modal from 'flowbite-svelte/Modal.svelte';
   import Search from 'flowbite-svelte/Search.svelte';
-  import { onMount } from 'svelte';
+  import { untrack } from 'svelte';
 
   import { api, ask, type Origin } from '$lib/api/client';
   import { here } from '$lib/state/here.svelte';
@@ -18,10 +18,16 @@
   let words = $state('');
   let asked = $state.raw<OnSheet | undefined>();
   const sheet = $derived(origin.onSheet ?? asked);
-  onMount(async () => {
-    all = await ask(api.GET('/api/origins')).catch(() => []);
-    if (!origin.onSheet && here.setupId) asked = await ofSetup(here.setupId).catch(() => undefined);
+  // Reaches outside: asked anew each time it opens, as the sheet may be another one.
+  $effect(() => {
+    if (origin.open) void untrack(look);
   });
+  async function look(): Promise<void> {
+    words = '';
+    if (!all.length) all = await ask(api.GET('/api/origins')).catch(() => []);
+    const setup = here.setupId;
+    asked = origin.onSheet || !setup ? undefined : await ofSetup(setup).catch(() => undefined);
+  }
   async function ofSetup(id: number): Promise<OnSheet> {
     const { document } = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
     return { document, forecast: await ask(api.POST('/api/forecast', { body: document })) };

@@ -22,6 +22,7 @@
   import * as later from './later';
   import LinkStrip from './LinkStrip.svelte';
   import Name from '$lib/ui/Name.svelte';
+  import Once from './Once.svelte';
   import ShareStrip from './ShareStrip.svelte';
   import Welcome from './Welcome.svelte';
 
@@ -128,19 +129,19 @@
   <BoatList onpick={() => (boats = false)} />
 </Drawer>
 <!-- What opens over the sheet comes when it is asked for. -->
-{#if commands}
-  {#await later.commands() then { default: Commands }}<Commands bind:open={commands} />{/await}
-{/if}
-{#if keys}
-  {#await later.keys() then { default: Keys }}<Keys bind:open={keys} />{/await}
-{/if}
-{#if origin.open}
-  {#await later.origin() then { default: Origin }}<Origin />{/await}
-{/if}
-{#if manage.subject}
-  {#await later.manage() then { default: Manage }}<Manage />{/await}
-{/if}
-{#if conflict.question}
-  {#await later.conflict() then { default: Conflict }}<Conflict />{/await}
-{/if}
+<Once open={commands} from={later.commands}>
+  {#snippet children(Commands)}<Commands bind:open={commands} />{/snippet}
+</Once>
+<Once open={keys} from={later.keys}>
+  {#snippet children(Keys)}<Keys bind:open={keys} />{/snippet}
+</Once>
+<Once open={origin.open} from={later.origin}>
+  {#snippet children(Origin)}<Origin />{/snippet}
+</Once>
+<Once open={manage.subject !== undefined} from={later.manage}>
+  {#snippet children(Manage)}<Manage />{/snippet}
+</Once>
+<Once open={conflict.question !== undefined} from={later.conflict}>
+  {#snippet children(Conflict)}<Conflict />{/snippet}
+</Once>
 <Toasts />
