@@ -20,7 +20,7 @@ from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn
 from kunstflug.core.learning.measure_next import Measure, worth
 from kunstflug.core.learning.predict import base_of, said, steady_many
-from kunstflug.core.learning.seen import Reading, Seen, What
+from kunstflug.core.learning.seen import DutyFrom, Reading, Seen, What
 from kunstflug.core.learning.spreads import DAY, REPEAT
 from kunstflug.core.quantity.value import Source
 from kunstflug.core.setup.knowledge import OWNER, Aboard, Owner, likeness
@@ -36,10 +36,10 @@ SETUP = samples.setup()
 PARTS = {o: f"{o}:1" for o in (Owner.MOTOR, Owner.CONTROLLER, Owner.PACK, Owner.PROPELLER)}
 
 
-def run(k, *readings, setup=SETUP, boat="a", things=PARTS, outing=None):
+def run(k, *readings, setup=SETUP, boat="a", things=PARTS, outing=None, duty_from=DutyFrom.GUESSED):
     return Seen(
         key=f"{boat}{k}", boat=boat, setup=setup, things=things, outing=outing or f"{boat} day {k}", duty=DUTY,
-        readings=readings,
+        readings=readings, duty_from=duty_from,
     )  # fmt: skip
 
 
@@ -158,6 +158,19 @@ def test_temperatures_teach_the_heat():
     assert abs(after.middle_c[at, 1] - 52.0) < 6.0 < abs(before.middle_c[at, 1] - 52.0)
     assert abs(after.middle_c[at, 2] - 48.0) < 7.0
     assert after.low_c[at, 1] < 52.0 < after.high_c[at, 1] + 1.0
+
+
+def test_a_charge_that_was_read_often_is_what_the_next_outing_takes():
+    """More than the laws say by an eighth, at the current that they say: what is driven between passes."""
+    read = 1.125 * heat_forecast(SETUP, DUTY).used_ah
+    charge = Reading(what=What.CHARGE, value=read, spread=0.05)
+    at_full = current(float(BOUGHT.point.current_a))
+    runs = [run(k, speed(float(BOUGHT.point.speed_mps)), at_full, charge, duty_from=DutyFrom.TRACKED) for k in range(8)]
+    known = with_(learn(runs))
+    assert heat_forecast(known, DUTY).used_ah == pytest.approx(read, rel=0.025)
+    assert forecast(known).point.current_a == pytest.approx(float(BOUGHT.point.current_a), rel=0.02)
+    longer = passes_duty(6, 5.0, 20.0)
+    assert heat_forecast(known, longer).used_ah > 1.08 * heat_forecast(SETUP, longer).used_ah
 
 
 @pytest.mark.parametrize(("name", "axis"), [

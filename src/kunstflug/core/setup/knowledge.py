@@ -37,6 +37,7 @@ OWNED: Final[dict[Owner, tuple[str, ...]]] = {
         "hump_drag_ratio", "wetted_factor", "wetted_exponent", "appendage_area_m2", "air_drag_area_m2",
         "air_lift_area_m2", "wiring_resistance_ohm", "connector_j_k", "connector_air_w_k", "case_jacket_w_k",
         "controller_jacket_w_k", "water_bore_m", "inside_j_k", "inside_w_k", "torque_error",
+        "charge_error",
     ),
     Owner.MOTOR: (
         "kv_rpm_per_v", "kv_factor", "winding_resistance_ohm", "no_load_current_a", "winding_j_k", "case_j_k",

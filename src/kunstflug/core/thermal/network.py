@@ -45,6 +45,7 @@ NUMBERS: Final = np.dtype([
         "winding_c", "case_still_w_k", "plate_still_w_k", "inside_j_k", "inside_w_k",
         "winding_j_k", "case_j_k", "controller_j_k", "pack_j_k", "connector_j_k",
         "winding_case_w_k", "case_air_w_k", "controller_air_w_k", "pack_air_w_k", "connector_air_w_k",
+        "charge_error",
     )
 ])  # fmt: skip
 """What the kernel needs of one drive besides its tables."""
@@ -227,7 +228,7 @@ def _step_drive(  # noqa: C901, PLR0915 - one time step, read from top to bottom
             for m in range(COUNT):
                 t[m] += h * (power[m] - leaving[m]) / capacity[m]
             books[0] += power.sum() * h
-            used += bus * h / 3600.0
+            used += p.charge_error * bus * h / 3600.0
             count += many
             left -= many
             if count % stride == 0 and row < out.shape[0]:

@@ -9,7 +9,7 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.drive.values import Rows, known_of
+from kunstflug.core.drive.values import ModelItself, Rows, known_of
 from kunstflug.core.laws.heat import CELL_J_KGK, COPPER_J_KGK, STEEL_J_KGK, jacket_conductance_w_k, water_flow_kg_s
 from kunstflug.core.parts import controller, hull, motor, pack
 from kunstflug.core.parts.wiring import Plugs
@@ -108,6 +108,7 @@ class ThermalValues:
     junction_w_k: Value  # junctions to the controller's case
     inside_j_k: Value  # the air in the hull, with what of the parts' skin follows it
     inside_w_k: Value  # from there through deck and bottom
+    charge_error: Value  # of the charge that a duty really takes over the computed one, when all else is known
 
     def __iter__(self) -> Iterator[tuple[str, Value]]:
         return ((name, getattr(self, name)) for name in NAMES)
@@ -152,6 +153,7 @@ SKIN_W_M2K: Final = 4.0  # air inside to deck and bottom, which wind and water k
 SKIN_PER_PLAN: Final = 2.2  # deck and bottom over length x beam
 ROOM_PART: Final = 0.25  # height inside over beam, less what fills it
 AIR_J_M3K: Final = 1206.0  # of air at 20 degC [coolprop]
+CHARGE_ERROR: Final = 0.12  # starts from rest, what is driven between passes: each racer has a hand of their own
 AIR_WITH_SKIN: Final = 3.0  # lids, tapes and wires follow the air
 
 
@@ -211,6 +213,7 @@ def as_bought(setup: Setup) -> ThermalValues:
         junction_w_k=_by_mass(JUNCTION_W_K, controller_kg, CONTROLLER_KG, 0.5),
         inside_j_k=guess(AIR_WITH_SKIN * AIR_J_M3K * ROOM_PART * plan * width, 0.3, closed),
         inside_w_k=guess(SKIN_W_M2K * SKIN_PER_PLAN * plan, 0.5, closed),
+        charge_error=guess(1.0, CHARGE_ERROR, ModelItself()),
     )
 
 
