@@ -11,12 +11,12 @@ from kunstflug.pond.stream import serve_pond
 
 
 @contextlib.contextmanager
-def a_boat_on_the_pond(port, faults=(), pace=30.0):
+def a_boat_on_the_pond(port, faults=(), pace=30.0, passes=14):
     """Streams a boat on a port of loopback, thirty times faster than life unless told otherwise."""
     loop = asyncio.new_event_loop()
     ready = asyncio.Event()
     task = loop.create_task(
-        serve_pond(samples.setup(), port, seed=3, faults=faults, dropouts=False, pace=pace, passes=14, ready=ready)
+        serve_pond(samples.setup(), port, seed=3, faults=faults, dropouts=False, pace=pace, passes=passes, ready=ready)
     )
 
     def run():
@@ -48,6 +48,9 @@ class Line:
     def __init__(self, to: int) -> None:
         self.to, self.whole = to, True
         self._open: set[socket.socket] = set()
+        self._lock = (
+            threading.Lock()
+        )  # nobody shuts what is closed: its number may be another's
         self._listening = socket.create_server(("127.0.0.1", 0))
         self.port = self._listening.getsockname()[1]
         threading.Thread(target=self._serve, daemon=True).start()
@@ -60,26 +63,36 @@ class Line:
                     here.close()
                     continue
                 there = socket.create_connection(("127.0.0.1", self.to))
-                self._open |= {here, there}
-                for a, b in ((here, there), (there, here)):
-                    threading.Thread(target=self._pump, args=(a, b), daemon=True).start()
+                with self._lock:
+                    self._open |= {here, there}
+                threading.Thread(target=self._connect, args=(here, there), daemon=True).start()
 
-    def _pump(self, source: socket.socket, sink: socket.socket) -> None:
+    def _connect(self, here: socket.socket, there: socket.socket) -> None:
+        back = threading.Thread(target=self._pump, args=(there, here), daemon=True)
+        back.start()
+        self._pump(here, there)
+        back.join()
+        with self._lock:
+            self._open -= {here, there}
+        here.close()
+        there.close()
+
+    @staticmethod
+    def _pump(source: socket.socket, sink: socket.socket) -> None:
         with contextlib.suppress(OSError):
             while data := source.recv(65536):
                 sink.sendall(data)
         for end in (source, sink):
             with contextlib.suppress(OSError):
                 end.shutdown(socket.SHUT_RDWR)
-            self._open.discard(end)
-            end.close()
 
     def cut(self) -> None:
         """Breaks all connections, and lets none through."""
         self.whole = False
-        for end in list(self._open):
-            with contextlib.suppress(OSError):
-                end.shutdown(socket.SHUT_RDWR)
+        with self._lock:
+            for end in self._open:
+                with contextlib.suppress(OSError):
+                    end.shutdown(socket.SHUT_RDWR)
 
     def mend(self) -> None:
         """Lets connections through again."""

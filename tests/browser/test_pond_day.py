@@ -167,7 +167,7 @@ def test_a_day_on_the_simulated_pond(pond_phone, line, site):
     port = phone.get_by_role("textbox", name="port")
     port.fill("18431")
     port.press("Enter")
-    with a_boat_on_the_pond(18431, faults=(Fault.CAP,), pace=8.0):
+    with a_boat_on_the_pond(18431, faults=(Fault.CAP,), pace=8.0, passes=11):
         phone.get_by_role("button", name="Start", exact=True).tap()
         expect(phone.get_by_test_id("live-speed")).to_be_visible()
         look_with_axe(phone)
