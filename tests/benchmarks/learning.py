@@ -19,15 +19,21 @@ from tests import samples
 from tests.pond.seasons import ASKED, Results, results
 
 BOATS_TIMED = 9
+WRITTEN = {
+    "track and controller log": {"logged": True},
+    "a display's peak and the gun only": {"logged": False},
+    "the same, passes and minutes counted, and what the charger put back": {
+        "logged": False, "counted": True, "charger": True,
+    },
+}  # fmt: skip
 
 
 def main() -> None:
     """Prints the figures."""
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 200
-    for logged in (True, False):
+    for words, kept in WRITTEN.items():
         begin = time.perf_counter()
-        found = results(count, logged=logged)
-        words = "track and controller log" if logged else "a display's peak and the gun only"
+        found = results(count, **kept)
         print(f"\n{count} boats, {words} ({time.perf_counter() - begin:.0f} s)")
         _show(found)
     _times()

@@ -48,9 +48,7 @@ class Line:
     def __init__(self, to: int) -> None:
         self.to, self.whole = to, True
         self._open: set[socket.socket] = set()
-        self._lock = (
-            threading.Lock()
-        )  # nobody shuts what is closed: its number may be another's
+        self._lock = threading.Lock()  # nobody shuts what is closed: its number may be another's
         self._listening = socket.create_server(("127.0.0.1", 0))
         self.port = self._listening.getsockname()[1]
         threading.Thread(target=self._serve, daemon=True).start()

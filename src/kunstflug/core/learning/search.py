@@ -43,6 +43,7 @@ MOST_LEFT: Final = 0.15  # of a logarithm, that a draw may leave between the law
 MORE_DRAG: Final = math.log(1.15)  # as much as a single change takes, by which the middle is to plane yet
 MOST_LOST: Final = 0.25  # of a logarithm: who loses more has fallen back behind the hump
 LEAST_FITTING: Final = 16  # draws, of which others can be made
+STRAIGHT: Final = "charge_error"  # the charge goes with it, and next to nothing else: no slope changes by it
 MOVED: Final = 0.8  # in spreads, past which slopes are worked out anew
 
 
@@ -193,6 +194,7 @@ def _ask_again(cases: Sequence[Case], at: Array, *, heat: bool = False, anew: bo
         spread = np.maximum(case.mixed.before, 1e-3)
         x = np.clip(case.table @ at, -FARTHEST * spread, FARTHEST * spread)
         moved = np.abs(x - (case.said.heat_at if heat else case.said.at)) / spread
+        moved[case.mixed.names.index(STRAIGHT)] = 0.0
         if np.max(moved, initial=0.0) > MOVED:
             far.append((case, x))
     if not far:
