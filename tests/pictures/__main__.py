@@ -68,7 +68,9 @@ def run_typed(page: Page) -> None:
         "Peak, km/h": "79,2",
         "Instrument": "the small one",
         "Second best": "78",
-        "Full throttle, s": "6",
+        "Passes": "5",
+        "Seconds each": "6",
+        "On the water, min": "4",
         "Put back, mAh": "1850",
         "Cells after, V": "3.82 3.81 3.82",
     }

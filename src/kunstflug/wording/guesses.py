@@ -57,7 +57,7 @@ PARAMETERS: Final = {
     "weak_cell": ("Sag of the weaker pack", Dimension.RATIO, "%"),
     "poles": ("Poles", Dimension.RATIO, "1"),
     "pack_ah": ("Capacity", Dimension.CHARGE, "mAh"),
-    "charge_error": ("Charge of a duty over the computed one", Dimension.RATIO, "%"),
+    "charge_error": ("Charge used / computed", Dimension.RATIO, "%"),
     "winding_j_k": ("Heat capacity of the winding", Dimension.HEAT_CAPACITY, "J/K"),
     "case_j_k": ("Heat capacity of the motor case", Dimension.HEAT_CAPACITY, "J/K"),
     "controller_j_k": ("Heat capacity of the controller", Dimension.HEAT_CAPACITY, "J/K"),
