@@ -5,7 +5,7 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 from kunstflug.pond.world import Fault
 from tests.browser.conftest import NO_FIRST_HOUR
@@ -194,25 +194,27 @@ PICTURES: dict[str, tuple[Callable[[Page], None], tuple[int, int, str]]] = {
 def main() -> None:
     """Makes all of them, or those that are named."""
     wanted = sys.argv[1:] or list(PICTURES)
-    whole = Whole(Path(tempfile.mkdtemp(prefix="kunstflug-pictures-")), workers=1).start()
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=debians_chromium())
-        for name in wanted:
-            act, (width, height, look) = PICTURES[name]
-            context = browser.new_context(
-                viewport={"width": width, "height": height}, base_url=f"http://127.0.0.1:{whole.port}"
-            )
-            context.add_init_script(f"localStorage.setItem('kunstflug.look', '{look}')")
-            context.add_init_script(NO_FIRST_HOUR)
-            page = context.new_page()
-            act(page)
-            page.wait_for_load_state("networkidle", timeout=120_000)  # the machine may be busy
-            page.wait_for_timeout(400)  # what fades in has faded in
-            page.screenshot(path=FOLDER / f"{name}.png")
-            print(name)
-            context.close()
-        browser.close()
-    whole.stop()
+    with tempfile.TemporaryDirectory(prefix="kunstflug-pictures-") as folder, Whole(Path(folder), workers=1) as whole:
+        whole.start()
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=debians_chromium())
+            for name in wanted:
+                _take(browser, whole.port, name)
+            browser.close()
+
+
+def _take(browser: Browser, port: int, name: str) -> None:
+    act, (width, height, look) = PICTURES[name]
+    context = browser.new_context(viewport={"width": width, "height": height}, base_url=f"http://127.0.0.1:{port}")
+    context.add_init_script(f"localStorage.setItem('kunstflug.look', '{look}')")
+    context.add_init_script(NO_FIRST_HOUR)
+    page = context.new_page()
+    act(page)
+    page.wait_for_load_state("networkidle", timeout=120_000)  # the machine may be busy
+    page.wait_for_timeout(400)  # what fades in has faded in
+    page.screenshot(path=FOLDER / f"{name}.png")
+    print(name)
+    context.close()
 
 
 if __name__ == "__main__":
