@@ -89,6 +89,29 @@ def test_every_number_can_be_asked_by_pointer_and_by_key(page, site):
     expect(page.get_by_role("heading", name=re.compile("What widens the band"))).to_be_visible()
 
 
+def test_what_opens_over_the_sheet_opens_again_as_if_for_the_first_time(page, site):
+    page.goto("/")
+    settled(page)
+    for dialog, key, field in (
+        (page.get_by_role("dialog", name="Commands"), "Control+k", page.get_by_placeholder("What do you want to do?")),
+        (page.get_by_role("dialog", name="Where does this come from?"), "w", page.get_by_label("Find a number")),
+    ):
+        for _ in range(3):
+            page.keyboard.press(key)
+            expect(field).to_have_value("")
+            field.fill("slip")
+            page.keyboard.press("Escape")  # a search field first empties itself
+            expect(field).to_have_value("")
+            page.keyboard.press("Escape")
+            expect(dialog).to_have_count(0)
+    keys = page.get_by_role("dialog", name="Keys")
+    for _ in range(2):
+        page.keyboard.press("?")
+        expect(keys).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(keys).to_have_count(0)
+
+
 def test_numbers_of_every_screen_can_be_asked_in_the_same_place(page, site):
     dialog = page.get_by_role("dialog", name="Where does this come from?")
     for address, title, said in (

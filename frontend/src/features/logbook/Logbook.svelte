@@ -86,7 +86,10 @@
         </Label>
       </div>
       {#each book.outings as outing (outing.runs[0]?.id)}
-        <section class="border-t border-ink py-2.5" aria-label={`Outing of ${day(outing.started_at)}, ${clock(outing.started_at)}`}>
+        <section
+          class="border-t border-ink py-2.5"
+          aria-label={`Outing of ${day(outing.started_at)}, ${clock(outing.started_at)}`}
+        >
           <h2 class="text-base">
             {day(outing.started_at)}
             <span class="quiet ms-2 text-[0.9rem] font-normal"

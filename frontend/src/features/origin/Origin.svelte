@@ -24,9 +24,12 @@
   });
   async function look(): Promise<void> {
     words = '';
+    asked = undefined; // of the sheet it was opened on before
     if (!all.length) all = await ask(api.GET('/api/origins')).catch(() => []);
     const setup = here.setupId;
-    asked = origin.onSheet || !setup ? undefined : await ofSetup(setup).catch(() => undefined);
+    if (origin.onSheet || !setup) return;
+    const found = await ofSetup(setup).catch(() => undefined);
+    if (here.setupId === setup) asked = found;
   }
   async function ofSetup(id: number): Promise<OnSheet> {
     const { document } = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));

@@ -225,6 +225,8 @@ describe('RunState', () => {
       peaks: [{ speed: { value: 48.5, unit: 'mph', source: 'measured' }, instrument: 'the old one' }],
       second: { value: 47, unit: 'mph', source: 'measured' },
       rest_v: [3.81, 3.8],
+      passes: 5,
+      minutes: 4.5,
       damage: ['nicked blade'],
     };
     const state = await opened([{ ...run(4), typed }]);
@@ -232,6 +234,8 @@ describe('RunState', () => {
       unit: 'mph',
       peaks: [{ speed: '48.5', instrument: 'the old one' }],
       second: '47',
+      passes: '5',
+      minutes: '4.5',
       cells: '3.81 3.8',
       damage: 'nicked blade',
     });

@@ -129,9 +129,10 @@
   <BoatList onpick={() => (boats = false)} />
 </Drawer>
 <!-- What opens over the sheet comes when it is asked for. -->
-<Once open={commands} from={later.commands}>
-  {#snippet children(Commands)}<Commands bind:open={commands} />{/snippet}
-</Once>
+{#if commands}
+  <!-- Not kept as the others are: while it is there it listens to Ctrl K itself, and would close what that just opened. -->
+  {#await later.commands() then { default: Commands }}<Commands bind:open={commands} />{/await}
+{/if}
 <Once open={keys} from={later.keys}>
   {#snippet children(Keys)}<Keys bind:open={keys} />{/snippet}
 </Once>
