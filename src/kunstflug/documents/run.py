@@ -5,6 +5,7 @@ from typing import Annotated, Any, Final, Literal
 from pydantic import Field, ValidationError
 
 from kunstflug.core.bench.stopped import Sign, Suspect
+from kunstflug.core.learning.told import MOST_PASSES
 from kunstflug.core.thermal.nodes import Node
 from kunstflug.core.tracks import TrackAnalysis
 from kunstflug.core.tracks.align import Aligned
@@ -56,7 +57,7 @@ class TypedRun(Strict):
     there: SpeedQuantity | None = Field(default=None, description="peak one way")
     back: SpeedQuantity | None = Field(default=None, description="peak the other way")
     held_s: float | None = Field(default=None, ge=0, le=600, description="at full throttle, each pass")
-    passes: int | None = Field(default=None, ge=1, le=20, description="at full throttle, of the whole outing")
+    passes: int | None = Field(default=None, ge=1, le=MOST_PASSES, description="at full throttle, of the whole outing")
     minutes: float | None = Field(default=None, gt=0, le=60, description="on the water, from start to landing")
     feathered: bool | None = Field(default=None, description="the trigger was not held at full")
     current_a: float | None = Field(default=None, ge=0, le=2000)

@@ -9,10 +9,11 @@ import numpy as np
 
 from kunstflug.core.drive.values import parts_of
 from kunstflug.core.learning.seen import DutyFrom, Reading, Seen, What
+from kunstflug.core.learning.told import told_duty
 from kunstflug.core.quantity.value import Value
 from kunstflug.core.setup.knowledge import Owner
 from kunstflug.core.setup.setup import Setup
-from kunstflug.core.thermal.duty import WARM_UP, Duty, Mode, passes_duty
+from kunstflug.core.thermal.duty import Duty, Mode, passes_duty
 from kunstflug.core.tracks.display import held_speed
 from kunstflug.pond.world import Fault, World
 
@@ -146,10 +147,9 @@ def _as_written(day: Day, duty: Duty) -> tuple[Duty, DutyFrom]:
     if day.logged:
         return duty, DutyFrom.TRACKED
     if not day.counted:
-        return passes_duty(4, 6.0, 30.0), DutyFrom.GUESSED
-    passes = sum(phase.mode is Mode.FULL for phase in duty.phases)
-    out_s = 30.0 * round(duty.landing_s / 30.0) - WARM_UP.seconds  # to half a minute
-    return passes_duty(passes, 6.0, max(out_s / passes - 6.0, 5.0)), DutyFrom.TIMED
+        return told_duty()
+    # by a clock, to half a minute
+    return told_duty(sum(phase.mode is Mode.FULL for phase in duty.phases), round(duty.landing_s / 30.0) / 2.0)
 
 
 def _speed(held_mps: float, day: Day, rng: np.random.Generator) -> Reading:

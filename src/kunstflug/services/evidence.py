@@ -10,12 +10,13 @@ from typing import Any, Final
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.values import parts_of
 from kunstflug.core.learning.seen import DutyFrom, Reading, Seen, What
+from kunstflug.core.learning.told import LONGEST_COOL_S, MOST_PASSES, told_duty
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.setup.knowledge import Owner
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import COOL_LEVEL as COOL
-from kunstflug.core.thermal.duty import SOAK, WARM_UP, Duty, Kind, Mode, Phase, PhaseKind, passes_duty
+from kunstflug.core.thermal.duty import SOAK, WARM_UP, Duty, Kind, Mode, Phase, PhaseKind
 from kunstflug.documents.quantity import QUANTITIES, si
 from kunstflug.documents.run import GUN_NODES, LogSummary, TrackSummary, TypedRun
 from kunstflug.documents.setup import SetupDocument, setup_of
@@ -31,13 +32,7 @@ LOGGED: Final = {What.CURRENT: 0.02, What.RPM: 0.004, What.VOLTAGE: 0.006, What.
 TYPED: Final = {What.CURRENT: 0.06, What.RPM: 0.015, What.VOLTAGE: 0.015, What.CHARGE: 0.06}
 GUN_K: Final = {What.CASE: 4.0, What.CONTROLLER: 3.0, What.PACK: 4.0, What.CONNECTOR: 5.0}
 PLACES: Final = {place: What(node) for place, node in GUN_NODES.items()}
-USUAL_PASSES: Final = 4
-USUAL_PASS_S: Final = 6.0
-USUAL_COOL_S: Final = 30.0
-LONGEST_PASS_S: Final = 60.0
 LONGEST_WARM_UP_S: Final = 60.0
-LONGEST_COOL_S: Final = 120.0
-MOST_PASSES: Final = 20
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -77,7 +72,7 @@ def seen_of(kept: Kept) -> Seen | None:
         return None
     duty, duty_from = _driven(kept.track), DutyFrom.TRACKED
     if duty is None:
-        duty, duty_from = _told(kept.typed)
+        duty, duty_from = told_duty(kept.typed.passes, kept.typed.minutes, kept.typed.held_s)
     return Seen(
         key=kept.key,
         boat=kept.boat,
@@ -188,21 +183,6 @@ def _heat(kept: Kept) -> list[Reading]:
 
 def _read(what: What, value: float, spread: float, instrument: str = "") -> Reading:
     return Reading(what=what, value=value, spread=spread, instrument=instrument)
-
-
-def _told(typed: TypedRun) -> tuple[Duty, DutyFrom]:
-    """The duty by what was typed of it; passes of usual length with usual pauses where nothing was."""
-    full_s = min(max(typed.held_s, 1.0), LONGEST_PASS_S) if typed.held_s else USUAL_PASS_S
-    passes, minutes = typed.passes, typed.minutes
-    if minutes is None:
-        found = DutyFrom.GUESSED if passes is None else DutyFrom.COUNTED
-        return passes_duty(passes or USUAL_PASSES, full_s, USUAL_COOL_S), found
-    out_s = max(60.0 * minutes - WARM_UP.seconds, full_s)
-    if passes is None:
-        usual = round(out_s / (full_s + USUAL_COOL_S))
-        return passes_duty(min(max(usual, 1), MOST_PASSES), full_s, USUAL_COOL_S), DutyFrom.COUNTED
-    cool_s = min(max(out_s / passes - full_s, 1.0), LONGEST_COOL_S)
-    return passes_duty(passes, full_s, round(cool_s, 1)), DutyFrom.TIMED
 
 
 def _driven(track: TrackSummary | None) -> Duty | None:

@@ -6,7 +6,8 @@ from tests import samples
 
 from kunstflug.core.learning.seen import DutyFrom
 from kunstflug.core.learning.spreads import DUTY_CHARGE, DUTY_RISE
-from kunstflug.core.thermal.duty import WARM_UP, passes_duty
+from kunstflug.core.learning.told import told_duty
+from kunstflug.core.thermal.duty import passes_duty
 from kunstflug.core.thermal.nodes import NODES, Node
 from kunstflug.core.thermal.run import run_duty
 
@@ -34,13 +35,10 @@ def off():
         setup, passes = BOATS[k % len(BOATS)], int(rng.integers(3, 8))
         full, cool = round(rng.uniform(4, 8), 1), round(rng.uniform(20, 40), 1)
         was = passes_duty(passes, full, cool)
-        out_s = 30.0 * round(was.landing_s / 30.0) - WARM_UP.seconds  # looked at to half a minute
-        said = {
-            DutyFrom.GUESSED: passes_duty(4, 6.0, 30.0),
-            DutyFrom.COUNTED: passes_duty(passes, 6.0, 30.0),
-            DutyFrom.TIMED: passes_duty(passes, 6.0, out_s / passes - 6.0),
-            DutyFrom.TRACKED: was,
-        }
+        minutes = round(was.landing_s / 30.0) / 2.0  # looked at to half a minute
+        told = [told_duty(), told_duty(passes), told_duty(passes, minutes), (was, DutyFrom.TRACKED)]
+        said = {duty_from: duty for duty, duty_from in told}
+        assert list(said) == list(DutyFrom)
         real = logs(setup, was)
         for told, duty in said.items():
             found[told].append(logs(setup, duty) - real)
@@ -61,3 +59,20 @@ def test_who_writes_down_more_leaves_less_open():
     for table in (DUTY_RISE, DUTY_CHARGE):
         assert list(table) == list(DutyFrom)
         assert sorted(table.values(), reverse=True) == list(table.values())
+
+
+@pytest.mark.parametrize(
+    ("said", "full_s", "cool_s", "passes", "duty_from"),
+    [
+        ({}, 6.0, 30.0, 4, DutyFrom.GUESSED),
+        ({"pass_s": 9}, 9.0, 30.0, 4, DutyFrom.GUESSED),
+        ({"passes": 6}, 6.0, 30.0, 6, DutyFrom.COUNTED),
+        ({"minutes": 4}, 6.0, 30.0, 6, DutyFrom.COUNTED),  # (240 - 15) / 36 is 6.25
+        ({"passes": 5, "minutes": 4}, 6.0, 39.0, 5, DutyFrom.TIMED),  # (240 - 15) / 5 - 6
+        ({"passes": 20, "minutes": 0.5}, 6.0, 1.0, 20, DutyFrom.TIMED),  # nobody does; it is no fault
+        ({"minutes": 0.1}, 6.0, 30.0, 1, DutyFrom.COUNTED),
+        ({"minutes": 60}, 6.0, 30.0, 20, DutyFrom.COUNTED),
+    ],
+)
+def test_the_duty_is_what_was_said_of_it(said, full_s, cool_s, passes, duty_from):
+    assert told_duty(**said) == (passes_duty(passes, full_s, cool_s), duty_from)

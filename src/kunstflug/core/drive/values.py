@@ -273,23 +273,15 @@ def taught_by_racers(setup: Setup) -> int:
     return 0 if club is None else max((club.racers.get(f, 0) for f in families_of(setup).values()), default=0)
 
 
-def known_of(setup: Setup, more: Iterable[tuple[str, Value]] = ()) -> Known | None:
-    """What is known of a setup's numbers; None for a setup as bought.
-
-    Parameters
-    ----------
-    more : numbers as bought beside those of the drive; only a club's knowledge, which is in spreads, asks for them.
-    """
-    if setup.knowledge is None:
-        return None
-    if more:
-        return setup.knowledge.at(_aboard(setup, setup.knowledge, more))
-    return _known_of_drive(setup)
-
-
 @of_the_last
-def _known_of_drive(setup: Setup) -> Known | None:
-    return None if setup.knowledge is None else setup.knowledge.at(_aboard(setup, setup.knowledge))
+def known_of(setup: Setup) -> Known | None:
+    """What is known of a setup's numbers; None for a setup as bought."""
+    return known_with(setup, ())
+
+
+def known_with(setup: Setup, more: Iterable[tuple[str, Value]]) -> Known | None:
+    """The same; a club's knowledge, which is in spreads, asks for those of numbers beside the drive's, too."""
+    return None if setup.knowledge is None else setup.knowledge.at(_aboard(setup, setup.knowledge, more))
 
 
 def _aboard(

@@ -9,7 +9,7 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.drive.values import ModelItself, Rows, known_of
+from kunstflug.core.drive.values import ModelItself, Rows, known_of, known_with
 from kunstflug.core.laws.heat import CELL_J_KGK, COPPER_J_KGK, STEEL_J_KGK, jacket_conductance_w_k, water_flow_kg_s
 from kunstflug.core.parts import controller, hull, motor, pack
 from kunstflug.core.parts.wiring import Plugs
@@ -170,10 +170,11 @@ def _capacity(kg: float, part: float, j_kgk: float, spread: float) -> Value:
     return guess(part * kg * j_kgk, spread, HeatCapacityFrom(part=part, j_kgk=j_kgk))
 
 
+@of_the_last
 def known_with_heat(setup: Setup) -> Known | None:
     """What is known of a setup's numbers, those of its heat among them; None for a setup as bought."""
     club = setup.knowledge is not None and setup.knowledge.latents.club is not None
-    return known_of(setup, as_bought(setup) if club else ())
+    return known_with(setup, as_bought(setup)) if club else known_of(setup)
 
 
 @of_the_last
