@@ -1,5 +1,6 @@
 """A real MariaDB of our own for the tests, never the demo's."""
 
+import gc
 import itertools
 import os
 from collections.abc import Generator, Iterator
@@ -10,6 +11,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 from sqlalchemy import text
 
+from kunstflug.launch.loading import seldom_collected
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate
@@ -24,8 +26,19 @@ settings.register_profile(
     suppress_health_check=[HealthCheck.too_slow],
 )
 settings.load_profile("kunstflug")
+seldom_collected()
 
 _numbers = itertools.count(1)
+
+
+def pytest_collection_finish() -> None:
+    """What was loaded stays: no collector walks it."""
+    gc.freeze()
+
+
+def pytest_unconfigure() -> None:
+    """Nor at the end."""
+    gc.freeze()
 
 
 @pytest.hookimpl(wrapper=True)

@@ -1,6 +1,9 @@
 """The program's entry."""
 
+import gc
 import signal
+
+from kunstflug.launch.loading import seldom_collected
 
 
 def main() -> None:
@@ -11,9 +14,13 @@ def main() -> None:
     """
     if signal.getsignal(signal.SIGINT) is signal.default_int_handler:
         signal.signal(signal.SIGINT, signal.SIG_DFL)
-    from kunstflug.cli import main as command
+    seldom_collected()
+    try:
+        from kunstflug.cli import main as command
 
-    command()
+        command()
+    finally:
+        gc.freeze()  # it ends: what is left is not walked once more
 
 
 if __name__ == "__main__":

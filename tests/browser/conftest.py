@@ -89,13 +89,17 @@ window.fetch = (...words) => {
 
 
 def settled(page: Page) -> None:
-    """Waits until the page shows something and nothing that it asked for is on its way, over three frames."""
+    """Waits until the page shows something and nothing that it asked for is on its way, twice in a row.
+
+    Looked at now and then: looked at in every frame, as is the tool's own choice, the page has to make frames.
+    """
     page.wait_for_function(
         """() => {
             const quiet = window.asked === 0 && document.querySelector('main h1, main [role=alert], main section');
             window.quiet = quiet ? (window.quiet ?? 0) + 1 : 0;
-            return window.quiet > 3;
-        }"""
+            return window.quiet > 1;
+        }""",
+        polling=50,
     )
 
 
