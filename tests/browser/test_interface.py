@@ -514,6 +514,7 @@ def test_a_guess_replaced_by_a_measurement_narrows_the_band(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Measured')}/match")
     page.get_by_role("button", name="guesses").click()
     band = page.get_by_text("80 % between").inner_text()
+    page.get_by_role("button", name=re.compile(r"^All \d+")).click()
     page.get_by_role("button", name="Measured? Drag area").click()
     page.get_by_label("wetted area x drag coefficient").fill("1,1")
     with page.expect_response("**/api/draft"):

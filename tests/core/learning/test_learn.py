@@ -401,8 +401,8 @@ def test_what_the_laws_get_wrong_of_one_propeller_bends_no_boat_however_often_it
     assert many @ many < 1.6 * (few @ few) < 7.0
 
 
-@pytest.mark.parametrize("seed", [2, 7])
-def test_what_was_learnt_is_what_the_laws_say_there(seed):
+@pytest.mark.parametrize(("seed", "most"), [(2, 0.2), (7, 0.4)])
+def test_what_was_learnt_is_what_the_laws_say_there(seed, most):
     """A search that follows slopes from far away once ended where the laws said something else."""
     mine = [Day(setup=SETUP if k % 3 else OTHER, outing=k // 4, logged=True) for k in range(40)]
     evidence = learn([run_of(day, seed, k) for k, day in enumerate(mine)]).evidence
@@ -412,5 +412,6 @@ def test_what_was_learnt_is_what_the_laws_say_there(seed):
         (there,) = said([case.run], [case.base], [case.mixed.names], [case.table @ z], [None])
         laws = there.value + (slope - case.said.slope @ case.table) @ z
         offs.append((laws - line - slope @ z) / evidence.spread[case.rows])
-    # In spreads of the readings: 0.04 and 0.22; a search that took the end of its slopes had 0.26 and 0.54.
-    assert np.sqrt(np.nanmean(np.square(np.concatenate(offs)))) < 0.35
+    # In spreads of the readings: 0.10 and 0.30, nearly all of it the charge; a search that took the end of its slopes
+    # had 0.26 and 0.54.
+    assert np.sqrt(np.nanmean(np.square(np.concatenate(offs)))) < most

@@ -16,6 +16,7 @@ MOST_STEPS: Final = 400
 DONE: Final = 1e-9
 ENOUGH: Final = 1e-7  # see ``enough``
 FIRST_DAMPING: Final = 1e-6
+ROUNDED: Final = 1e-10  # of a variance, in spreads before any run
 
 Model = Callable[[Array], tuple[Array, Array]]
 """Of parameters of shape (p,): what would be read, shape (n,), and its Jacobian, shape (n, p)."""
@@ -80,6 +81,16 @@ def with_posterior(ended: Ended, precision: Array) -> Estimate:
         steps=ended.steps,
         covariance=np.asarray(np.linalg.inv(hessian), dtype=np.float64),
     )
+
+
+def root_of(covariance: Array) -> Array:
+    """A matrix whose product with its own transpose is a covariance, shape (n, n); rounding may have spoilt that."""
+    even = 0.5 * (covariance + covariance.T)
+    try:
+        return np.asarray(np.linalg.cholesky(even + ROUNDED * np.eye(len(even))), dtype=np.float64)
+    except np.linalg.LinAlgError:
+        values, vectors = np.linalg.eigh(even)
+        return np.asarray(vectors * np.sqrt(np.maximum(values, 0.0)), dtype=np.float64)
 
 
 def _prior(precision: Array) -> Array:

@@ -3,15 +3,17 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import Self
 
 import numpy as np
 import numpy.typing as npt
 
 from kunstflug.core.drive.curves import percentiles
-from kunstflug.core.learning.cases import JITTER, Case
+from kunstflug.core.learning.cases import Case
+from kunstflug.core.learning.estimate import ROUNDED, root_of
 from kunstflug.core.learning.learn import Learned
 from kunstflug.core.learning.predict import Said, steady_many
-from kunstflug.core.learning.search import DRAWS, SEED
+from kunstflug.core.learning.search import DRAWS, LEAST_FITTING, MOST_OFF, SEED
 from kunstflug.core.learning.seen import HEAT, STEADY, Reading, What
 from kunstflug.core.learning.spreads import spread_of
 from kunstflug.core.quantity.draws import even_deviates
@@ -90,12 +92,12 @@ def judged(learned: Learned) -> tuple[JudgedRun, ...]:
     e = learned.evidence
     known = _Normal(mean=e.centre.copy(), covariance=np.eye(len(e.centre)))
     found = _Normal(mean=e.found.mean, covariance=e.found.covariance)
+    runs = [_Run.of(case, e.read[case.rows], e.spread[case.rows], e.weights[case.rows]) for case in e.cases]
     whole = []
-    for case, as_bought in zip(e.cases, e.bought, strict=True):
-        run = _Run.of(case, e.read[case.rows], e.spread[case.rows], e.weights[case.rows])
-        here, before = run.seen_by(found), run.before()
+    for run, earlier, other, as_bought in zip(runs, *_neighbours(runs), e.bought, strict=True):
+        here, before = run.seen_by(found, None), run.before()
         before.value = as_bought.copy()
-        whole.append((run, (before, run.seen_by(known), run.without(here), here)))
+        whole.append((run, (before, run.seen_by(known, earlier), run.without(found, other), here)))
         known.update(run)
     # About what all runs say it is straight: there the slopes were taken.
     _by_the_laws([(run.case, seen) for run, four in whole for seen in four[:3]])
@@ -141,9 +143,13 @@ class _Run:
             use=np.isfinite(line) & np.isfinite(read),
         )
 
-    def seen_by(self, known: "_Normal") -> "_Seen":
-        """What is known, as it bears on this run."""
-        return self._seen(self.table @ known.mean, self.table @ known.covariance @ self.table.T)
+    def seen_by(self, known: "_Normal", held_to: Self | None) -> "_Seen":
+        """What is known, as it bears on this run; draws of it are held to what was read in another."""
+        reach = known.covariance @ self.table.T
+        seen = self._seen(self.table @ known.mean, self.table @ reach)
+        if held_to is not None:
+            seen.held = _Held.of(held_to, held_to.table @ known.mean, held_to.table @ reach, seen.covariance)
+        return seen
 
     def before(self) -> "_Seen":
         """Before any run, as bought."""
@@ -153,13 +159,62 @@ class _Run:
         said = self.onto @ covariance @ self.onto.T
         return _Seen(mean=mean, covariance=covariance, value=self.line + self.onto @ mean, said=said)
 
-    def without(self, now: "_Seen") -> "_Seen":
+    def without(self, known: "_Normal", held_to: Self | None) -> "_Seen":
         """A linear fit without it, in closed form (R. D. Cook, S. Weisberg, Residuals and Influence (1982))."""
-        cross = now.covariance @ self.onto[self.use].T
-        inside = np.diag(self.noise[self.use]) - now.said[np.ix_(self.use, self.use)]
-        gain = np.linalg.solve(inside + 1e-12 * np.eye(len(inside)), cross.T).T
-        mean = now.mean - gain @ (self.read - now.value)[self.use]
-        return self._seen(mean, now.covariance + gain @ cross.T)
+        reach = known.covariance @ self.table.T
+        now = self._seen(self.table @ known.mean, self.table @ reach)
+        onto = self.onto[self.use]
+        inside = np.diag(self.noise[self.use]) - now.said[np.ix_(self.use, self.use)] + 1e-12 * np.eye(len(onto))
+        off, mine = (self.read - now.value)[self.use], now.covariance @ onto.T
+
+        def less(mean: Array, cross: Array) -> tuple[Array, Array]:
+            gain = np.linalg.solve(inside, (cross @ onto.T).T).T
+            return mean - gain @ off, cross + gain @ mine.T
+
+        seen = self._seen(*less(now.mean, now.covariance))
+        if held_to is not None:
+            theirs = less(held_to.table @ known.mean, held_to.table @ reach)
+            seen.held = _Held.of(held_to, *theirs, seen.covariance)
+        return seen
+
+
+def _neighbours(runs: Sequence[_Run]) -> tuple[list[_Run | None], list[_Run | None]]:
+    """Of each run: the newest of its boat before it in which speed or current was read; that one or, else, the next."""
+    newest: dict[str, _Run] = {}
+    earlier, other = [], []
+    for run in runs:
+        earlier.append(newest.get(run.case.run.boat))
+        if any(reading.what in STEADY for reading in run.case.run.readings):
+            newest[run.case.run.boat] = run
+    for k, run in enumerate(runs):
+        later = (r for r in runs[k + 1 :] if earlier[k] is None and r.case.run.boat == run.case.run.boat)
+        steady = (r for r in later if any(reading.what in STEADY for reading in r.case.run.readings))
+        other.append(earlier[k] or next(steady, None))
+    return earlier, other
+
+
+@dataclass(slots=True, kw_only=True)
+class _Held:
+    """Another run, what was read in which is known: draws are to say it.
+
+    A draw keeps to what was read only as far as the laws are straight, and they bend downwards: of a boat that was
+    known well, the band lay half a spread too low. What they bend by in the other run is taken off in this one.
+
+    Parameters
+    ----------
+    mean : of the other run's numbers and of what stands beside the laws there, shape (n' + k',).
+    follows : how they follow from those of this run, shape (n + k, n' + k').
+    """
+
+    run: _Run
+    mean: Array
+    follows: Array
+
+    @classmethod
+    def of(cls, run: _Run, mean: Array, cross: Array, covariance: Array) -> "_Held":
+        """By the covariance of both, shape (n' + k', n + k), and that of this run's."""
+        follows = np.asarray(np.linalg.solve(covariance + ROUNDED * np.eye(len(covariance)), cross.T), dtype=np.float64)
+        return cls(run=run, mean=mean, follows=follows)
 
 
 @dataclass(slots=True, kw_only=True)
@@ -171,6 +226,7 @@ class _Seen:
     mean, covariance : shapes (n + k,) and (n + k, n + k).
     value : logarithms, shape (k,).
     said : their covariance, shape (k, k).
+    held : what draws are held to.
     drawn : by place of a reading, draws of it and as many deviates for its own spread.
     """
 
@@ -178,6 +234,7 @@ class _Seen:
     covariance: Array
     value: Array
     said: Array
+    held: _Held | None = None
     drawn: dict[int, tuple[Array, Array]] = field(default_factory=dict)
 
 
@@ -207,18 +264,45 @@ def _by_the_laws(asked: Sequence[tuple[Case, _Seen]]) -> None:
         return
     deviates: dict[int, Array] = {}
     at = [_drawn(seen, deviates) for _, seen in asked]
-    names = [case.mixed.names for case, _ in asked]
-    numbers = [x[:, : len(n)] for (x, _), n in zip(at, names, strict=True)]
-    real = steady_many([case.base for case, _ in asked], names, numbers)
-    for (case, seen), (x, own), logs in zip(asked, at, real, strict=True):
+    bent = _bent([(seen, x) for (_, seen), (x, _) in zip(asked, at, strict=True)])
+    real = _laws([(case, x) for (case, _), (x, _) in zip(asked, at, strict=True)])
+    for (case, seen), (x, own), logs, bend in zip(asked, at, real, bent, strict=True):
         rows = [i for i, reading in enumerate(case.run.readings) if reading.what in STEADY]
         columns = [STEADY.index(case.run.readings[i].what) for i in rows]
-        said = logs[:, columns] + x[:, [len(case.mixed.names) + i for i in rows]]
-        runs = np.isfinite(said[1:]).all(axis=1)
-        if not np.isfinite(said[0]).all() or runs.sum() < DRAWS // 2:
+        said = (logs - bend)[:, columns] + x[:, [len(case.mixed.names) + i for i in rows]]
+        runs, whole = np.isfinite(said[1:]).all(axis=1), np.isfinite(logs[1:]).all(axis=1)
+        if not np.isfinite(said[0]).all() or whole.sum() < DRAWS // 2 or runs.sum() < LEAST_FITTING:
             continue  # it does not run there, as the laws have it: the straight line is all there is
         seen.value[rows] = said[0]
         seen.drawn = {i: (said[1:][runs, j], own[runs, i]) for j, i in enumerate(rows)}
+
+
+def _laws(asked: Sequence[tuple[Case, Array]]) -> list[Array]:
+    """Logarithms of speed, current, rpm and voltage of cases, at draws of their numbers; shapes (1 + DRAWS, 4)."""
+    names = [case.mixed.names for case, _ in asked]
+    numbers = [x[:, : len(n)] for (_, x), n in zip(asked, names, strict=True)]
+    return steady_many([case.base for case, _ in asked], names, numbers) if asked else []
+
+
+def _bent(asked: Sequence[tuple[_Seen, Array]]) -> list[Array]:
+    """By how much the laws bend where draws are held to another run; shapes (1 + DRAWS, 4).
+
+    0 where they are not held, and NaN of a draw that is none.
+    """
+    found = [np.zeros((len(x), len(STEADY))) for _, x in asked]
+    held = [(k, seen.held, seen.held.mean + (x - seen.mean) @ seen.held.follows)
+            for k, (seen, x) in enumerate(asked) if seen.held is not None]  # fmt: skip
+    for (k, other, x), logs in zip(held, _laws([(o.run.case, x) for _, o, x in held]), strict=True):
+        run = other.run
+        rows = [i for i, r in enumerate(run.case.run.readings) if r.what in STEADY and run.use[i]]
+        columns = [STEADY.index(run.case.run.readings[i].what) for i in rows]
+        straight = run.line[rows] + x[:, : len(run.case.mixed.names)] @ run.case.said.slope[rows].T
+        off = logs[:, columns] - straight
+        near: npt.NDArray[np.bool_] = np.all(np.abs(off) < MOST_OFF, axis=1)
+        if near[0] and near[1:].sum() >= LEAST_FITTING:
+            # Far off is not bent, it is behind the hump: such a draw denies what was read, and is none.
+            found[k][:, columns] = np.where(near[:, np.newaxis], off, np.nan)
+    return found
 
 
 def _drawn(seen: _Seen, deviates: dict[int, Array]) -> tuple[Array, Array]:
@@ -232,7 +316,7 @@ def _drawn(seen: _Seen, deviates: dict[int, Array]) -> tuple[Array, Array]:
     fields = count + readings
     if fields not in deviates:
         deviates[fields] = even_deviates(fields, DRAWS, SEED)
-    factor = np.linalg.cholesky(seen.covariance + JITTER * np.eye(count))
+    factor = root_of(seen.covariance)
     found: Array = seen.mean + np.vstack([np.zeros(count), (factor @ deviates[fields][:count]).T])
     return found, deviates[fields][count:].T
 

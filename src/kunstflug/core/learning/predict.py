@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
+import numpy.typing as npt
 
 from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.point import solve
@@ -25,6 +26,8 @@ from kunstflug.core.thermal.run import DutyRun, run_drives
 from kunstflug.core.thermal.tables import ThrottleTables, throttle_tables
 
 STEP: Final = 1e-3
+JUMP: Final = 0.03
+"""Change of a speed's logarithm within a step that is none of a slope: the boat came over its hump, or fell off it."""
 HEAT_STEP: Final = 0.05
 OHMS: Final = (
     "winding_resistance_ohm", "controller_resistance_ohm", "pack_resistance_ohm", "wiring_resistance_ohm",
@@ -172,17 +175,55 @@ def _steady(bases: Sequence[Base], names: Sequence[tuple[str, ...]], at: Sequenc
         rows.append(block)
         which.append(np.full(len(block), places[id(curve)], dtype=np.int64))
         spans.append(mine)
-    points = solve(np.concatenate(rows), curves, np.concatenate(which))
-    with np.errstate(divide="ignore", invalid="ignore"):
-        table = np.log(np.stack([np.asarray(getattr(points, FIELDS[what])) for what in STEADY]))
-    found, begin = [], 0
+    stacked, curve_of_row = np.concatenate(rows), np.concatenate(which)
+    table = _logs_of(stacked, curves, curve_of_row)
+    begins = np.cumsum([0, *(1 + len(mine) for mine in spans)])
+    changed = _changed(table, stacked, curves, curve_of_row, begins, spans)
+    found = []
     for k, mine in enumerate(spans):
-        block = table[:, begin : begin + 1 + len(mine)]
-        begin += 1 + len(mine)
         slopes = np.zeros((len(STEADY), len(names[k])))
-        for j, name in enumerate(mine):
-            slopes[:, names[k].index(name)] = (block[:, 1 + j] - block[:, 0]) / STEP
-        found.append((block[:, 0], slopes))
+        slopes[:, [names[k].index(name) for name in mine]] = changed[:, begins[k] + 1 : begins[k + 1]]
+        found.append((table[:, begins[k]], slopes))
+    return found
+
+
+def _changed(
+    table: Array,
+    rows: Rows,
+    curves: Sequence[OpenWaterCurve],
+    which: npt.NDArray[np.int64],
+    begins: npt.NDArray[np.int64],
+    spans: Sequence[Sequence[str]],
+) -> Array:
+    """How the logarithms change with the number that each row steps in, shape (4, N).
+
+    A step that goes over the hump, or where the laws say nothing, is taken to the other side; where that is so, too,
+    there is no slope.
+
+    Parameters
+    ----------
+    table : logarithms of all rows, shape (4, N).
+    begins : where each run's rows begin; the first of them has no step in it.
+    spans : names of the numbers that the others step in.
+    """
+    owner = np.repeat(np.arange(len(spans)), np.diff(begins))
+    base: Array = table[:, begins[owner]]
+    found: Array = (table - base) / STEP
+    over = np.flatnonzero(~(np.abs(table[0] - base[0]) < JUMP) & np.isfinite(base[0]))
+    if len(over):
+        back = rows[over].copy()
+        for i, row in enumerate(over):
+            back[spans[owner[row]][row - begins[owner[row]] - 1]][i] *= np.exp(-2 * STEP)
+        less = base[:, over] - _logs_of(back, curves, which[over])
+        found[:, over] = np.where(np.abs(less[0]) < JUMP, less / STEP, 0.0)
+    return found
+
+
+def _logs_of(rows: Rows, curves: Sequence[OpenWaterCurve], which: npt.NDArray[np.int64]) -> Array:
+    """Logarithms of speed, current, rpm and voltage, shape (4, N)."""
+    points = solve(rows, curves, which)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        found: Array = np.log(np.stack([np.asarray(getattr(points, FIELDS[what])) for what in STEADY]))
     return found
 
 
@@ -197,10 +238,8 @@ def steady_many(bases: Sequence[Base], names: Sequence[tuple[str, ...]], at: Seq
                 block[name] *= np.exp(at[k][:, j])
         rows.append(block)
         which.append(np.full(len(block), k, dtype=np.int64))
-    points = solve(np.concatenate(rows), curves, np.concatenate(which))
-    with np.errstate(divide="ignore", invalid="ignore"):
-        table = np.log(np.stack([np.asarray(getattr(points, FIELDS[what])) for what in STEADY], axis=-1))
-    return np.split(table, np.cumsum([len(block) for block in rows])[:-1])
+    table = _logs_of(np.concatenate(rows), curves, np.concatenate(which))
+    return np.split(table.T, np.cumsum([len(block) for block in rows])[:-1])
 
 
 def long_enough(run: Seen) -> Duty:

@@ -18,6 +18,7 @@ from kunstflug.core.learning.estimate import (
     Model,
     likeliest,
     loss,
+    root_of,
     weights_of,
     with_posterior,
 )
@@ -231,7 +232,7 @@ def draws_of(cases: Sequence[Case], found: Estimate, m: int) -> Drawn:
     as that moves the mean of the draws.
     """
     width = len(found.mean)
-    factor = np.linalg.cholesky(found.covariance + 1e-12 * np.eye(width))
+    factor = root_of(found.covariance)
     z = (found.mean[:, np.newaxis] + factor @ even_deviates(width, DRAWS, SEED)).T
     newest: dict[int, Case] = {}
     for case in reversed(cases):
