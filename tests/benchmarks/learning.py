@@ -21,8 +21,9 @@ from tests.pond.seasons import ASKED, Results, results
 BOATS_TIMED = 9
 WRITTEN = {
     "track and controller log": {"logged": True},
+    "the same, propellers and motors measured before they run": {"logged": True, "bench": True},
     "a display's peak and the gun only": {"logged": False},
-    "the same, passes and minutes counted, and what the charger put back": {
+    "a display and the gun, passes and minutes counted, and what the charger put back": {
         "logged": False, "counted": True, "charger": True,
     },
 }  # fmt: skip
@@ -49,6 +50,9 @@ def _show(found: Results) -> None:
             print(f"; 'as last time' {_rms(last) / _rms(off):.1f} and {_half(last) / _half(off):.1f} x that", end="")
             print(f", 'in proportion' {_rms(turn) / _rms(off):.1f} and {_half(turn) / _half(off):.1f} x", end="")
         print()
+    for what in (What.SPEED, What.CURRENT):
+        held = [np.mean(found.match[what, n]) for n in ASKED]
+        print(f"  true {what.value} in the forecast's band {' '.join(f'{h:.2f}' for h in held)}")
     for what in dict.fromkeys(w for w, _ in found.off):
         unit, held = "K" if what in HEAT else "", [found.held(what, n) for n in ASKED]
         offs = [_rms(found.off[what, n]) for n in ASKED]

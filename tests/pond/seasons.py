@@ -1,6 +1,7 @@
 """Seasons of random boats on a world that the model is wrong about in form, and what was said of each run before it."""
 
 import dataclasses
+import zlib
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
@@ -8,19 +9,22 @@ from dataclasses import dataclass, field
 import numpy as np
 from tests.core.drive.test_population import random_boat
 
-from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.forecast import Forecast, forecast
 from kunstflug.core.learning.cases import Memory
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn
 from kunstflug.core.learning.seen import Seen, What
-from kunstflug.core.quantity.value import Value
+from kunstflug.core.parts.propeller import CAST_SPREAD, pitch
+from kunstflug.core.quantity.value import Source, Value
 from kunstflug.core.setup.setup import Setup
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.pond.season import Day, season, warm_as_it_was
-from kunstflug.pond.world import World
+from kunstflug.pond.world import KV_OF_WORLD, World, hidden_parts
 
 CHANGED = (1, 3, 5, 8, 10)  # runs before which one thing is changed
 ASKED = (0, 1, 3, 10)  # runs that were known when it is asked
+GAUGE = 0.01  # of a pitch
+DRILL = 0.01  # of a KV by its volts in a drill
 
 
 def boats(count: int, seed: int) -> Iterator[tuple[int, Setup]]:
@@ -58,11 +62,12 @@ class Results:
     ``true`` is the error of the forecast, as the racer sees it, against the speed that the boat really holds;
     ``as_last`` and ``in_proportion`` are those of two naive answers: the last run's speed, and that speed scaled by
     free rpm and propeller. ``warm`` and ``warm_as_last`` are the same for temperatures, in K; the naive one takes the
-    last rise over the water.
+    last rise over the water. ``match`` is whether the forecast's own band held what the boat really does.
     """
 
     off: dict = field(default_factory=lambda: defaultdict(list))
     inside: dict = field(default_factory=lambda: defaultdict(list))
+    match: dict = field(default_factory=lambda: defaultdict(list))
     true: dict = field(default_factory=lambda: defaultdict(list))
     as_last: dict = field(default_factory=lambda: defaultdict(list))
     in_proportion: dict = field(default_factory=lambda: defaultdict(list))
@@ -82,13 +87,33 @@ class Results:
         return float(np.mean(np.abs(self.true[known]) < part))
 
 
-def _forecast(runs: Sequence[Seen], known: int, memory: Memory) -> float:
-    """Speed that is forecast for a run with what those before it taught [m/s]."""
+def measured(run: Seen, seed: int) -> Seen:
+    """The run as one writes it down who holds each propeller to a gauge and spins each motor before it runs.
+
+    A gauge finds the face; what the blades do differs from it by what the model says, too.
+    """
+    wheel, mill = run.setup.propeller, run.setup.motor
+    real, face = hidden_parts(run.setup, seed), float(np.hypot(GAUGE, CAST_SPREAD))
+    read = [np.random.default_rng((seed, 79, zlib.crc32(repr(part).encode()))) for part in (wheel, mill)]
+    pitch_m = pitch(wheel).value * real.pitch * float(np.exp(face * read[0].standard_normal()))
+    kv = mill.kv_rpm_per_v.value * KV_OF_WORLD * real.kv * float(np.exp(DRILL * read[1].standard_normal()))
+    gauged = Value(value=pitch_m, source=Source.MEASURED, spread=GAUGE)
+    spun = Value(value=kv, source=Source.MEASURED, spread=DRILL)
+    setup = dataclasses.replace(
+        run.setup,
+        propeller=dataclasses.replace(wheel, pitch_m=gauged, pitch_ratio=None),
+        motor=dataclasses.replace(mill, kv_rpm_per_v=spun),
+    )
+    return dataclasses.replace(run, setup=setup)
+
+
+def _forecast(runs: Sequence[Seen], known: int, memory: Memory) -> Forecast:
+    """What is forecast for a run with what those before it taught."""
     setup = runs[known].setup
     if known:
         taught = learn(runs[:known], memory).knowledge(runs[known].boat)
         setup = dataclasses.replace(setup, knowledge=taught)
-    return float(forecast(setup, samples=0, explained=False, drawn=False).point.speed_mps)
+    return forecast(setup, explained=False, drawn=False)
 
 
 def _turn(setup: Setup) -> float:
@@ -102,8 +127,13 @@ def _as_last(runs: Sequence[Seen], n: int, what: What) -> float:
     return last - then + now
 
 
-def results(count: int, *, logged: bool, seed: int = 11, **kept: bool) -> Results:
-    """Seasons of eleven runs; ``kept`` is what else was written down of each, see ``Day``."""
+def results(count: int, *, logged: bool, seed: int = 11, bench: bool = False, **kept: bool) -> Results:
+    """Seasons of eleven runs; ``kept`` is what else was written down of each, see ``Day``.
+
+    Parameters
+    ----------
+    bench : propellers and motors were measured before they ran, see ``measured``.
+    """
     found, rng = Results(), np.random.default_rng(seed + 1)
     for k, setup in boats(count, seed):
         days, now = [], setup
@@ -111,11 +141,14 @@ def results(count: int, *, logged: bool, seed: int = 11, **kept: bool) -> Result
             if n in CHANGED:
                 now = one_change(now, rng)
             days.append(Day(setup=now, outing=n // 2, logged=logged, **kept))
-        runs = season(days, k)
+        driven = season(days, k)
+        runs = [measured(run, k) for run in driven] if bench else driven
         said, memory = judged(learn(runs)), Memory()  # of its own: a forecast begins nowhere that later runs taught
         for n in ASKED:
-            speed = _forecast(runs, n, memory)
-            real = World(runs[n].setup, k).steady().speed_mps
+            told, steady = _forecast(runs, n, memory), World(driven[n].setup, k).steady()
+            speed, real = told.point.speed_mps, steady.speed_mps
+            found.match[What.SPEED, n].append(told.low.speed_mps <= real <= told.high.speed_mps)
+            found.match[What.CURRENT, n].append(told.low.current_a <= steady.current_a <= told.high.current_a)
             found.true[n].append(np.log(real / speed))
             if n:
                 last = said[n - 1].readings[0].read

@@ -36,6 +36,7 @@ CARRIED: Final = 0.09  # drag of what carries, over the weight
 AIR_AREA: Final = 0.02  # over the length squared
 COPPER_PER_K: Final = 0.0039
 STEP_S: Final = 0.1
+KV_OF_WORLD: Final = 1.015  # over the printed one, of a motor in the middle
 PART_SPREADS: Final = ((0.025, 0.28, 0.3), (0.35,), (0.3,), (0.04, 0.12, 0.2))
 """Of the numbers of :class:`HiddenParts`: motor, controller, pack, propeller."""
 COMMON: Final = 0.6  # what two parts of a kind on one shelf have in common
@@ -184,7 +185,7 @@ class World:
         self._slope = THRUST_SLOPE * p.slope * blades * held * (ratio / 1.4) ** 0.15
         floor = TORQUE_FLOOR * p.floor * (2.2 if Fault.NICKED in faults else 1.0)
         self._torque = (floor * blades * held * self._no_thrust**2, self._slope * ratio / (2 * math.pi))
-        self._v_s = 60.0 / (2 * math.pi * mill.kv_rpm_per_v.value * 1.015 * p.kv)  # V s, and Nm/A
+        self._v_s = 60.0 / (2 * math.pi * mill.kv_rpm_per_v.value * KV_OF_WORLD * p.kv)  # V s, and Nm/A
         size = mill.can_diameter_m.value**2 * mill.can_length_m.value / (0.036**2 * 0.074)
         given = mill.resistance_ohm
         ohm = given.value if given else 6.4e-3 * (2200.0 / mill.kv_rpm_per_v.value) ** 1.8 / size**0.9
