@@ -32,12 +32,12 @@ _numbers = itertools.count(1)
 
 
 def pytest_collection_finish() -> None:
-    """What was loaded stays: no collector walks it."""
+    """The collector leaves out what was loaded."""
     gc.freeze()
 
 
 def pytest_unconfigure() -> None:
-    """Nor at the end."""
+    """No last collection."""
     gc.freeze()
 
 

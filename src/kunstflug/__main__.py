@@ -20,7 +20,7 @@ def main() -> None:
 
         command()
     finally:
-        gc.freeze()  # it ends: what is left is not walked once more
+        gc.freeze()  # the process ends: no last collection
 
 
 if __name__ == "__main__":

@@ -89,9 +89,9 @@ window.fetch = (...words) => {
 
 
 def settled(page: Page) -> None:
-    """Waits until the page shows something and nothing that it asked for is on its way, twice in a row.
+    """Waits until the page shows something and has no request under way, at two looks in a row.
 
-    Looked at now and then: looked at in every frame, as is the tool's own choice, the page has to make frames.
+    A look every 50 ms: at every frame, the default, the page would have to draw frames for it.
     """
     page.wait_for_function(
         """() => {

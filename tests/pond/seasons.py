@@ -23,8 +23,9 @@ from kunstflug.pond.world import KV_OF_WORLD, World, hidden_parts
 
 CHANGED = (1, 3, 5, 8, 10)  # runs before which one thing is changed
 ASKED = (0, 1, 3, 10)  # runs that were known when it is asked
-GAUGE = 0.01  # of a pitch
-DRILL = 0.01  # of a KV by its volts in a drill
+# One standard deviation of what the bench reads (common practice, no source).
+GAUGE = 0.01  # pitch, by a blade gauge
+DRILL = 0.01  # KV, by the volts of a motor spun in a drill
 
 
 def boats(count: int, seed: int) -> Iterator[tuple[int, Setup]]:
@@ -88,9 +89,9 @@ class Results:
 
 
 def measured(run: Seen, seed: int) -> Seen:
-    """The run as one writes it down who holds each propeller to a gauge and spins each motor before it runs.
+    """The same run, written down by a racer who measured the propeller's pitch and the motor's KV beforehand.
 
-    A gauge finds the face; what the blades do differs from it by what the model says, too.
+    A gauge measures the face of a blade; the effective pitch differs from that by ``CAST_SPREAD``, as in the model.
     """
     wheel, mill = run.setup.propeller, run.setup.motor
     real, face = hidden_parts(run.setup, seed), float(np.hypot(GAUGE, CAST_SPREAD))

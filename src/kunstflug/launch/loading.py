@@ -4,10 +4,10 @@ import gc
 from typing import Final
 
 SELDOM: Final = (50_000, 10, 10)
-"""Objects made before it looks. Modules and models are some hundred thousand objects that stay: looked at each 700, as
-is the interpreter's own choice, loading the program takes a tenth longer."""
+"""New objects before the collector runs. Modules and models are some hundred thousand objects that stay. With the
+interpreter's default of 700, loading the program takes a tenth longer."""
 
 
 def seldom_collected() -> None:
-    """From here on the interpreter looks for garbage seldom; to be called before the heavy modules are loaded."""
+    """Makes the garbage collector run less often. Call it before the heavy modules are loaded."""
     gc.set_threshold(*SELDOM)

@@ -7,8 +7,8 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.learning.predict import Base, Said, base_of, said
-from kunstflug.core.learning.seen import HEAT, Seen, What
+from kunstflug.core.learning.predict import Base, Said, base_of, said, steady_many
+from kunstflug.core.learning.seen import HEAT, STEADY, Seen, What
 from kunstflug.core.learning.spreads import (
     CHARGE_OPEN,
     DAY,
@@ -179,6 +179,34 @@ class Case:
             slope[:, m:] += self.own
             self.drawn = (self.said, self.said.value - self.said.slope @ self.said.at, slope)
         return self.drawn[1], self.drawn[2]
+
+    def steady(self) -> list[int]:
+        """Places of the readings that full throttle held gives: speed, current, rpm and voltage."""
+        return [i for i, reading in enumerate(self.run.readings) if reading.what in STEADY]
+
+    def columns(self) -> list[int]:
+        """Places of those readings in ``STEADY``."""
+        return [STEADY.index(self.run.readings[i].what) for i in self.steady()]
+
+
+def bent(cases: Sequence[Case], at: Sequence[Array]) -> list[Array]:
+    """What the laws say of the steady readings, less the straight line along the case's slopes; logarithms.
+
+    Parameters
+    ----------
+    at : logarithms of each case's n numbers, shape (S, n).
+
+    Returns
+    -------
+    One array for each case, shape (S, k) for its k steady readings.
+    """
+    laws = steady_many([case.base for case in cases], [case.mixed.names for case in cases], at) if cases else []
+    found = []
+    for case, x, logs in zip(cases, at, laws, strict=True):
+        rows = case.steady()
+        straight = case.said.value[rows] + (x - case.said.at) @ case.said.slope[rows].T
+        found.append(logs[:, case.columns()] - straight)
+    return found
 
 
 class Memory:

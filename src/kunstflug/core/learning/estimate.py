@@ -16,7 +16,7 @@ MOST_STEPS: Final = 400
 DONE: Final = 1e-9
 ENOUGH: Final = 1e-7  # see ``enough``
 FIRST_DAMPING: Final = 1e-6
-ROUNDED: Final = 1e-10  # of a variance, in spreads before any run
+ROUNDED: Final = 1e-10  # added to each variance against rounding, in units of the variance before any run
 
 Model = Callable[[Array], tuple[Array, Array]]
 """Of parameters of shape (p,): what would be read, shape (n,), and its Jacobian, shape (n, p)."""
@@ -84,7 +84,7 @@ def with_posterior(ended: Ended, precision: Array) -> Estimate:
 
 
 def root_of(covariance: Array) -> Array:
-    """A matrix whose product with its own transpose is a covariance, shape (n, n); rounding may have spoilt that."""
+    """A square root A of a covariance, A A^T, shape (n, n), also where rounding has made an eigenvalue negative."""
     even = 0.5 * (covariance + covariance.T)
     try:
         return np.asarray(np.linalg.cholesky(even + ROUNDED * np.eye(len(even))), dtype=np.float64)

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from kunstflug.core.drive.curves import percentiles
-from kunstflug.core.learning.cases import Case
+from kunstflug.core.learning.cases import Case, bent
 from kunstflug.core.learning.estimate import ROUNDED, root_of
 from kunstflug.core.learning.learn import Learned
 from kunstflug.core.learning.predict import Said, steady_many
@@ -95,9 +95,10 @@ def judged(learned: Learned) -> tuple[JudgedRun, ...]:
     runs = [_Run.of(case, e.read[case.rows], e.spread[case.rows], e.weights[case.rows]) for case in e.cases]
     whole = []
     for run, earlier, other, as_bought in zip(runs, *_neighbours(runs), e.bought, strict=True):
-        here, before = run.seen_by(found, None), run.before()
+        before = run.before()
         before.value = as_bought.copy()
-        whole.append((run, (before, run.seen_by(known, earlier), run.without(found, other), here)))
+        here, without = run.with_and_without(found, other)
+        whole.append((run, (before, run.seen_by(known, earlier), without, here)))
         known.update(run)
     # About what all runs say it is straight: there the slopes were taken.
     _by_the_laws([(run.case, seen) for run, four in whole for seen in four[:3]])
@@ -144,7 +145,7 @@ class _Run:
         )
 
     def seen_by(self, known: "_Normal", held_to: Self | None) -> "_Seen":
-        """What is known, as it bears on this run; draws of it are held to what was read in another."""
+        """What is known, as it bears on this run. ``held_to`` is a run whose readings the draws have to agree with."""
         reach = known.covariance @ self.table.T
         seen = self._seen(self.table @ known.mean, self.table @ reach)
         if held_to is not None:
@@ -159,8 +160,11 @@ class _Run:
         said = self.onto @ covariance @ self.onto.T
         return _Seen(mean=mean, covariance=covariance, value=self.line + self.onto @ mean, said=said)
 
-    def without(self, known: "_Normal", held_to: Self | None) -> "_Seen":
-        """A linear fit without it, in closed form (R. D. Cook, S. Weisberg, Residuals and Influence (1982))."""
+    def with_and_without(self, known: "_Normal", held_to: Self | None) -> tuple["_Seen", "_Seen"]:
+        """What all runs say of it, and what all but this one say.
+
+        The second is a linear fit in closed form (R. D. Cook, S. Weisberg, Residuals and Influence (1982)).
+        """
         reach = known.covariance @ self.table.T
         now = self._seen(self.table @ known.mean, self.table @ reach)
         onto = self.onto[self.use]
@@ -175,30 +179,31 @@ class _Run:
         if held_to is not None:
             theirs = less(held_to.table @ known.mean, held_to.table @ reach)
             seen.held = _Held.of(held_to, *theirs, seen.covariance)
-        return seen
+        return now, seen
 
 
 def _neighbours(runs: Sequence[_Run]) -> tuple[list[_Run | None], list[_Run | None]]:
-    """Of each run: the newest of its boat before it in which speed or current was read; that one or, else, the next."""
+    """For each run: the last one before it of its boat with a steady reading; and that one or, failing it, the next."""
+    earlier, later = _last_before(runs), _last_before(runs[::-1])[::-1]
+    return earlier, [before or after for before, after in zip(earlier, later, strict=True)]
+
+
+def _last_before(runs: Sequence[_Run]) -> list[_Run | None]:
     newest: dict[str, _Run] = {}
-    earlier, other = [], []
+    found = []
     for run in runs:
-        earlier.append(newest.get(run.case.run.boat))
-        if any(reading.what in STEADY for reading in run.case.run.readings):
+        found.append(newest.get(run.case.run.boat))
+        if run.case.steady():
             newest[run.case.run.boat] = run
-    for k, run in enumerate(runs):
-        later = (r for r in runs[k + 1 :] if earlier[k] is None and r.case.run.boat == run.case.run.boat)
-        steady = (r for r in later if any(reading.what in STEADY for reading in r.case.run.readings))
-        other.append(earlier[k] or next(steady, None))
-    return earlier, other
+    return found
 
 
 @dataclass(slots=True, kw_only=True)
 class _Held:
-    """Another run, what was read in which is known: draws are to say it.
+    """Another run of the boat, whose readings the draws have to agree with.
 
-    A draw keeps to what was read only as far as the laws are straight, and they bend downwards: of a boat that was
-    known well, the band lay half a spread too low. What they bend by in the other run is taken off in this one.
+    Draws agree with earlier readings only along the straight line. The laws curve below that line, so the band of a
+    boat that had run lay half a spread too low. Each draw's curvature in the other run is subtracted in this one.
 
     Parameters
     ----------
@@ -226,7 +231,7 @@ class _Seen:
     mean, covariance : shapes (n + k,) and (n + k, n + k).
     value : logarithms, shape (k,).
     said : their covariance, shape (k, k).
-    held : what draws are held to.
+    held : the run that draws have to agree with, if any.
     drawn : by place of a reading, draws of it and as many deviates for its own spread.
     """
 
@@ -259,49 +264,42 @@ def _by_the_laws(asked: Sequence[tuple[Case, _Seen]]) -> None:
 
     Where a boat comes over it or not, a straight line says anything.
     """
-    asked = [(case, seen) for case, seen in asked if any(r.what in STEADY for r in case.run.readings)]
+    asked = [(case, seen) for case, seen in asked if case.steady()]
     if not asked:
         return
     deviates: dict[int, Array] = {}
     at = [_drawn(seen, deviates) for _, seen in asked]
-    bent = _bent([(seen, x) for (_, seen), (x, _) in zip(asked, at, strict=True)])
-    real = _laws([(case, x) for (case, _), (x, _) in zip(asked, at, strict=True)])
-    for (case, seen), (x, own), logs, bend in zip(asked, at, real, bent, strict=True):
-        rows = [i for i, reading in enumerate(case.run.readings) if reading.what in STEADY]
-        columns = [STEADY.index(case.run.readings[i].what) for i in rows]
-        said = (logs - bend)[:, columns] + x[:, [len(case.mixed.names) + i for i in rows]]
-        runs, whole = np.isfinite(said[1:]).all(axis=1), np.isfinite(logs[1:]).all(axis=1)
-        if not np.isfinite(said[0]).all() or whole.sum() < DRAWS // 2 or runs.sum() < LEAST_FITTING:
-            continue  # it does not run there, as the laws have it: the straight line is all there is
-        seen.value[rows] = said[0]
-        seen.drawn = {i: (said[1:][runs, j], own[runs, i]) for j, i in enumerate(rows)}
-
-
-def _laws(asked: Sequence[tuple[Case, Array]]) -> list[Array]:
-    """Logarithms of speed, current, rpm and voltage of cases, at draws of their numbers; shapes (1 + DRAWS, 4)."""
     names = [case.mixed.names for case, _ in asked]
-    numbers = [x[:, : len(n)] for (_, x), n in zip(asked, names, strict=True)]
-    return steady_many([case.base for case, _ in asked], names, numbers) if asked else []
+    numbers = [x[:, : len(n)] for (x, _), n in zip(at, names, strict=True)]
+    real = steady_many([case.base for case, _ in asked], names, numbers)
+    curved = _curved([(seen, x) for (_, seen), (x, _) in zip(asked, at, strict=True)])
+    for (case, seen), (x, own), logs, less in zip(asked, at, real, curved, strict=True):
+        rows, columns = case.steady(), case.columns()
+        said = (logs - less)[:, columns] + x[:, [len(case.mixed.names) + i for i in rows]]
+        agree, drives = np.isfinite(said[1:]).all(axis=1), np.isfinite(logs[1:]).all(axis=1)
+        if not np.isfinite(said[0]).all() or drives.sum() < DRAWS // 2 or agree.sum() < LEAST_FITTING:
+            continue  # the laws have no answer for too many draws: the straight line is all there is
+        seen.value[rows] = said[0]
+        seen.drawn = {i: (said[1:][agree, j], own[agree, i]) for j, i in enumerate(rows)}
 
 
-def _bent(asked: Sequence[tuple[_Seen, Array]]) -> list[Array]:
-    """By how much the laws bend where draws are held to another run; shapes (1 + DRAWS, 4).
+def _curved(asked: Sequence[tuple[_Seen, Array]]) -> list[Array]:
+    """Curvature of the laws in the run that each one's draws have to agree with; shapes (1 + DRAWS, 4).
 
-    0 where they are not held, and NaN of a draw that is none.
+    0 where there is no such run, and NaN for a draw that contradicts it.
     """
     found = [np.zeros((len(x), len(STEADY))) for _, x in asked]
-    held = [(k, seen.held, seen.held.mean + (x - seen.mean) @ seen.held.follows)
-            for k, (seen, x) in enumerate(asked) if seen.held is not None]  # fmt: skip
-    for (k, other, x), logs in zip(held, _laws([(o.run.case, x) for _, o, x in held]), strict=True):
-        run = other.run
-        rows = [i for i, r in enumerate(run.case.run.readings) if r.what in STEADY and run.use[i]]
-        columns = [STEADY.index(run.case.run.readings[i].what) for i in rows]
-        straight = run.line[rows] + x[:, : len(run.case.mixed.names)] @ run.case.said.slope[rows].T
-        off = logs[:, columns] - straight
+    held = [
+        (k, seen.held.run.case, seen.held.mean + (x - seen.mean) @ seen.held.follows)
+        for k, (seen, x) in enumerate(asked)
+        if seen.held is not None
+    ]
+    off_line = bent([case for _, case, _ in held], [x[:, : len(case.mixed.names)] for _, case, x in held])
+    for (k, case, _), off in zip(held, off_line, strict=True):
         near: npt.NDArray[np.bool_] = np.all(np.abs(off) < MOST_OFF, axis=1)
         if near[0] and near[1:].sum() >= LEAST_FITTING:
-            # Far off is not bent, it is behind the hump: such a draw denies what was read, and is none.
-            found[k][:, columns] = np.where(near[:, np.newaxis], off, np.nan)
+            # A draw that is farther off sits on the other side of the hump.
+            found[k][:, case.columns()] = np.where(near[:, np.newaxis], off, np.nan)
     return found
 
 

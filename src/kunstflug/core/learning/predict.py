@@ -27,7 +27,7 @@ from kunstflug.core.thermal.tables import ThrottleTables, throttle_tables
 
 STEP: Final = 1e-3
 JUMP: Final = 0.03
-"""Change of a speed's logarithm within a step that is none of a slope: the boat came over its hump, or fell off it."""
+"""A larger change of the speed's logarithm within one step is no slope: the step carried the boat over its hump."""
 HEAT_STEP: Final = 0.05
 OHMS: Final = (
     "winding_resistance_ohm", "controller_resistance_ohm", "pack_resistance_ohm", "wiring_resistance_ohm",
@@ -197,8 +197,8 @@ def _changed(
 ) -> Array:
     """How the logarithms change with the number that each row steps in, shape (4, N).
 
-    A step that goes over the hump, or where the laws say nothing, is taken to the other side; where that is so, too,
-    there is no slope.
+    Where the step carries the boat over its hump, or the laws have no answer, it is taken in the other direction. If
+    that fails as well, the slope is 0.
 
     Parameters
     ----------

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from kunstflug.core.learning.arrow import Arrow, Indices
-from kunstflug.core.learning.cases import Case, Memory, of_run
+from kunstflug.core.learning.cases import Case, Memory, bent, of_run
 from kunstflug.core.learning.estimate import (
     ENOUGH,
     FREEDOM,
@@ -23,7 +23,6 @@ from kunstflug.core.learning.estimate import (
     with_posterior,
 )
 from kunstflug.core.learning.predict import Said, said, steady_many
-from kunstflug.core.learning.seen import STEADY
 from kunstflug.core.learning.spreads import spread_of
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.value import Array
@@ -236,7 +235,7 @@ def draws_of(cases: Sequence[Case], found: Estimate, m: int) -> Drawn:
     z = (found.mean[:, np.newaxis] + factor @ even_deviates(width, DRAWS, SEED)).T
     newest: dict[int, Case] = {}
     for case in reversed(cases):
-        if any(reading.what in STEADY for reading in case.run.readings):
+        if case.steady():
             newest.setdefault(id(case.mixed), case)
     last = list(newest.values())[:MOST_DRAWN]
     if not last:
@@ -265,20 +264,10 @@ def _planes(case: Case, z: Array) -> npt.NDArray[np.bool_]:
 
 def _bent(cases: Sequence[Case], z: Array, m: int) -> tuple[Array, Array, Array]:
     """How far the laws are from straight at some latents, shape (S, k); slopes of the k readings, and their spreads."""
-    kept = [[i for i, r in enumerate(c.run.readings) if r.what in STEADY] for c in cases]
-    real = steady_many([c.base for c in cases], [c.mixed.names for c in cases], [(c.table @ z.T).T for c in cases])
-    offs, slopes, spreads = [], [], []
-    for case, rows, logs in zip(cases, kept, real, strict=True):
-        line, slope = case.line(m)
-        columns = [STEADY.index(case.run.readings[i].what) for i in rows]
-        offs.append(line[rows] + z @ (slope - _only_own(case, m))[rows].T - logs[:, columns])
-        slopes.append(slope[rows])
+    offs = [-off for off in bent(cases, [(case.table @ z.T).T for case in cases])]
+    slopes, spreads = [], []
+    for case in cases:
+        rows = case.steady()
+        slopes.append(case.line(m)[1][rows])
         spreads += [spread_of(case.run.readings[i], 1.0, case.run.setup.conditions) for i in rows]
     return np.concatenate(offs, axis=1), np.concatenate(slopes), np.array(spreads)
-
-
-def _only_own(case: Case, m: int) -> Array:
-    """Slopes of what stands beside the laws."""
-    out = np.zeros((len(case.run.readings), case.table.shape[1]))
-    out[:, m:] = case.own
-    return out
