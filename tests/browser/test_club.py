@@ -150,6 +150,7 @@ def test_a_boat_shared_with_a_racer_becomes_their_own(window, club, keeper):
     other = window()
     join(other, invited(club.store), "ada")
     keeper.goto("/")
+    settled(keeper)  # a dialog opened before the page has gone on to the boat would close
     keeper.get_by_role("button", name="Manage", exact=False).first.click()
     keeper.get_by_label("Racer of the club").fill("ada")
     keeper.get_by_role("button", name="Share", exact=True).click()
