@@ -8,6 +8,7 @@ import { account } from '$lib/state/account.svelte';
 import { pack } from '$lib/offline/pack.svelte';
 
 import App from './App.svelte';
+import '$lib/ui/dialogs';
 import '$lib/ui/motion';
 import './app.css';
 
