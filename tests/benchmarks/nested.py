@@ -52,7 +52,9 @@ def nested_laws(rows: Rows, curve: OpenWaterCurve, k: int = 0) -> NestedLaws:
         rising = j * 0.85 * kv * p.pack_ocv_v / 60 * p.diameter_m / froude_speed
         dipped = p.immersion + (1 - p.immersion) * math.exp(-((rising / p.rise_froude) ** 2))
         kt, kq = curve.coefficients(j / p.pitch_factor, p.blade_area, dipped, p.blade_friction, p.water_at_rest)
-        return p.thrust_part * float(kt), p.torque_part * p.torque_error * float(kq)
+        kt, kq = p.thrust_part * float(kt), p.torque_part * float(kq)
+        useful = j * kt / (2 * math.pi)  # of the torque; the rest is lost
+        return kt, kq if kq < useful else useful + p.propeller_losses * (kq - useful)
 
     def shaft(speed: float) -> float:
         def balance(n: float) -> float:

@@ -32,6 +32,17 @@ def test_bands_hold_before_any_run_and_after_each(seasons):
         assert 0.68 <= np.mean(held) <= 0.97, (known, held)
 
 
+def test_bands_before_any_run_hold_what_boats_really_do():
+    """Of 200 boats a share is known to 0.028; when the torque was left 5 % open in place of the losses it was 0.69."""
+    held = {What.SPEED: [], What.CURRENT: []}
+    for seed, tried in boats(200, 12):
+        told, real = forecast(tried, explained=False), World(tried, seed).steady()
+        held[What.SPEED].append(told.low.speed_mps <= real.speed_mps <= told.high.speed_mps)
+        held[What.CURRENT].append(told.low.current_a <= real.current_a <= told.high.current_a)
+    for what, each in held.items():
+        assert 0.74 <= np.mean(each) <= 0.86, what
+
+
 def test_it_is_less_far_off_than_the_naive(seasons):
     for known in (1, 3, 10):
         off = np.sqrt(np.mean(np.square(seasons.true[known])))

@@ -46,7 +46,7 @@ PARAMETERS: Final = {
     "water_at_rest": ("Water fraction at the propeller, boat held", Dimension.RATIO, "%"),
     "thrust_part": ("Thrust with the rake / without", Dimension.RATIO, "%"),
     "torque_part": ("Torque with the cup / without", Dimension.RATIO, "%"),
-    "torque_error": ("Error of the propeller's torque", Dimension.RATIO, "%"),
+    "propeller_losses": ("Propeller losses / computed", Dimension.RATIO, "%"),
     "appendage_area_m2": ("Drag area of rudder, strut and fin", Dimension.AREA, "cm2"),
     "air_drag_area_m2": ("Drag area in air", Dimension.AREA, "cm2"),
     "air_lift_area_m2": ("Lift of the air under deck and tunnel", Dimension.AREA, "cm2"),

@@ -1,5 +1,6 @@
 """The coupled drive: energy, the crossing, properties that must hold, array against scalar."""
 
+import math
 from types import SimpleNamespace
 
 import numpy as np
@@ -75,14 +76,16 @@ def test_thrust_meets_resistance_and_torque_meets_torque(p):
     assert state.thrust_n[0, 0] == pytest.approx(found.thrust_n, rel=1e-9)
     assert state.shaft_rps[0, 0] == pytest.approx(found.rpm / 60, rel=1e-9)
     # the propeller's torque from its own curve against the motor's through the shaft
-    _, kq = CURVE.coefficients(
+    kt, kq = CURVE.coefficients(
         found.advance / value(p, "pitch_factor"),
         value(p, "blade_area"),
         found.immersed,
         value(p, "blade_friction"),
         value(p, "water_at_rest"),
     )
-    kq *= value(p, "torque_part") * value(p, "torque_error")
+    useful = kt * value(p, "thrust_part") * found.advance / (2 * math.pi)
+    lost = kq * value(p, "torque_part") - useful
+    kq = useful + lost * (value(p, "propeller_losses") if lost > 0 else 1.0)
     load = kq * value(p, "water_kg_m3") * (found.rpm / 60) ** 2 * value(p, "diameter_m") ** 5
     assert found.torque_nm * value(p, "shaft_efficiency") == pytest.approx(load, rel=1e-9)
 

@@ -12,7 +12,7 @@ from tests.samples import q
 from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.point import solve
-from kunstflug.core.drive.values import drive_values
+from kunstflug.core.drive.values import LOSSES_ERROR, drive_values
 from kunstflug.core.thermal.duty import passes_duty
 from kunstflug.core.thermal.heat_forecast import peaks_c
 from kunstflug.core.thermal.nodes import HEAT_NODES
@@ -87,6 +87,17 @@ def test_speeds_currents_slips_and_efficiencies_are_what_racers_report(populatio
         assert low < tails[0]
         assert tails[1] < high
         assert middle_low < np.median(found[good]) < middle_high
+
+
+def test_a_propeller_may_lose_more_than_computed_and_never_gives_back_more_than_it_takes(population):
+    _, points = population
+    assert max(p.propeller_efficiency.max() for p in points) < 0.97
+    setup = population[0][0]
+    values = drive_values(setup)
+    rows = np.repeat(values.rows(), 3)
+    rows["propeller_losses"] *= np.exp(np.array([-2.0, 0.0, 2.0]) * LOSSES_ERROR)
+    low, middle, high = np.log(solve(rows, (curve_of(setup),)).current_a)
+    assert high - middle > 1.15 * (middle - low) > 0.0  # a factor on the whole torque: at most as far up as down
 
 
 def test_temperatures_are_what_guns_read(population):

@@ -114,7 +114,9 @@ def _state(
     kt, kq = coefficients_at(
         j / p.pitch_factor, cubics, step, seam_pitch, p.blade_area, immersed, p.blade_friction, p.water_at_rest
     )
-    kt, kq = kt * p.thrust_part, kq * p.torque_part * p.torque_error
+    kt, kq = kt * p.thrust_part, kq * p.torque_part
+    # Of the torque, kt J / 2 pi pushes the boat; the rest is lost, and how much that is, is known worst.
+    kq += (p.propeller_losses - 1.0) * max(kq - kt * j / (2 * math.pi), 0.0)
     constant, line, volts, d = (
         torque_constant_nm_per_a(kv),
         _line_ohm(p, throttle),

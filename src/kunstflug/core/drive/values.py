@@ -57,7 +57,7 @@ class DriveValues:
     water_at_rest: Value  # part of water that the blades work in when held
     thrust_part: Value  # of the blades' push, by rake
     torque_part: Value  # of the blades' torque, by cup
-    torque_error: Value  # of the propeller's real torque over the computed one, when all else is known
+    propeller_losses: Value  # power the propeller really loses over what is computed, when all else is known
     lift_ratio: Value  # the propeller's lift over its thrust
     mass_kg: Value
     planing_drag_ratio: Value  # before the stern is lifted
@@ -148,7 +148,7 @@ class RatedVoltage(Fact):
 
 
 DISCREPANCY: Final = 0.06  # some 3 % of speed (common practice, no source)
-TORQUE_ERROR: Final = 0.05  # nearly as much of the current (common practice, no source)
+LOSSES_ERROR: Final = 0.25  # some 9 % of the current; no propeller gains by it (common practice, no source)
 # Of a printed or typed number, one standard deviation of its logarithm (common practice, no source).
 PRINTED_KV: Final = 0.025
 PRINTED_DIAMETER: Final = 0.01
@@ -338,7 +338,7 @@ def as_bought(setup: Setup) -> DriveValues:
         water_at_rest=known(setup.learnt.water_at_rest, propellers.water_at_rest(submerged=submerged)),
         thrust_part=exact(propellers.thrust_part(wheel, hull.shaft_angle_deg(setup.hull))),
         torque_part=exact(float(propellers.torque_part(wheel, wheel.diameter_m.value))),
-        torque_error=guess(1.0, TORQUE_ERROR, ModelItself()),
+        propeller_losses=guess(1.0, LOSSES_ERROR, ModelItself()),
         lift_ratio=propellers.lift_ratio(wheel, hull.shaft_angle_deg(setup.hull)),
         mass_kg=honest(setup.all_up_mass_kg, SCALE),
         planing_drag_ratio=hull.planing_drag(setup.hull, trim),

@@ -36,7 +36,7 @@ OWNED: Final[dict[Owner, tuple[str, ...]]] = {
         "shaft_efficiency", "immersion", "rise_froude", "water_at_rest", "mass_kg", "planing_drag_ratio",
         "hump_drag_ratio", "wetted_factor", "wetted_exponent", "appendage_area_m2", "air_drag_area_m2",
         "air_lift_area_m2", "wiring_resistance_ohm", "connector_j_k", "connector_air_w_k", "case_jacket_w_k",
-        "controller_jacket_w_k", "water_bore_m", "inside_j_k", "inside_w_k", "torque_error",
+        "controller_jacket_w_k", "water_bore_m", "inside_j_k", "inside_w_k",
         "charge_error",
     ),
     Owner.MOTOR: (
@@ -45,7 +45,7 @@ OWNED: Final[dict[Owner, tuple[str, ...]]] = {
     ),
     Owner.CONTROLLER: ("controller_resistance_ohm", "controller_j_k", "controller_air_w_k", "junction_w_k"),
     Owner.PACK: ("pack_ocv_v", "pack_resistance_ohm", "pack_ah", "pack_j_k", "pack_air_w_k"),
-    Owner.PROPELLER: ("diameter_m", "pitch_factor", "blade_area", "blade_friction", "lift_ratio"),
+    Owner.PROPELLER: ("diameter_m", "pitch_factor", "blade_area", "blade_friction", "propeller_losses", "lift_ratio"),
     Owner.MODEL: ("discrepancy",),
 }  # fmt: skip
 """Numbers of the drive and of its heat by the thing they belong to."""
