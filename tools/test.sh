@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# All checks, with the time each part took. Needs tools/setup.sh test before.
+# The checks, with the time each part took; with KUNSTFLUG_ALL=1 the long ones, too. Needs tools/setup.sh test before.
 # With words behind it, it hands them to pytest.
 set -euo pipefail
 cd "$(dirname "$0")/.."
@@ -9,17 +9,18 @@ log=$(mktemp -d)
 trap 'rm -rf "$log"' EXIT
 
 py=".venv/bin/python -m pytest"
+[ "${KUNSTFLUG_ALL:-}" = 1 ] || py+=" -m 'not long'"
 # Compiled kernels run as they are and are not counted, see pyproject.toml.
 covered="--cov=kunstflug.core --cov=kunstflug.wording --cov=kunstflug.documents --cov=kunstflug.files --cov-report=term:skip-covered"
-# Longest first, three at a time: browser and whole program wait a good deal for their processes. With four at a time
-# each loses more to the others than it gains (two cores, the whole: 777 s with four, 577 s with three).
-parts="browser=$py tests/browser/test_interface.py tests/browser/test_size.py
-browser at the pond=$py tests/browser/test_launch.py tests/browser/test_pond_day.py tests/browser/test_club.py
-whole program=$py tests/launch
+# Three at a time, the long ones first and those that wait for their processes beside those that compute: with four at a
+# time each loses more to the others than it gains (two cores, all of it: 777 s with four, 577 s with three).
+parts="use cases=$py tests/services tests/fuzz
 core=$py $covered src/kunstflug/core tests/core tests/wording tests/documents tests/files tests/pond
-browser at the bench=$py tests/browser/test_first_hour.py tests/browser/test_bench.py tests/browser/test_logging.py tests/browser/test_trim.py
-use cases=$py tests/services tests/fuzz
+browser at the pond=$py tests/browser/test_launch.py tests/browser/test_pond_day.py tests/browser/test_club.py
+browser=$py tests/browser/test_interface.py tests/browser/test_size.py
 API and database=$py tests/web tests/store
+browser at the bench=$py tests/browser/test_first_hour.py tests/browser/test_bench.py tests/browser/test_logging.py tests/browser/test_trim.py
+whole program=$py tests/launch
 front end=cd frontend && npm run --silent check && npm run --silent lint && npm run --silent test
 lint, types, contracts=.venv/bin/ruff check src tests && .venv/bin/ruff format --check src tests && .venv/bin/mypy && .venv/bin/lint-imports --no-cache"
 
@@ -38,6 +39,8 @@ export -f one
 export log
 
 printf '%s\n' "$parts" | xargs -d '\n' -P 3 -I{} bash -c 'one "$1"' one {} || exit 1
-cat "$log"/* | grep -E '^TOTAL|passed in' || true
-printf '\n== everything passed in %d s; each part, beside the others:\n' "$SECONDS"
+cat "$log"/* | grep -E '^TOTAL|passed.* in ' || true
+left=$(cat "$log"/* | grep -oE '[0-9]+ deselected' | awk '{n += $1} END {print n + 0}')
+[ "$left" = 0 ] || printf '%d long ones are left to make test-all\n' "$left"
+printf '\n== everything%s passed in %d s; each part, beside the others:\n' "$([ "$left" = 0 ] || echo ' else')" "$SECONDS"
 sort -rn "$log/took"

@@ -4,19 +4,43 @@ import asyncio
 import contextlib
 import socket
 import threading
+from collections.abc import Callable, Iterator, Sequence
+from unittest.mock import patch
 
 from tests import samples
 
-from kunstflug.pond.stream import serve_pond
+from kunstflug.pond import stream
+from kunstflug.pond.live import LivePond
+from kunstflug.pond.world import Fault
 
 
 @contextlib.contextmanager
-def a_boat_on_the_pond(port, faults=(), pace=30.0, passes=14):
-    """Streams a boat on a port of loopback, thirty times faster than life unless told otherwise."""
+def a_boat_on_the_pond(
+    port: int, faults: Sequence[Fault] = (), pace: float = 30.0, passes: int = 14
+) -> Iterator[Callable[[], None]]:
+    """Streams a boat on a port of loopback, thirty times faster than life unless told otherwise.
+
+    What it yields calls the driver in.
+    """
+    called = threading.Event()
+
+    class Called(LivePond):
+        def _next(self) -> None:
+            self.told_in = called.is_set()
+            super()._next()
+
+    with patch.object(stream, "LivePond", Called), _streamed(port, tuple(faults), pace, passes):
+        yield called.set
+
+
+@contextlib.contextmanager
+def _streamed(port: int, faults: tuple[Fault, ...], pace: float, passes: int) -> Iterator[None]:
     loop = asyncio.new_event_loop()
     ready = asyncio.Event()
     task = loop.create_task(
-        serve_pond(samples.setup(), port, seed=3, faults=faults, dropouts=False, pace=pace, passes=passes, ready=ready)
+        stream.serve_pond(
+            samples.setup(), port, seed=3, faults=faults, dropouts=False, pace=pace, passes=passes, ready=ready
+        )
     )
 
     def run():

@@ -196,6 +196,7 @@ def teaching(store, count):
         priors.exchange(store, racer, summary_of(of_racer), True)
 
 
+@pytest.mark.long
 def test_a_racer_reads_what_leaves_and_shares_it_with_the_club(window, club, keeper, errors):
     keeper.goto("/")
     keeper.get_by_role("heading", name="Teal").click()

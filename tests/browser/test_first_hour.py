@@ -4,6 +4,7 @@ import re
 
 import pytest
 from playwright.sync_api import expect
+from tests.amount import rarely
 from tests.browser.conftest import listened, look_with_axe, open_page, settled
 
 pytestmark = pytest.mark.browser
@@ -136,6 +137,7 @@ def test_an_escape_before_the_browser_reports_the_dialog_open_still_closes_it(pa
     expect(keys).to_have_count(0)
 
 
+@pytest.mark.long
 def test_numbers_of_every_screen_can_be_asked_in_the_same_place(page, site):
     dialog = page.get_by_role("dialog", name="Where does this come from?")
     for address, title, said in (
@@ -202,7 +204,7 @@ def test_with_the_keyboard_only(page, site):
     page.keyboard.press("Escape")
 
 
-@pytest.mark.parametrize("mark", ["match", "aim", "run", "compare"])
+@pytest.mark.parametrize("mark", rarely(("match", "aim", "run", "compare"), but={"match"}))
 def test_at_twice_the_size_nothing_is_cut_off(chromium, site, errors, mark):
     """WCAG 2.2, 1.4.4 and 1.4.10: 1280 px at 200 % are 640 CSS px; no sideways scrolling, no text over text."""
     page = open_page(chromium, site, 640, 400)

@@ -9,6 +9,7 @@ from datetime import datetime
 import pytest
 from playwright.sync_api import Page, expect
 from tests import samples
+from tests.amount import rarely
 from tests.browser.conftest import listened, look_with_axe, open_page, settled
 
 from kunstflug.documents.run import TypedRun
@@ -74,6 +75,7 @@ def test_a_knob_moves_everything_and_leaves_a_ghost(page, site):
     expect(page.get_by_test_id("speed")).to_have_text(f"{before:.0f}")
 
 
+@pytest.mark.long
 def test_slider_to_redraw(page, site, record_property):
     page.goto(f"/setups/{fresh_boat(site, 'Fast')}/match")
     expect(page.get_by_test_id("speed")).to_be_visible()
@@ -391,6 +393,7 @@ def test_database_gone_during_a_save_keeps_the_form(page, site, errors):
     errors[:] = [e for e in errors if "503" not in e]
 
 
+@pytest.mark.long
 def test_taken_out_renamed_and_undone(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Named wrong')}/match")
     manage = page.get_by_role("button", name="Manage…")
@@ -420,6 +423,7 @@ def test_taken_out_renamed_and_undone(page, site):
     expect(page.get_by_role("navigation", name="Boathouse")).to_contain_text("Named wrong")
 
 
+@pytest.mark.long
 def test_two_tabs_on_one_run_choose_what_stays(page, site, chromium, errors):
     address = f"/setups/{fresh_boat(site, 'Two tabs')}/run"
     page.goto(address)
@@ -449,6 +453,7 @@ def test_the_document_goes_out_as_a_file(page, site, tmp_path):
     assert json.loads((tmp_path / "x.json").read_text())["format"] == "kunstflug-setup"
 
 
+@pytest.mark.long
 def test_nothing_comes_from_outside(page, site):
     asked: list[str] = []
     page.on("request", lambda request: asked.append(request.url))
@@ -575,7 +580,7 @@ def test_no_axe_violations(page, path):
     look_with_axe(page)
 
 
-@pytest.mark.parametrize("path", SCREENS)
+@pytest.mark.parametrize("path", rarely(SCREENS, but={"/setups/3/match", "/setups/3/run", "/settings"}))
 def test_works_on_the_narrowest_phone(phone, path):
     phone.goto(path)
     settled(phone)
@@ -592,6 +597,7 @@ def test_works_on_the_narrowest_phone(phone, path):
     look_with_axe(phone, ("sun",))  # the look for the pond
 
 
+@pytest.mark.long
 def test_a_search_over_the_shelf_is_watched_and_its_drive_tried(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Searched')}/match")
     page.get_by_role("button", name="Search", exact=True).click()

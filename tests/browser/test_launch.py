@@ -133,6 +133,7 @@ def test_four_leads_there_and_the_sheet_prints(page, site):
     assert page.evaluate("window.printed") is True
 
 
+@pytest.mark.long
 def test_live_says_come_in_now_on_the_phone_and_the_gun_is_read_after_landing(phone, site):
     setup = fresh_boat(site, "Driven")
     phone.goto(f"/setups/{setup}/live")

@@ -36,11 +36,11 @@ from kunstflug.services.boat_file import export_boat
 from kunstflug.services.photo import scaled
 from kunstflug.store.backup import check_backup, write_backup
 from tests import samples
+from tests.amount import SEEDS, amount
 from tests.files.makers import KINDS
-from tests.fuzz.amount import SEEDS, SLOW
 from tests.samples import q
 
-FILES = 20_000 if SLOW else 1_500
+FILES = amount(600, 1_500, 20_000)
 """With each seed; ten seeds in the slow run."""
 SAMPLES = 40
 BYTES_EACH, BYTES_ROOM = 20, 100 * 1024 * 1024

@@ -16,11 +16,11 @@ from kunstflug.pond import run_outing
 from kunstflug.web.app import create_app
 from kunstflug.web.streams import MEDIA_TYPE
 from tests import samples
-from tests.fuzz.amount import SEEDS, SLOW
+from tests.amount import SEEDS, amount
 from tests.fuzz.generate import ODD_NUMBERS, Maker
 from tests.samples import q
 
-REQUESTS = 2000 if SLOW else 250
+REQUESTS = amount(60, 250, 2000)
 """With each seed; ten seeds in the slow run."""
 LONGEST_CPU_S = 2.0
 LONG_WORK = "/api/searches"  # answers line by line for as long as it takes

@@ -73,6 +73,7 @@ def test_a_phone_is_paired_by_the_code_on_the_laptop_and_forgotten(lan):
         browser.close()
 
 
+@pytest.mark.long
 def test_without_the_word_it_stays_on_loopback(lan, tmp_path):
     told = lan.here("serve", "--help")
     assert "--lan" in told.stdout

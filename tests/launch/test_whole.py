@@ -12,7 +12,7 @@ from contextlib import suppress
 
 import pytest
 from tests import samples
-from tests.fuzz.amount import SLOW
+from tests.amount import SLOW
 from tests.launch.whole import Whole, alive, until
 
 from kunstflug.launch.mariadb import PrivateMariaDB, free_port
@@ -73,6 +73,7 @@ def test_a_killed_web_process_is_started_again(whole):
     assert "starting it again" in whole.said()
 
 
+@pytest.mark.long
 def test_the_process_that_the_others_are_copies_of_is_started_again(whole):
     """Its copies end with it, killed or not, and new ones come."""
     until(lambda: len(whole.workers()) == 2)
@@ -84,6 +85,7 @@ def test_the_process_that_the_others_are_copies_of_is_started_again(whole):
     assert not [pid for pid in before if alive(pid)]
 
 
+@pytest.mark.long
 def test_a_hung_database_is_answered_for_within_five_seconds(whole):
     save(whole)
     os.kill(whole.database, signal.SIGSTOP)
@@ -122,6 +124,7 @@ def a_boat_and_everything_go_out(one, folder):
     assert "Nobody" in one.here("boat", "export", "Nobody", boat).stderr
 
 
+@pytest.mark.long
 def test_a_backup_of_the_running_program_is_restored_when_it_stopped(tmp_path):
     one = Whole(tmp_path / "one", workers=1).start()
     save(one)
@@ -147,6 +150,7 @@ def test_a_backup_of_the_running_program_is_restored_when_it_stopped(tmp_path):
     assert "nothing is left running" in one.said()
 
 
+@pytest.mark.long
 def test_stopped_at_any_moment_of_its_start_nothing_is_left(tmp_path):
     whole = Whole(tmp_path / "early", workers=1)
     moments = (0.05, 0.4, 0.8, 1.2, 2.0, 4.0) if SLOW else (0.4, 1.2, 4.0)
@@ -201,6 +205,7 @@ def fill(filler):
             file.write(b"0" * 65536)
 
 
+@pytest.mark.long
 def test_a_full_disk_is_said_to_be_full_and_heals_by_itself(small_disk):
     disk = small_disk(260)
     whole = Whole(disk, workers=1).start()

@@ -25,6 +25,7 @@ def seasons():
     return results(BOATS, logged=True)
 
 
+@pytest.mark.long
 def test_bands_hold_before_any_run_and_after_each(seasons):
     """Over all that is read; of so few boats the part that holds is known to some four in a hundred."""
     for known in ASKED:
@@ -43,6 +44,7 @@ def test_bands_before_any_run_hold_what_boats_really_do():
         assert 0.74 <= np.mean(each) <= 0.86, what
 
 
+@pytest.mark.long
 def test_it_is_less_far_off_than_the_naive(seasons):
     for known in (1, 3, 10):
         off = np.sqrt(np.mean(np.square(seasons.true[known])))

@@ -28,10 +28,9 @@ from kunstflug.store.blocks import log_of, track_of
 from kunstflug.store.tables import Base, RunRow
 
 
-@pytest.fixture
-def filled(fresh_store):
+@pytest.fixture(scope="module")
+def made(store):
     """A boat with two setups, a simulated, a read and a typed run, a picture, an event."""
-    store = fresh_store
     first = boats.new_boat(store, "Reader", samples.document())
     changed = draft(first.document, [Change(path="motor.kv", value=q(2050, "rpm/V"))]).document
     second = boats.adopt(store, first.id, changed, "less KV", {})
@@ -46,7 +45,19 @@ def filled(fresh_store):
     run.set_notes(store, typed.id, {"water": q(15, "degC")}, "evening", ["hops"], readings, typed.tag, words)
     part = shelf.shelf(store, "motor")[0]
     shelf.add_event(store, part.id, "damage", "a bearing")
-    return store, first.boat_id
+    return store.engine.url.database, first.boat_id
+
+
+@pytest.fixture
+def filled(made, fresh_store):
+    """The same in a database of its own, row by row."""
+    source, boat_id = made
+    with fresh_store.transaction() as session:
+        session.execute(text("SET FOREIGN_KEY_CHECKS = 0"))
+        for table in Base.metadata.sorted_tables:
+            session.execute(text(f"INSERT INTO `{table.name}` SELECT * FROM `{source}`.`{table.name}`"))
+        session.execute(text("SET FOREIGN_KEY_CHECKS = 1"))
+    return fresh_store, boat_id
 
 
 def emptied(store):

@@ -2,7 +2,7 @@
 
 import pytest
 from sqlalchemy import event
-from tests.fuzz.amount import SLOW
+from tests.amount import SLOW
 
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.thermal.duty import passes_duty
@@ -75,6 +75,7 @@ def test_a_change_in_the_season_lists_no_more_than_it_touches(club):
 
 
 @pytest.mark.parametrize("statements", [3, 150, 400] if SLOW else [150])
+@pytest.mark.long
 def test_a_demo_killed_half_way_is_begun_anew(club, fresh_store, statements, monkeypatch):
     left = statements
 

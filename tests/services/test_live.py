@@ -158,6 +158,7 @@ def test_a_line_that_cannot_be_followed_is_kept_and_the_boat_is_followed_on(fres
     assert "a line could not be followed" in caplog.text
 
 
+@pytest.mark.long
 def test_the_link_breaks_twice_and_nothing_is_missing(fresh_store):
     """A line between them is cut; what was not acknowledged comes again, and each sample counts once."""
     setup = boats.new_boat(fresh_store, "Cut", samples.document())
@@ -205,6 +206,7 @@ def test_the_link_breaks_twice_and_nothing_is_missing(fresh_store):
     assert whole.log.samples == len(seen)
 
 
+@pytest.mark.long
 def test_whoever_listens_dies_and_another_goes_on(fresh_store):
     setup = boats.new_boat(fresh_store, "Again", samples.document())
     opened = drives.open_drive(fresh_store, setup.id, tcp(18437))

@@ -9,7 +9,7 @@ from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import event, text
 from tests import samples
-from tests.fuzz.amount import SLOW
+from tests.amount import SLOW
 
 from kunstflug.core.quantity.errors import StartupProblem
 from kunstflug.pond import Weather

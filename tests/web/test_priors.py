@@ -108,6 +108,7 @@ def test_what_leaves_an_account_is_means_and_spreads_of_families_and_nothing_els
         assert secret not in text
 
 
+@pytest.mark.long
 def test_ones_own_runs_count_once(club):
     """A racer who shares gets what the others showed; their own runs count beside it, once."""
     boats = {name: boat_that_ran(club, name) for name in NAMES}
@@ -143,6 +144,7 @@ def test_one_by_one_is_the_same_as_all_anew(club):
     assert PoolDocument.of(pool).pool().racers == dict(whole.racers)
 
 
+@pytest.mark.long
 def test_a_racer_who_ran_more_teaches_more_when_all_is_made_anew(club):
     boats = {name: boat_that_ran(club, name, runs=1) for name in NAMES}
     for name in NAMES:
@@ -164,6 +166,7 @@ def test_a_racer_who_ran_more_teaches_more_when_all_is_made_anew(club):
     assert_same(pool, whole)
 
 
+@pytest.mark.long
 def test_who_takes_back_while_all_is_made_anew_is_out(club, monkeypatch):
     for name in NAMES:
         boat_that_ran(club, name, runs=1)

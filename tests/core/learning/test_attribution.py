@@ -82,11 +82,13 @@ def false_and_seen(part: float, passes: int, boats: int, seed: int) -> float:
     return real / boats
 
 
+@pytest.mark.no_cover
 def test_changes_that_do_nothing_are_seldom_called_real():
     assert false_and_seen(0.0, 3, 2000, 5) <= 0.05 + 0.01
 
 
 @pytest.mark.parametrize("part", [0.008, 0.012, 0.02])
+@pytest.mark.no_cover
 def test_as_many_passes_as_are_said_to_be_needed_do(part):
     needed = a.passes_needed(part, a.REPEAT)
     assert false_and_seen(part, needed, 400, 6) > 0.7

@@ -282,6 +282,7 @@ def truths(count, seed):
 
 
 @pytest.mark.no_cover
+@pytest.mark.long
 def test_the_models_own_data_give_the_numbers_back_within_their_posteriors():
     """Simulation-based calibration (S. Talts et al., arXiv:1804.06788): ranks of the truth are uniform."""
     names = ("wetted_factor", "pitch_factor", "winding_resistance_ohm", "kv_rpm_per_v", "discrepancy")
@@ -312,6 +313,7 @@ def days(count, **last):
 
 @pytest.mark.no_cover
 @pytest.mark.parametrize(("fault", "cause"), [(Fault.WEED, Cause.WEED), (Fault.CAP, Cause.CAP)])
+@pytest.mark.long
 def test_a_run_that_does_not_fit_is_flagged_with_its_likeliest_cause(fault, cause):
     named, flagged, worse = 0, 0, 0
     for seed in range(8):
@@ -402,6 +404,8 @@ def test_what_the_laws_get_wrong_of_one_propeller_bends_no_boat_however_often_it
 
 
 @pytest.mark.parametrize(("seed", "most"), [(2, 0.2), (7, 0.4)])
+@pytest.mark.no_cover
+@pytest.mark.long
 def test_what_was_learnt_is_what_the_laws_say_there(seed, most):
     """A search that follows slopes from far away once ended where the laws said something else."""
     mine = [Day(setup=SETUP if k % 3 else OTHER, outing=k // 4, logged=True) for k in range(40)]

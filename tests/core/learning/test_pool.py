@@ -163,8 +163,6 @@ def test_ten_boats_of_one_racer_are_not_ten_racers():
 
 # --- a club on a pond that the model is wrong about
 
-many = pytest.mark.no_cover  # many random boats, as in the world: others count the lines
-
 
 @pytest.fixture(scope="module")
 def pond():
@@ -175,7 +173,8 @@ def pond():
     return pooled(made).club(), every[RACERS:]
 
 
-@many
+@pytest.mark.no_cover
+@pytest.mark.long
 def test_a_newcomers_first_forecast_is_narrower_and_likelier(pond):
     club, others = pond
     off = {name: [] for name in ("bought", "club")}
@@ -193,6 +192,7 @@ def test_a_newcomers_first_forecast_is_narrower_and_likelier(pond):
     assert likely[1] > likely[0] + 0.05
 
 
+@pytest.mark.long
 def test_what_a_club_says_before_any_run_is_what_the_forecast_says(pond):
     """Judging a first run and forecasting it are two ways to one number."""
     club, others = pond
@@ -203,6 +203,7 @@ def test_what_a_club_says_before_any_run_is_what_the_forecast_says(pond):
     assert forecast(there, samples=0).point.speed_mps == pytest.approx(first.value, rel=0.02)
 
 
+@pytest.mark.long
 def test_what_the_club_taught_is_not_called_ones_own(pond):
     club, others = pond
     setup = dataclasses.replace(others[0][1], knowledge=newcomer(club, "new"))
@@ -214,6 +215,7 @@ def test_what_the_club_taught_is_not_called_ones_own(pond):
     assert any(narrower)
 
 
+@pytest.mark.long
 def test_families_that_never_ran_keep_what_the_club_knows(pond):
     club, others = pond
     (k, setup), other = others[0], next(s for _, s in others if families_of(s) != families_of(others[0][1]))
@@ -231,6 +233,7 @@ def test_families_that_never_ran_keep_what_the_club_knows(pond):
 
 
 @pytest.mark.parametrize("learnt", [False, True])
+@pytest.mark.long
 def test_a_sweep_a_changed_setup_and_its_heat_know_the_same(pond, learnt):
     club, _ = pond
     setup = sample()
@@ -250,6 +253,7 @@ def test_a_sweep_a_changed_setup_and_its_heat_know_the_same(pond, learnt):
         np.testing.assert_array_equal(drawn[name], beside[name])
 
 
+@pytest.mark.long
 def test_one_run_more_in_a_club_is_the_same_as_all_at_once(pond):
     """What is kept of an earlier search says only where the laws were asked, with a club's centre, too."""
     club, _ = pond

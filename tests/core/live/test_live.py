@@ -16,6 +16,7 @@ from kunstflug.pond.world import Fault
 pytestmark = pytest.mark.no_cover
 
 
+@pytest.mark.long
 def test_heat_by_what_is_measured_is_the_dutys_own():
     """The duty's own speeds and currents put in by hand give its temperatures: one network, two ways into it."""
     setup = samples.setup()
@@ -123,6 +124,7 @@ def test_a_lost_link_is_said_and_heat_goes_on():
     assert watch.state() == before
 
 
+@pytest.mark.long
 def test_no_water_is_told_by_a_case_that_climbs():
     """The cap left on: the drives without water foretell what the sensor reads, and come to count."""
     with_cap, without = the_day(5, (Fault.CAP,)), the_day(5, ())
@@ -131,6 +133,7 @@ def test_no_water_is_told_by_a_case_that_climbs():
     assert with_cap.over_then <= 0.0
 
 
+@pytest.mark.long
 def test_it_is_said_before_the_limit_and_seldom_in_vain():
     """A few of the days that ``tests.benchmarks.live`` counts five hundred of."""
     before, vain, days, good = judged(5)

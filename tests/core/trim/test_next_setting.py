@@ -79,6 +79,7 @@ def test_back_after_a_step_that_was_worse_or_frightening():
 
 
 @pytest.mark.no_cover
+@pytest.mark.long
 def test_it_finds_the_best_setting_in_fewer_runs_than_a_grid_or_a_search_along_each_knob():
     """Fourteen boats of the two hundred that ``tests.benchmarks.trim`` prints."""
     worlds = [TrimWorld.of(seed) for seed in range(14)]
