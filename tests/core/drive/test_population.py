@@ -91,13 +91,14 @@ def test_speeds_currents_slips_and_efficiencies_are_what_racers_report(populatio
 
 def test_a_propeller_may_lose_more_than_computed_and_never_gives_back_more_than_it_takes(population):
     _, points = population
-    assert max(p.propeller_efficiency.max() for p in points) < 0.97
+    assert max(p.propeller_efficiency.max() for p in points) < 0.97  # 1 is a propeller without any loss
     setup = population[0][0]
     values = drive_values(setup)
     rows = np.repeat(values.rows(), 3)
     rows["propeller_losses"] *= np.exp(np.array([-2.0, 0.0, 2.0]) * LOSSES_ERROR)
     low, middle, high = np.log(solve(rows, (curve_of(setup),)).current_a)
-    assert high - middle > 1.15 * (middle - low) > 0.0  # a factor on the whole torque: at most as far up as down
+    # Measured 1.37 to 1.40; with a factor on all of the torque 0.97 to 0.99.
+    assert high - middle > 1.15 * (middle - low) > 0.0
 
 
 def test_temperatures_are_what_guns_read(population):

@@ -4,11 +4,15 @@
  * again in that moment was shut by the late "closed" of the one before. What opens and closes here does so by its own state
  * alone, so the report has nothing to tell and is not passed on.
  */
+function unheard(report: Event): void {
+  report.stopImmediatePropagation();
+}
+
 document.addEventListener(
   'beforetoggle',
   ({ target }) => {
-    if (target instanceof HTMLDialogElement)
-      target.addEventListener('toggle', (report) => report.stopImmediatePropagation(), { capture: true });
+    // On the dialog itself: the report of one that was taken away reaches nobody above it.
+    if (target instanceof HTMLDialogElement) target.addEventListener('toggle', unheard, true);
   },
   true,
 );
