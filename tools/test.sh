@@ -12,14 +12,13 @@ py=".venv/bin/python -m pytest"
 [ "${KUNSTFLUG_ALL:-}" = 1 ] || py+=" -m 'not long'"
 # Compiled kernels run as they are and are not counted, see pyproject.toml.
 covered="--cov=kunstflug.core --cov=kunstflug.wording --cov=kunstflug.documents --cov=kunstflug.files --cov-report=term:skip-covered"
-# Three at a time, the long ones first and those that wait for their processes beside those that compute: with four at a
-# time each loses more to the others than it gains (two cores, all of it: 777 s with four, 577 s with three).
-parts="use cases=$py tests/services tests/fuzz
-core=$py $covered src/kunstflug/core tests/core tests/wording tests/documents tests/files tests/pond
-browser at the pond=$py tests/browser/test_launch.py tests/browser/test_pond_day.py tests/browser/test_club.py
-browser=$py tests/browser/test_interface.py tests/browser/test_size.py
+# Two at a time, the longest first: with three, each loses more to the others than it gains (two cores, the usual ones:
+# 356 s and 552 s of computing with three, 319 s and 454 s with two). One start of a part costs six to fifteen seconds.
+parts="core=$py $covered src/kunstflug/core tests/core tests/wording tests/documents tests/files tests/pond
+use cases=$py tests/services tests/fuzz
 API and database=$py tests/web tests/store
-browser at the bench=$py tests/browser/test_first_hour.py tests/browser/test_bench.py tests/browser/test_logging.py tests/browser/test_trim.py
+browser=$py tests/browser/test_interface.py tests/browser/test_size.py tests/browser/test_first_hour.py tests/browser/test_trim.py
+browser at pond and bench=$py tests/browser/test_launch.py tests/browser/test_pond_day.py tests/browser/test_club.py tests/browser/test_bench.py tests/browser/test_logging.py
 whole program=$py tests/launch
 front end=cd frontend && npm run --silent check && npm run --silent lint && npm run --silent test
 lint, types, contracts=.venv/bin/ruff check src tests && .venv/bin/ruff format --check src tests && .venv/bin/mypy && .venv/bin/lint-imports --no-cache"
@@ -38,7 +37,7 @@ one() {
 export -f one
 export log
 
-printf '%s\n' "$parts" | xargs -d '\n' -P 3 -I{} bash -c 'one "$1"' one {} || exit 1
+printf '%s\n' "$parts" | xargs -d '\n' -P 2 -I{} bash -c 'one "$1"' one {} || exit 1
 cat "$log"/* | grep -E '^TOTAL|passed.* in ' || true
 left=$(cat "$log"/* | sed -nE 's/.* ([0-9]+) deselected.*/\1/p' | awk '{n += $1} END {print n + 0}')
 [ "$left" = 0 ] || printf '%d long ones are left to make test-all\n' "$left"

@@ -123,6 +123,7 @@ def test_a_wrong_password_is_said_calmly_and_nothing_is_lost(window, club, keepe
     expect(page.get_by_role("heading", name="Teal")).to_be_visible()
 
 
+@pytest.mark.long
 def test_a_link_shows_the_boat_and_is_taken_back(window, club, keeper):
     keeper.goto("/")
     expect(keeper.get_by_role("heading", name="Teal")).to_be_visible()
@@ -226,6 +227,7 @@ def test_a_racer_reads_what_leaves_and_shares_it_with_the_club(window, club, kee
     expect(monos).to_have_count(0)  # these racers have no runs here, so nothing of theirs stays
 
 
+@pytest.mark.long
 def test_who_comes_after_at_the_same_machine_sees_nothing_of_who_was_before(window, club, keeper):
     page = window(worker=True)
     page.goto("/")

@@ -19,6 +19,7 @@ def stranger(chromium, site, errors):
     assert errors == []
 
 
+@pytest.mark.long
 def test_three_things_to_do_each_of_which_succeeds(stranger, site):
     page = stranger
     page.goto("/")
@@ -168,6 +169,7 @@ def test_numbers_of_every_screen_can_be_asked_in_the_same_place(page, site):
     look_with_axe(page, ("paper",))
 
 
+@pytest.mark.long
 def test_the_sheet_and_the_picture_come_as_files(page, site):
     page.goto("/")
     settled(page)

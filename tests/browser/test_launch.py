@@ -43,6 +43,7 @@ def test_wind_and_waves_turn_go_into_wait_and_no(page, site):
     look_with_axe(page)
 
 
+@pytest.mark.long
 def test_a_short_pond_says_so_on_the_pass(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Short')}/launch")
     expect(page.get_by_role("img", name="The straight")).to_be_visible()
@@ -82,6 +83,7 @@ def test_the_pond_is_drawn_and_its_longest_straight_goes_to_the_pass(page, site)
     expect(page.get_by_role("button", name="the quarry,")).to_have_count(0)
 
 
+@pytest.mark.long
 def test_a_ponds_water_is_read_and_its_year_follows(page, site):
     page.goto("/ponds")
     pond = page.get_by_role("region", name="Long meadow")
@@ -123,6 +125,7 @@ def test_a_day_is_planned_pulled_and_kept(page, site):
     expect(page.get_by_role("slider", name=f"Run {before + 1},")).to_have_attribute("aria-valuenow", moved)
 
 
+@pytest.mark.long
 def test_four_leads_there_and_the_sheet_prints(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Four')}/match")
     settled(page)
@@ -156,6 +159,7 @@ def test_live_says_come_in_now_on_the_phone_and_the_gun_is_read_after_landing(ph
     expect(phone.get_by_test_id("kept")).to_have_text("Saved")
 
 
+@pytest.mark.long
 def test_nobody_at_the_port_is_said(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Nobody')}/live")
     page.get_by_role("textbox", name="port").fill("18498")

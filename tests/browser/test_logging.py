@@ -51,6 +51,7 @@ def test_columns_are_proposed_put_right_and_remembered(page, site):
     expect(page.get_by_role("heading", name="What is in")).to_have_count(0)
 
 
+@pytest.mark.long
 def test_of_several_tracks_one_is_chosen(page, site, errors):
     page.goto(f"/setups/{fresh_boat(site, 'Several')}/run")
     hand_over(page, "two.gpx", two_tracks())
@@ -59,6 +60,7 @@ def test_of_several_tracks_one_is_chosen(page, site, errors):
     errors[:] = [e for e in errors if "422" not in e]  # the browser logs the question itself
 
 
+@pytest.mark.long
 def test_a_boat_that_stopped_is_found_out_and_stands_in_the_logbook(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Halted')}/run")
     page.get_by_role("button", name="Type in a run").click()
@@ -107,6 +109,7 @@ def test_a_nick_that_nobody_mended_is_counted_in(page, site):
     expect(page.get_by_test_id("speed")).to_have_text(f"{nicked * 3.6:.0f}")
 
 
+@pytest.mark.long
 def test_a_boat_goes_out_in_a_file_and_everything_comes_in(page, site):
     fresh_boat(site, "Carried")
     page.goto("/settings")

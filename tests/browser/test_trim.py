@@ -28,6 +28,7 @@ def test_sign_answer_step_done_in_three_taps(phone, site):
     assert newest.parent_id == setup
 
 
+@pytest.mark.long
 def test_causes_follow_the_signs(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Signs', **WRITTEN)}/trim")
     expect(page.get_by_text("Tap what you saw")).to_be_visible()
@@ -58,6 +59,7 @@ def test_the_pack_is_pulled_on_the_drawing_and_by_keys(page, site):
     assert float(knob.input_value()) < 200
 
 
+@pytest.mark.long
 def test_a_knob_that_nobody_wrote_down_is_begun(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Bare')}/trim")
     page.get_by_role("button", name="turn fin angle").click()
@@ -92,6 +94,7 @@ def test_undone_before_the_answer_came_the_slider_goes_back(page, site):
     expect(knob).to_have_value("200")
 
 
+@pytest.mark.long
 def test_a_rule_of_thumb_is_changed_and_put_back(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Rules', **WRITTEN)}/trim")
     page.get_by_role("button", name="runs wet").click()
@@ -120,6 +123,7 @@ def test_switches_and_the_plan_follow_the_draft(page, site):
     expect(page.get_by_role("region", name="Draft")).to_contain_text("Rudder offset")
 
 
+@pytest.mark.long
 def test_the_demos_runs_say_more_than_speed(page):
     page.goto("/setups/8/trim")
     page.get_by_role("button", name="motor temperature").click()

@@ -36,7 +36,7 @@ from kunstflug.services.boat_file import export_boat
 from kunstflug.services.photo import scaled
 from kunstflug.store.backup import check_backup, write_backup
 from tests import samples
-from tests.amount import SEEDS, amount
+from tests.amount import SEEDS, amount, rarely
 from tests.files.makers import KINDS
 from tests.samples import q
 
@@ -213,7 +213,7 @@ LARGE = {
 }
 
 
-@pytest.mark.parametrize("name", LARGE)
+@pytest.mark.parametrize("name", rarely(LARGE, but=LARGE.keys() - {"points without a time", "samples far apart"}))
 def test_large_nonsense_costs_no_more_than_its_size(name):
     data = LARGE[name]()
     for read in (read_track, read_controller_csv, shelf_csv._parts):
@@ -225,6 +225,7 @@ def test_large_nonsense_costs_no_more_than_its_size(name):
         assert peak < BYTES_EACH * len(data) + BYTES_ROOM, f"{read.__name__}: {peak / 1e6:.0f} MB"
 
 
+@pytest.mark.long
 def test_a_zip_that_unpacks_without_end_is_no_backup(tmp_path):
     path = tmp_path / "bomb.zip"
     with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:

@@ -12,6 +12,9 @@ from tests.launch.whole import Whole
 
 from kunstflug.launch.mariadb import free_port
 
+# Starts the whole program once more; tests/web/test_lan.py asks the same of the program in one process.
+pytestmark = pytest.mark.long
+
 ADDRESS = "127.0.0.7"
 
 
@@ -73,7 +76,6 @@ def test_a_phone_is_paired_by_the_code_on_the_laptop_and_forgotten(lan):
         browser.close()
 
 
-@pytest.mark.long
 def test_without_the_word_it_stays_on_loopback(lan, tmp_path):
     told = lan.here("serve", "--help")
     assert "--lan" in told.stdout

@@ -31,6 +31,7 @@ def newest(club):
     return [boats.setup(club, b.setup_id) for b in boats.boats(club).items]
 
 
+@pytest.mark.long
 def test_it_is_loaded_once(club):
     assert not demo.load_demo(club)
     assert [(b.name, b.hull_type) for b in boats.boats(club).items] == [

@@ -133,6 +133,7 @@ def test_a_boat_is_followed_from_start_to_landing_and_becomes_a_run(fresh_store)
     assert drives.finish(fresh_store, opened.id) == ended
 
 
+@pytest.mark.long
 def test_a_line_that_cannot_be_followed_is_kept_and_the_boat_is_followed_on(fresh_store, monkeypatch, caplog):
     setup = boats.new_boat(fresh_store, "Odd", samples.document())
     opened = drives.open_drive(fresh_store, setup.id, tcp(18424))

@@ -48,7 +48,7 @@ def is_todays(engine) -> bool:
         return compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
 
 
-@pytest.mark.parametrize("start", [0, 1, 2, 3] if SLOW else [1, 3])
+@pytest.mark.parametrize("start", [0, 1, 2, 3] if SLOW else [1, pytest.param(3, marks=pytest.mark.long)])
 def test_killed_before_any_statement_the_next_start_goes_on(fresh_store, start):
     """Every statement of all migrations from nothing, four at a time: once "Duplicate column", "Table exists"."""
     engine = fresh_store.engine

@@ -77,9 +77,9 @@ def test_a_draft_with_a_value_that_is_none_of_its_field(client, boat, path, valu
 @pytest.mark.parametrize(
     "change",
     [
-        {"pack__second_cells": 24},
+        pytest.param({"pack__second_cells": 24}, marks=pytest.mark.long),
         {"pack__second_cells": 24, "pack__cells": 24},
-        {"controller__bus_limit": q(80, "A", "guessed")},
+        pytest.param({"controller__bus_limit": q(80, "A", "guessed")}, marks=pytest.mark.long),
         {"controller__phase_limit": q(80, "A", "guessed")},
         {"controller__temperature_limit": q(80, "degC", "guessed")},
         {"conditions": {"water": q(0, "degC"), "air": q(0, "degC"),

@@ -187,6 +187,7 @@ def test_who_takes_back_while_all_is_made_anew_is_out(club, monkeypatch):
     assert_same(pool, all_pooled(left, [pool.share], [pool.width]))
 
 
+@pytest.mark.long
 def test_an_account_that_goes_takes_its_summary_along(club):
     for name in NAMES:
         boat_that_ran(club, name, runs=1)

@@ -214,6 +214,7 @@ def shares(club, **asked):
     return answer.json()
 
 
+@pytest.mark.long
 def test_a_link_shows_one_boat_and_changes_nothing(club):
     whole, nobody = club.whole, somebody(club)
     other = club.keeper.post("/api/boats", json={"name": "Private", "document": samples.raw()}).json()
@@ -389,6 +390,7 @@ def test_bodies_of_the_walk_are_good(club):
     assert missing == []
 
 
+@pytest.mark.long
 def test_a_class_is_respected_and_named_by_next_step_and_aim(club):
     racer = club.stranger
     boat = racer.post("/api/boats", json={"name": "In class", "document": samples.raw()}).json()
