@@ -28,13 +28,13 @@ from sqlalchemy import MetaData, Table, create_engine, text
 
 from kunstflug.launch.mariadb import PrivateMariaDB, free_port
 from kunstflug.pond import Weather
-from kunstflug.services import accounts, boats, run
+from kunstflug.services import accounts, boats, simulated
 from kunstflug.services.accounts import Client
 from kunstflug.store.acting import Acting, acting
 from kunstflug.store.backup import restore_backup, write_backup
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import downgrade, migrate
-from kunstflug.store.tables import Racer
+from kunstflug.store.people import Racer
 from kunstflug.web.who import COOKIE
 from tests import samples
 from tests.samples import q
@@ -66,7 +66,7 @@ def first_racer(store: Store) -> int:
         for k in range(BOATS):
             made = boats.new_boat(store, f"boat {k}", samples.document(all_up_mass=q(1900 + 10 * k, "g")))
             for seed in range(2 if k == 0 else 1):
-                run.simulate(store, made.id, seed + 1, 1, Weather())
+                simulated.simulate(store, made.id, seed + 1, 1, Weather())
     return owner
 
 

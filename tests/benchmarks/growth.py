@@ -19,15 +19,15 @@ from sqlalchemy import insert, select, text
 
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.pond import Weather
-from kunstflug.services import boats, match, run
+from kunstflug.services import boats, match, simulated
 from kunstflug.services.changes import Change
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate
+from kunstflug.store.people import Racer
 from kunstflug.store.tables import (
     ControllerLogRow,
     IdempotencyRow,
     ObservationRow,
-    Racer,
     ReadingRow,
     RunForecastRow,
     RunRow,
@@ -52,7 +52,7 @@ def seed(store: Store) -> None:
             changed = match.draft(current.document, change).document
             current = boats.adopt(store, current.id, changed, f"{40 + step} mm", {})
         if k % 10 == 0:
-            run.simulate(store, current.id, k + 1, 2, Weather())
+            simulated.simulate(store, current.id, k + 1, 2, Weather())
     with store.transaction() as session:
         session.get_one(Racer, 1).demo = "loaded"
 

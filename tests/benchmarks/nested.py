@@ -8,7 +8,7 @@ from types import SimpleNamespace
 import numpy as np
 from scipy.optimize import brentq
 
-from kunstflug.core.drive.values import Rows
+from kunstflug.core.drive.rows import Rows
 from kunstflug.core.propeller import OpenWaterCurve
 
 

@@ -14,7 +14,7 @@ from kunstflug.pond.season import Day, season
 from kunstflug.services import accounts, boats, priors
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate
-from kunstflug.store.tables import Racer
+from kunstflug.store.people import Racer
 
 pytestmark = pytest.mark.browser
 

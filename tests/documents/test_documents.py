@@ -14,7 +14,7 @@ from tests.samples import q
 
 from kunstflug.core.drive.dangers import dangers_of
 from kunstflug.core.drive.forecast import forecast
-from kunstflug.core.drive.values import NAMES
+from kunstflug.core.drive.rows import NAMES
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.units import UNITS, Dimension
 from kunstflug.core.quantity.value import Source

@@ -10,13 +10,8 @@ from tests.files.test_readers import pond
 from kunstflug.core.quantity.errors import UnreadableFile
 from kunstflug.documents.columns import ColumnChoice, Role
 from kunstflug.files.columns import unit_in
-from kunstflug.files.mapped_csv import (
-    dialect_of,
-    look,
-    read_mapped_charge,
-    read_mapped_log,
-    read_mapped_track,
-)
+from kunstflug.files.dialect import dialect_of
+from kunstflug.files.mapped_csv import look, read_mapped_charge, read_mapped_log, read_mapped_track
 
 
 def taken(seen) -> tuple[ColumnChoice, ...]:

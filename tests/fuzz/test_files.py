@@ -20,14 +20,9 @@ from kunstflug.core.tracks.plausible import FASTEST_MPS
 from kunstflug.documents.boat import parsed_boat
 from kunstflug.documents.columns import ColumnChoice
 from kunstflug.files.controller_csv import POSSIBLE, read_controller_csv, write_controller_csv
+from kunstflug.files.exact_csv import write_track_csv
 from kunstflug.files.gpx import write_gpx
-from kunstflug.files.mapped_csv import (
-    look,
-    read_mapped_charge,
-    read_mapped_log,
-    read_mapped_track,
-    write_track_csv,
-)
+from kunstflug.files.mapped_csv import look, read_mapped_charge, read_mapped_log, read_mapped_track
 from kunstflug.files.nmea import write_nmea
 from kunstflug.files.track_file import read_track
 from kunstflug.pond import run_outing

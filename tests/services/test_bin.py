@@ -7,9 +7,10 @@ from tests.samples import q, refused
 from kunstflug.core.quantity.errors import InUse, NotFound
 from kunstflug.files.controller_csv import write_controller_csv
 from kunstflug.pond import Weather, run_outing
-from kunstflug.services import bin, boats, compare, evidence, match, parts, prove, run, shelf
+from kunstflug.services import bin, boats, compare, evidence, match, parts, prove, run, shelf, simulated
 from kunstflug.services.changes import Change
-from kunstflug.store.tables import Base, Racer
+from kunstflug.store.people import Racer
+from kunstflug.store.tables import Base
 
 
 @pytest.fixture
@@ -23,7 +24,7 @@ def child(store, of, grams):
 
 
 def drive(store, setup, seed=1):
-    return run.simulate(store, setup.id, seed, 1, Weather())
+    return simulated.simulate(store, setup.id, seed, 1, Weather())
 
 
 def names(store, boat):

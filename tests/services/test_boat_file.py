@@ -19,9 +19,9 @@ from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.documents.boat import BoatDocument, parsed_boat, setup_in
 from kunstflug.documents.run import TypedRun
 from kunstflug.files.controller_csv import write_controller_csv
-from kunstflug.files.mapped_csv import read_exact_log, write_exact_log
+from kunstflug.files.exact_csv import read_exact_log, write_exact_log
 from kunstflug.pond import Weather
-from kunstflug.services import boat_file, boats, compare, logbook, package, photo, run, shelf
+from kunstflug.services import boat_file, boats, compare, logbook, package, photo, run, shelf, simulated
 from kunstflug.services.changes import Change
 from kunstflug.services.match import draft
 from kunstflug.store.blocks import log_of, track_of
@@ -34,7 +34,7 @@ def made(store):
     first = boats.new_boat(store, "Reader", samples.document())
     changed = draft(first.document, [Change(path="motor.kv", value=q(2050, "rpm/V"))]).document
     second = boats.adopt(store, first.id, changed, "less KV", {})
-    run.simulate(store, second.id, 3, 2, Weather(water_c=14.0))
+    simulated.simulate(store, second.id, 3, 2, Weather(water_c=14.0))
     read = run.import_track(store, first.id, makers.gpx10(pond(120)), "pond.gpx", accept_damage=False)
     log = ControllerLog(time_s=np.arange(100) / 3, columns={"rpm": np.arange(100) * 211.7, "current_a": np.ones(100)})
     run.add_log(store, read.id, write_controller_csv(log), accept_damage=False)

@@ -17,7 +17,7 @@ from kunstflug.documents.columns import CsvMapping
 from kunstflug.files.controller_csv import write_controller_csv
 from kunstflug.files.reading import SeveralTracks
 from kunstflug.files.track_file import read_track
-from kunstflug.services import boats, csv_files, photo, run
+from kunstflug.services import boats, csv_files, photo, run, run_tracks
 
 
 @pytest.fixture
@@ -94,7 +94,7 @@ def test_of_several_tracks_each_is_a_run_of_its_own(fresh_store, setup):
         run.import_track(fresh_store, setup, two_tracks(), "two.gpx", accept_damage=False, choice=k) for k in (0, 1, 1)
     )
     assert one.id != other.id == again.id
-    back = read_track(run.track_gpx(fresh_store, other.id)).samples
+    back = read_track(run_tracks.track_gpx(fresh_store, other.id)).samples
     assert (back.name, len(back)) == ("lake", 30)
     np.testing.assert_allclose(back.elevation_m, 98.5)
 
@@ -105,7 +105,7 @@ def test_a_track_goes_out_in_other_forms_and_comes_back(fresh_store, setup, writ
     made = run.import_track(fresh_store, setup, makers.gpx10(track), "a.gpx", accept_damage=False)
     back = read_track(write(fresh_store, made.id)).samples
     np.testing.assert_allclose(back.latitude_deg, track.latitude_deg, atol=1e-7)
-    as_csv = run.track_csv(fresh_store, made.id)
+    as_csv = run_tracks.track_csv(fresh_store, made.id)
     seen = csv_files.look_at(fresh_store, as_csv)
     assert (seen.kind, seen.sure) == ("track", True)
 

@@ -9,7 +9,7 @@ from tests.samples import q
 
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.pond import Weather
-from kunstflug.services import boats, compare, parts, run, shelf
+from kunstflug.services import boats, compare, parts, run, shelf, simulated
 from kunstflug.store.tables import RunForecastRow, RunRow, TrackRow
 
 
@@ -44,7 +44,7 @@ def multiply(store, run_id: int, count: int) -> None:
 @pytest.fixture(scope="module")
 def boat(store):
     made = boats.new_boat(store, "Growing", samples.document())
-    made_run = run.simulate(store, made.id, 1, 1, Weather())
+    made_run = simulated.simulate(store, made.id, 1, 1, Weather())
     multiply(store, made_run.id, 4)
     return made, made_run
 

@@ -17,7 +17,8 @@ from kunstflug.core.choose.sweep import ranges_about, sweep
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.limits import KEYS, LimitKey
 from kunstflug.core.drive.schools import USUAL
-from kunstflug.core.drive.values import drive_values, varied
+from kunstflug.core.drive.values import drive_values
+from kunstflug.core.drive.varied import varied
 from kunstflug.core.drive.verdict import ORDER, Verdict, worst
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.thermal.duty import passes_duty

@@ -10,7 +10,7 @@ from kunstflug.core.day.pond_water import Read, pond_water
 from kunstflug.core.quantity.errors import InvalidValue, NotFound
 from kunstflug.documents.pond import PondIn
 from kunstflug.pond import Weather
-from kunstflug.services import boats, ponds, run
+from kunstflug.services import boats, ponds, run, simulated
 
 
 def shore(*corners):
@@ -56,7 +56,7 @@ def test_no_shore_is_refused_and_a_narrow_one_has_no_straight(fresh_store):
 
 def test_a_run_has_been_round_its_pond(fresh_store):
     setup = boats.new_boat(fresh_store, "Round", samples.document())
-    driven = run.simulate(fresh_store, setup.id, 1, 2, Weather())
+    driven = simulated.simulate(fresh_store, setup.id, 1, 2, Weather())
     found = ponds.shore_of_run(fresh_store, driven.id)
     longest = max(p.distance_m for p in driven.summary.passes)
     assert longest - 15 < found.straight.length_m < 260

@@ -15,9 +15,10 @@ from kunstflug.files.controller_csv import write_controller_csv
 from kunstflug.files.gpx import write_gpx
 from kunstflug.files.nmea import write_nmea
 from kunstflug.pond import Weather, run_outing
-from kunstflug.services import boats, compare, match, parts, run, shelf
+from kunstflug.services import boats, compare, match, parts, run, run_tracks, shelf, simulated
 from kunstflug.services.changes import Change, change_document, differences
-from kunstflug.store.tables import ForecastRow, Racer, RunRow, SetupPart, SetupRow
+from kunstflug.store.people import Racer
+from kunstflug.store.tables import ForecastRow, RunRow, SetupPart, SetupRow
 
 
 @pytest.fixture
@@ -197,7 +198,7 @@ def test_a_change_leaves_what_was_handed_in_as_it_is():
 @pytest.mark.parametrize("spoil", [lambda s: {**s, "version": 0}, lambda s: {"best": 1.0}, lambda s: None])
 def test_a_summary_of_another_version_is_worked_out_anew(store, boat, spoil):
     """Once the renaming of one field broke every old run."""
-    saved = run.simulate(store, boat.id, 12, 2, Weather())
+    saved = simulated.simulate(store, boat.id, 12, 2, Weather())
     with store.transaction() as session:
         row = session.get_one(RunRow, saved.id)
         row.track.summary = spoil(dict(row.track.summary))
@@ -243,7 +244,7 @@ def test_a_run_from_a_file(store, boat, write):
     assert saved.started_at.isoformat().startswith("2026-05-28T")  # 1 780 000 000 s after 1970
     assert saved.summary.both_ways_mps == pytest.approx(made.true_top_mps, rel=0.03)
     assert len(saved.summary.passes) == 4
-    drawn = run.track(store, saved.id)
+    drawn = run_tracks.track(store, saved.id)
     assert len(drawn.time_s) == len(drawn.speed_mps) > 500
     assert None in drawn.speed_mps  # the gap stays open
 
@@ -263,18 +264,18 @@ def test_a_damaged_file_is_offered_never_taken_silently(store, boat):
 
 def test_the_simulated_pond_brings_everything_home(store, boat):
     weather = Weather(wind_mps=1.0)
-    saved = run.simulate(store, boat.id, 5, 4, weather)
+    saved = simulated.simulate(store, boat.id, 5, 4, weather)
     assert saved.source == "simulated pond"
     assert [r.place for r in saved.readings] == list(GUN_ORDER)
     assert saved.log.rpm > 20000
     assert saved.conditions["wind"]["value"] == 1.0
-    again = run.simulate(store, boat.id, 6, 4, weather)
+    again = simulated.simulate(store, boat.id, 6, 4, weather)
     # the same hidden boat on another day
     assert again.summary.both_ways_mps == pytest.approx(saved.summary.both_ways_mps, rel=0.01)
 
 
 def test_readings_are_kept_as_typed(store, boat):
-    saved = run.simulate(store, boat.id, 7, 2, Weather())
+    saved = simulated.simulate(store, boat.id, 7, 2, Weather())
     changed = write(store, saved, readings=[("motor front", q(104, "degF", "measured"), 2.5)])
     (reading,) = changed.readings
     assert reading.typed["value"] == 104
@@ -288,7 +289,7 @@ def test_readings_are_kept_as_typed(store, boat):
 
 
 def test_notes(store, boat):
-    saved = run.simulate(store, boat.id, 8, 2, Weather())
+    saved = simulated.simulate(store, boat.id, 8, 2, Weather())
     conditions = {"water": q(61, "degF", "measured"), "water_state": "glass"}
     write(store, saved, conditions, "evening", ["runs wet", "pulls left"])
     found = run.run(store, saved.id)
@@ -315,14 +316,14 @@ def test_gpx_out_is_what_came_in(store, boat):
 
     made = gpx_of(seed=4)
     saved = run.import_track(store, boat.id, write_gpx(made.track, "x"), "x.gpx", accept_damage=False)
-    back = read_gpx(run.track_gpx(store, saved.id)).samples
+    back = read_gpx(run_tracks.track_gpx(store, saved.id)).samples
     np.testing.assert_allclose(back.receiver_speed_mps, made.track.receiver_speed_mps, atol=1e-3)
 
 
 def test_thinning_keeps_the_fastest_sample():
     speed = np.sin(np.arange(40000) / 50) + 2
     speed[12345] = 9.0
-    kept = run._thinned(speed)
+    kept = run_tracks._thinned(speed)
     assert len(kept) <= run.DRAWN_SAMPLES + 2
     assert 12345 in kept
     assert np.all(np.diff(kept) > 0)
@@ -332,7 +333,7 @@ def test_thinning_keeps_the_fastest_sample():
 
 
 def test_the_trail_shows_change_forecast_and_measurement(store, boat):
-    run.simulate(store, boat.id, 9, 4, Weather(wind_mps=0.0))
+    simulated.simulate(store, boat.id, 9, 4, Weather(wind_mps=0.0))
     tried = match.draft(boat.document, [Change(path="propeller.diameter", value=q(44, "mm"))])
     boats.adopt(store, boat.id, tried.document, "44", {})
     trail = compare.trail(store, boat.boat_id)
@@ -349,7 +350,7 @@ def test_the_trail_shows_change_forecast_and_measurement(store, boat):
 
 
 def test_a_run_is_compared_in_its_own_water(store, boat):
-    saved = run.simulate(store, boat.id, 10, 4, Weather(wind_mps=0.0))
+    saved = simulated.simulate(store, boat.id, 10, 4, Weather(wind_mps=0.0))
     warm = compare.trail(store, boat.boat_id).setups[0].runs[0].measured[0].forecast
     write(store, saved, {"water": q(2, "degC"), "air": q(-5, "degC")})
     cold = compare.trail(store, boat.boat_id).setups[0].runs[0].measured[0].forecast

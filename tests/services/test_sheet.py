@@ -13,7 +13,7 @@ from tests.samples import q
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.files.sheet import PICTURE, Block, Sheet, write_sheet
 from kunstflug.pond import Weather
-from kunstflug.services import boats, learning, run, sheet
+from kunstflug.services import boats, learning, run, sheet, simulated
 from kunstflug.services.knowing import knowing
 from kunstflug.services.match import forecast_of
 from kunstflug.wording import METRIC, Tongue, Units
@@ -23,7 +23,7 @@ from kunstflug.wording import METRIC, Tongue, Units
 def boat(store):
     made = boats.new_boat(store, "Möwe & <Söhne>", samples.document(motor__resistance=q(12, "mohm")))
     for seed in (1, 2):
-        run.simulate(store, made.id, seed, 3, Weather())
+        simulated.simulate(store, made.id, seed, 3, Weather())
     learning.forget(store)
     return made
 

@@ -17,7 +17,7 @@ from kunstflug.documents.quantity import Quantity
 from kunstflug.documents.setup import SHELF_PARTS
 from kunstflug.documents.vocabulary import vocabulary
 from kunstflug.documents.water import CircuitIn, PieceIn
-from kunstflug.services import bin, boats, candidates, fit, match, plan, prove, run, shelf, shelf_csv
+from kunstflug.services import bin, boats, candidates, fit, match, plan, prove, shelf, shelf_csv, simulated
 from kunstflug.services.changes import Change
 
 DUTY = passes_duty(3, 6, 25)
@@ -59,7 +59,7 @@ def test_every_kind_can_be_put_on_the_shelf_by_a_name_alone_or_its_sizes(store, 
 
 def test_runs_and_hours_are_those_of_its_setups(store, boat):
     before = part(store, "motor")
-    run.simulate(store, boat.id, 1, 3, run.Weather() if hasattr(run, "Weather") else _weather())
+    simulated.simulate(store, boat.id, 1, 3, _weather())
     after = next(p for p in shelf.shelf(store, "motor") if p.id == before.id)
     assert after.runs == before.runs + 1
     assert after.hours > before.hours
@@ -78,7 +78,7 @@ def test_a_shaft_is_due_for_grease_and_after_five_runs_for_a_look(store):
     changed, _ = changed_of(document, [Change(path="propeller.diameter", value=q(40, "mm"))])
     adopted = boats.adopt(store, made.id, changed, "with its shaft", {"shaft": shaft.id})
     for seed in range(6):
-        run.simulate(store, adopted.id, seed, 1, _weather())
+        simulated.simulate(store, adopted.id, seed, 1, _weather())
         view = next(p for p in shelf.shelf(store, "shaft") if p.id == shaft.id)
         assert ("grease" in view.due) if seed < 4 else ("pull it" in view.due), (seed, view.due)
     serviced = shelf.add_event(store, shaft.id, "service", "greased, no broken strand")

@@ -12,7 +12,7 @@ from tests.samples import q
 from kunstflug.core.quantity.errors import RestoreProblem
 from kunstflug.launch import keeping
 from kunstflug.pond import Weather
-from kunstflug.services import bin, boats, fit, run, shelf
+from kunstflug.services import bin, boats, fit, shelf, simulated
 from kunstflug.store.backup import _tables, check_backup, restore_backup, write_backup
 from kunstflug.store.migrate import downgrade, migrate
 from kunstflug.store.tables import Boat, SetupRow
@@ -22,8 +22,8 @@ from kunstflug.store.tables import Boat, SetupRow
 def full(store):
     """A store with something in every table that a racer fills, odd letters and the bin included."""
     made = boats.new_boat(store, "Möwe 鷗 'quoted' \\ \n", samples.document())
-    run.simulate(store, made.id, 1, 2, Weather())
-    gone = run.simulate(store, made.id, 2, 1, Weather())
+    simulated.simulate(store, made.id, 1, 2, Weather())
+    gone = simulated.simulate(store, made.id, 2, 1, Weather())
     bin.take_out(store, "run", gone.id)
     fit.tick(store, made.id, "clean", True)
     shelf.add_event(store, shelf.shelf(store, "motor")[0].id, "damage", "0.1 + 0.2 = 0.30000000000000004")

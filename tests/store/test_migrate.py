@@ -13,7 +13,7 @@ from tests.amount import SLOW
 
 from kunstflug.core.quantity.errors import StartupProblem
 from kunstflug.pond import Weather
-from kunstflug.services import boats, compare, fit, run, shelf
+from kunstflug.services import boats, compare, fit, run, shelf, simulated
 from kunstflug.store.migrate import downgrade, migrate
 from kunstflug.store.revision import MIGRATIONS, known_revisions, newest_revision, revision_of
 from kunstflug.store.tables import Base
@@ -64,7 +64,7 @@ def test_killed_before_any_statement_the_next_start_goes_on(fresh_store, start):
 
 def test_an_old_database_killed_over_and_over_keeps_its_data(fresh_store):
     made = boats.new_boat(fresh_store, "Old", samples.document())
-    driven = run.simulate(fresh_store, made.id, 1, 2, Weather())
+    driven = simulated.simulate(fresh_store, made.id, 1, 2, Weather())
     fit.tick(fresh_store, made.id, "clean", True)
     trail, runs = compare.trail(fresh_store, made.boat_id), run.runs(fresh_store, made.boat_id)
     engine = fresh_store.engine

@@ -13,10 +13,12 @@ from kunstflug.core.quantity.errors import StoreUnavailable
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.pond import run_outing
 from kunstflug.services import boats, match, parts, shelf
+from kunstflug.store.base import HasOwner
 from kunstflug.store.blocks import log_block, log_of, track_block, track_of
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import downgrade, migrate
-from kunstflug.store.tables import Base, HasOwner, Racer
+from kunstflug.store.people import Racer
+from kunstflug.store.tables import Base
 
 
 def test_migrations_make_just_the_tables_and_take_them_away(fresh_store):

@@ -21,7 +21,8 @@ from tests.web.club import OWN, REAL_HASHER, WORDS, a_club, joined, somebody, st
 
 from kunstflug.services import accounts, attempts
 from kunstflug.store.acting import EVERY_RACER
-from kunstflug.store.tables import AttemptRow, DeviceRow, RecoveryCodeRow, now
+from kunstflug.store.base import now
+from kunstflug.store.people import AttemptRow, DeviceRow, RecoveryCodeRow
 from kunstflug.web.who import COOKIE
 
 

@@ -14,7 +14,7 @@ from kunstflug.services import learning, priors
 from kunstflug.services.computing import computing
 from kunstflug.services.pooled import club_for, pool_in
 from kunstflug.store.acting import EVERY_RACER, Acting, acting
-from kunstflug.store.tables import PoolRow, Racer, SummaryRow
+from kunstflug.store.people import PoolRow, Racer, SummaryRow
 
 NAMES = ("kim", "sam", "ada", "bo")
 SLOW = {"kim": 69.0, "sam": 70.0, "ada": 68.0, "bo": 71.0}  # km/h, a tenth less than the forecast says

@@ -1,14 +1,10 @@
 """Anybody's CSV: how it is written is found, what its columns are is proposed, and with a mapping it is read."""
 
-import csv
 import hashlib
-import io
-import re
 from array import array
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from statistics import mode
 from typing import Final
 
 import numpy as np
@@ -16,42 +12,20 @@ import numpy as np
 from kunstflug.core.quantity.errors import UnreadableFile
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.tracks.log import ControllerLog
-from kunstflug.core.tracks.samples import TrackSamples, local_metres
+from kunstflug.core.tracks.samples import local_metres
 from kunstflug.documents.columns import LOG_COLUMNS, UNITS, ColumnChoice, Role
 from kunstflug.files.columns import NAN, Proposal, plain, proposals, speed_unit_by_the_way
 from kunstflug.files.controller_csv import MOST_ROWS, POSSIBLE, ReadLog
-from kunstflug.files.reading import FEWEST_SAMPLES, Damages, ReadTrack, SampleCollector, check_size
-from kunstflug.files.unpack import unpacked
+from kunstflug.files.dialect import LOOKED_AT, Dialect, dialect_of, rows_of, text_of
+from kunstflug.files.reading import FEWEST_SAMPLES, Damages, ReadTrack, SampleCollector
 
-_DELIMITERS: Final = (";", "\t", ",", "|")
-_LOOKED_AT: Final = 200
 _GLANCE: Final = 20_000
 """Rows from which a glance is drawn."""
-_DECIMAL_COMMA: Final = re.compile(r"^[+-]?\d+,\d+$")
-_NUMBER: Final = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$")
 _FORMATS: Final = (
     "%Y-%m-%d %H:%M:%S", "%Y/%m/%d %H:%M:%S", "%d.%m.%Y %H:%M:%S", "%d/%m/%Y %H:%M:%S", "%Y.%m.%d %H:%M:%S",
     "%d-%m-%Y %H:%M:%S", "%Y-%m-%d %H:%M", "%d.%m.%Y %H:%M", "%d/%m/%Y %H:%M",
 )  # fmt: skip
 _DAY_S: Final = 86400.0
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Dialect:
-    """How a CSV file is written.
-
-    Parameters
-    ----------
-    first : row, counted from 0, at which the numbers begin.
-    headings, units : row of each, or None.
-    """
-
-    delimiter: str
-    decimal_comma: bool
-    first: int
-    headings: int | None
-    units: int | None
-    width: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -73,95 +47,6 @@ class Look:
     proposals: list[Proposal]
 
 
-def text_of(data: bytes) -> str:
-    """Text of a file in any of the usual encodings, by itself or packed.
-
-    Raises
-    ------
-    UnreadableFile : empty, binary, or several files in one.
-    """
-    check_size(data)
-    members = [content for _, content in unpacked(data) if content.strip()]
-    if len(members) != 1:
-        raise UnreadableFile("one CSV file at a time can be read" if members else "the file is empty")
-    (content,) = members
-    if content[:2] in (b"\xff\xfe", b"\xfe\xff"):
-        return content[: len(content) // 2 * 2].decode("utf-16", errors="replace")
-    if b"\x00" in content[:4096]:
-        raise UnreadableFile("a binary file, not CSV text", 1)
-    try:
-        return content.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        return content.decode("cp1252", errors="replace")
-
-
-def _rows(text: str, delimiter: str, most: int) -> list[list[str]]:
-    """Rows with their cells; a quote that is not closed ends them."""
-    reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter)
-    found: list[list[str]] = []
-    try:
-        for cells in reader:
-            found.append([cell.strip() for cell in cells])
-            if len(found) >= most:
-                break
-    except csv.Error as broken:
-        if len(found) < FEWEST_SAMPLES:
-            raise UnreadableFile(f"not CSV: {broken}", reader.line_num) from broken
-    return found
-
-
-def dialect_of(text: str) -> Dialect:
-    """How a file is written.
-
-    Raises
-    ------
-    UnreadableFile : no table of numbers in it.
-    """
-    head = "\n".join(text.replace("\r\n", "\n").replace("\r", "\n").split("\n", _LOOKED_AT)[:_LOOKED_AT])
-    best: tuple[float, str, list[list[str]], int] | None = None
-    for delimiter in _DELIMITERS:
-        rows = _rows(head, delimiter, _LOOKED_AT)
-        widths = [len(row) for row in rows if any(row)]
-        if not widths:
-            break
-        # Of a preamble the rows are narrow; the table is what most rows look like.
-        usual = mode(widths)
-        numeric = sum(len(row) == usual and any(_NUMBER.match(cell) for cell in row) for row in rows)
-        if usual >= 2 and (best is None or numeric * usual**0.5 > best[0] * 1.2):
-            best = (numeric * usual**0.5, delimiter, rows, usual)
-    if best is None or best[0] == 0:
-        raise UnreadableFile("no table of numbers in it", 1)
-    _, delimiter, rows, width = best
-    table = [(k, row) for k, row in enumerate(rows) if len(row) == width]
-    numeric_rows = [_is_numbers(row) for _, row in table]
-    begins = (table[at][0] for at in range(len(table)) if all(numeric_rows[at : at + 4]))
-    first = next(begins, None)
-    if first is None:
-        raise UnreadableFile("no table of numbers in it", 1)
-    above = [(k, row) for k, row in table if k < first and any(row)]
-    units = above[-1][0] if len(above) >= 2 and _are_units(above[-1][1]) else None
-    named = [k for k, _ in above if k != units]
-    cells = [cell for k, row in table if k >= first for cell in row if cell]
-    commas = sum(bool(_DECIMAL_COMMA.match(cell)) for cell in cells)
-    points = sum("." in cell and bool(_NUMBER.match(cell)) for cell in cells)
-    return Dialect(
-        delimiter=delimiter, decimal_comma=delimiter != "," and commas > points, first=first,
-        headings=named[-1] if named else None, units=units, width=width,
-    )  # fmt: skip
-
-
-def _is_numbers(row: list[str]) -> bool:
-    told = [cell for cell in row if cell]
-    return bool(told) and sum(bool(_NUMBER.match(c) or re.match(r"^\d+[:/.-]\d", c)) for c in told) >= len(told) / 2
-
-
-def _are_units(row: list[str]) -> bool:
-    told = [cell for cell in row if cell]
-    return (
-        bool(told) and all(len(cell) <= 8 for cell in told) and any(re.search(r"[/%°\[(]|^m?[sVAm]$", c) for c in told)
-    )
-
-
 def look(data: bytes) -> Look:
     """A CSV file at a glance: how it is written, its first rows, what its columns may be.
 
@@ -171,12 +56,12 @@ def look(data: bytes) -> Look:
     """
     text = text_of(data)
     dialect = dialect_of(text)
-    rows = _rows(text, dialect.delimiter, dialect.first + _GLANCE)
+    rows = rows_of(text, dialect.delimiter, dialect.first + _GLANCE)
     table = [row for row in rows[dialect.first :] if len(row) == dialect.width]
     headings = rows[dialect.headings] if dialect.headings is not None else [""] * dialect.width
     units = rows[dialect.units] if dialect.units is not None else [""] * dialect.width
     columns = [_numbers([row[k] for row in table], dialect.decimal_comma) for k in range(dialect.width)]
-    cells = [[row[k] for row in table[:_LOOKED_AT]] for k in range(dialect.width)]
+    cells = [[row[k] for row in table[:LOOKED_AT]] for k in range(dialect.width)]
     guessed = proposals(headings, units, cells, columns)
     guessed = _speed_checked(guessed, cells, columns)
     return Look(
@@ -291,7 +176,7 @@ def _read(data: bytes, choices: Sequence[ColumnChoice]) -> tuple[_Table, Damages
     dialect = dialect_of(text)
     found, lines = Damages(), array("q")
     rows: list[list[str]] = []
-    for number, row in enumerate(_rows(text, dialect.delimiter, MOST_ROWS + dialect.first)):
+    for number, row in enumerate(rows_of(text, dialect.delimiter, MOST_ROWS + dialect.first)):
         if number < dialect.first or not any(row):
             continue
         if len(row) < dialect.width:
@@ -406,53 +291,3 @@ def read_mapped_charge(data: bytes, choices: Sequence[ColumnChoice]) -> Charged:
     if not len(known) and not cells:
         raise UnreadableFile("neither a charge nor cells in it")
     return Charged(mah=round(float(np.max(known) - min(known[0], 0.0)), 1) if len(known) else None, rest_v=cells)
-
-
-def write_track_csv(samples: TrackSamples) -> bytes:
-    """CSV of a track with its units in the headings, so that it is read back without a question."""
-    start = 0.0 if np.isnan(samples.start_unix_s) else samples.start_unix_s
-    lines = ["time,latitude deg,longitude deg,speed m/s,elevation m"]
-    for t, latitude, longitude, speed, height in zip(
-        samples.time_s.tolist(), samples.latitude_deg.tolist(), samples.longitude_deg.tolist(),
-        samples.receiver_speed_mps.tolist(), samples.elevation_m.tolist(), strict=True,
-    ):  # fmt: skip
-        stamp = datetime.fromtimestamp(start + t, UTC).isoformat(timespec="milliseconds").replace("+00:00", "Z")
-        told = [f"{v:.3f}" if v == v else "" for v in (speed, height)]
-        lines.append(f"{stamp},{latitude:.8f},{longitude:.8f},{','.join(told)}")
-    return ("\n".join(lines) + "\n").encode()
-
-
-def write_exact_log(log: ControllerLog) -> bytes:
-    """CSV of a controller log to the last digit."""
-    names = list(log.columns)
-    lines = [",".join(["time_s", *names])]
-    table = np.column_stack([log.time_s, *(log.columns[name] for name in names)])
-    lines += [",".join(repr(v) for v in row) for row in table.tolist()]
-    return ("\n".join(lines) + "\n").encode()
-
-
-def read_exact_log(data: bytes) -> ControllerLog:
-    """What ``write_exact_log`` wrote.
-
-    Raises
-    ------
-    UnreadableFile : it is none.
-    """
-    head, _, body = data.decode("utf-8", errors="replace").partition("\n")
-    names = head.strip().split(",")
-    if not body.strip():
-        raise UnreadableFile("not a controller's log: there is nothing in it")
-    known = names[:1] == ["time_s"] and set(names[1:]) <= set(POSSIBLE) and len(set(names)) == len(names)
-    try:
-        table = np.loadtxt(io.StringIO(body), delimiter=",", ndmin=2)
-    except ValueError as broken:
-        raise UnreadableFile(f"not a controller's log: {str(broken)[:80]}") from broken
-    if not known or table.shape[1] != len(names) or len(table) < FEWEST_SAMPLES or len(table) > MOST_ROWS:
-        raise UnreadableFile("not a controller's log as it is exported")
-    if not np.all(np.diff(table[:, 0]) > 0):
-        raise UnreadableFile("a controller's log whose clock goes back")
-    for k, name in enumerate(names[1:], 1):
-        low, high = POSSIBLE[name]
-        if np.any((table[:, k] < low) | (table[:, k] > high)):
-            raise UnreadableFile(f"{name} is beyond what is possible")
-    return ControllerLog(time_s=table[:, 0].copy(), columns={n: table[:, k].copy() for k, n in enumerate(names) if k})

@@ -7,7 +7,7 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.drive.values import parts_of
+from kunstflug.core.drive.family import parts_of
 from kunstflug.core.learning.seen import DutyFrom, Reading, Seen, What
 from kunstflug.core.learning.told import told_duty
 from kunstflug.core.quantity.value import Value

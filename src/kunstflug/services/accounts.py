@@ -26,8 +26,10 @@ from kunstflug.services import attempts, audit
 from kunstflug.services.rows import LOCAL_RACER
 from kunstflug.services.views import utc
 from kunstflug.store.acting import EVERY_RACER
+from kunstflug.store.base import now
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import Boat, DeviceRow, InvitationRow, Racer, RecoveryCodeRow, now
+from kunstflug.store.people import DeviceRow, InvitationRow, Racer, RecoveryCodeRow
+from kunstflug.store.tables import Boat
 
 CLUB: Final = "club"
 LEAST: Final = 12

@@ -9,8 +9,9 @@ from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.sql import case
 
 from kunstflug.core.quantity.errors import TooOften
+from kunstflug.store.base import now
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import AttemptRow, now
+from kunstflug.store.people import AttemptRow
 
 WINDOW: Final = timedelta(minutes=15)
 BY_NAME: Final = 8

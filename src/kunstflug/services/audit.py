@@ -9,7 +9,7 @@ from kunstflug.documents.account import AuditItem
 from kunstflug.services.rows import racer_of
 from kunstflug.services.views import utc
 from kunstflug.store.database import Store
-from kunstflug.store.tables import AuditRow, Racer
+from kunstflug.store.people import AuditRow, Racer
 
 SHOWN: Final = 100
 

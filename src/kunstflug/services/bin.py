@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from kunstflug.core.quantity.errors import InUse, NotFound
 from kunstflug.services.rows import is_id, owned, racer_of
 from kunstflug.services.views import BinnedView, utc
+from kunstflug.store.base import now
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import (
     Boat,
@@ -33,7 +34,6 @@ from kunstflug.store.tables import (
     SetupTick,
     TrackRow,
     TubTestRow,
-    now,
 )
 
 TABLES: Final[dict[str, Any]] = {

@@ -21,8 +21,8 @@ from kunstflug.documents.boat import (
 )
 from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SHELF_PARTS, SetupDocument, parsed_setup, stored_part
+from kunstflug.files.exact_csv import read_exact_log, write_exact_log
 from kunstflug.files.gpx import read_gpx, write_gpx
-from kunstflug.files.mapped_csv import read_exact_log, write_exact_log
 from kunstflug.services.boats import save_setup
 from kunstflug.services.compare import keep_run_forecast
 from kunstflug.services.match import forecast_of

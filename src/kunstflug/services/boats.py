@@ -25,8 +25,9 @@ from kunstflug.services.rows import (
     tag_of,
 )
 from kunstflug.services.views import BoatView, Page, SetupItem, SetupView, utc
+from kunstflug.store.base import now
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import Boat, ForecastRow, PartRow, RunRow, SetupPart, SetupRow, now
+from kunstflug.store.tables import Boat, ForecastRow, PartRow, RunRow, SetupPart, SetupRow
 
 PAGE: Final = 200
 

@@ -15,16 +15,10 @@ from kunstflug.services.parts import shelve
 from kunstflug.services.rows import clear, is_id, racer_of
 from kunstflug.services.views import utc
 from kunstflug.store.acting import EVERY_RACER, Acting, act
+from kunstflug.store.base import now
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import (
-    ChallengeRow,
-    ClassRuleRow,
-    DeviceRow,
-    InvitationRow,
-    PartRow,
-    Racer,
-    now,
-)
+from kunstflug.store.people import ChallengeRow, ClassRuleRow, DeviceRow, InvitationRow, Racer
+from kunstflug.store.tables import PartRow
 
 MOST_CLASSES = 100
 

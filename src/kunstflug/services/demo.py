@@ -8,11 +8,12 @@ from sqlalchemy import select, text
 from kunstflug.documents.pond import PondIn
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.pond import Weather, boat_seed, run_outing
-from kunstflug.services import boats, match, ponds, run, shelf
+from kunstflug.services import boats, match, ponds, shelf, simulated
 from kunstflug.services.changes import Change
 from kunstflug.services.rows import clear, racer_of
 from kunstflug.store.database import Store
-from kunstflug.store.tables import Boat, Racer
+from kunstflug.store.people import Racer
+from kunstflug.store.tables import Boat
 
 
 def _q(value: float, unit: str, source: str = "typed") -> dict[str, Any]:
@@ -344,4 +345,4 @@ def _outing(store: Store, boat_id: int, setup_id: int, document: Any, count: int
         weather=_WEATHER[weather],
         start_unix_s=started.replace(tzinfo=UTC).timestamp(),
     )
-    run.save_outing(store, setup_id, made, _WEATHER[weather], started, observations=tuple(_SEEN[weather]))
+    simulated.save_outing(store, setup_id, made, _WEATHER[weather], started, observations=tuple(_SEEN[weather]))

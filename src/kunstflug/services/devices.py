@@ -12,8 +12,9 @@ from kunstflug.core.quantity.errors import NotFound
 from kunstflug.documents.devices import DeviceView
 from kunstflug.services.rows import is_id, racer_of
 from kunstflug.services.views import utc
+from kunstflug.store.base import now
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import DeviceRow, Pairing, now
+from kunstflug.store.people import DeviceRow, Pairing
 
 ALPHABET: Final = "23456789ABCDEFGHJKLMNPQRSTUVWXYZ"  # without what is read as another: 0 and O, 1 and I
 CODE_LONG: Final = 8

@@ -29,8 +29,9 @@ from kunstflug.services.run import conditions_of_the_day, made_run, new_run
 from kunstflug.services.run_rows import save_log, save_track
 from kunstflug.services.views import utc
 from kunstflug.store.acting import EVERY_RACER
+from kunstflug.store.base import now
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import Boat, LiveBlock, LiveDrive, RunRow, SetupRow, now
+from kunstflug.store.tables import Boat, LiveBlock, LiveDrive, RunRow, SetupRow
 
 SHOWN: Final = 20
 LIVE_ROOM: Final = 5_000_000

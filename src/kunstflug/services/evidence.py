@@ -8,7 +8,7 @@ from datetime import datetime
 from typing import Any, Final
 
 from kunstflug.core.cooling.table import CoolingTable
-from kunstflug.core.drive.values import parts_of
+from kunstflug.core.drive.family import parts_of
 from kunstflug.core.learning.seen import DutyFrom, Reading, Seen, What
 from kunstflug.core.learning.told import LONGEST_COOL_S, MOST_PASSES, told_duty
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue

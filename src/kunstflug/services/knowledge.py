@@ -11,9 +11,10 @@ import numpy as np
 from sqlalchemy import select
 
 from kunstflug.core.drive.curves import curve_of
+from kunstflug.core.drive.family import features, parts_of
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.point import solve
-from kunstflug.core.drive.values import as_bought, drive_values, features, parts_of
+from kunstflug.core.drive.values import as_bought, drive_values
 from kunstflug.core.learning.attribution import (
     Effect,
     Repeatability,
@@ -44,8 +45,7 @@ from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.changes import differences, with_difference
 from kunstflug.services.learning import forget, learned_of
-from kunstflug.services.rows import document_of, owned, racer_of
-from kunstflug.services.views import (
+from kunstflug.services.learnt_views import (
     CauseView,
     ChangeEffectView,
     KnowledgeView,
@@ -56,8 +56,9 @@ from kunstflug.services.views import (
     SaidView,
     SeenView,
     ShareView,
-    utc,
 )
+from kunstflug.services.rows import document_of, owned, racer_of
+from kunstflug.services.views import utc
 from kunstflug.store.database import Store
 from kunstflug.store.tables import Boat, RunRow, SetupRow
 from kunstflug.wording.guesses import PARAMETERS

@@ -10,11 +10,7 @@ from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.documents.quantity import parsed_quantity, si
 from kunstflug.documents.run import TypedRun, kept_typed
-from kunstflug.services.rows import after_cursor, cursor_of, owned, racer_of
-from kunstflug.services.run import APART
-from kunstflug.services.run_rows import run_of
-from kunstflug.services.shelf import shelf
-from kunstflug.services.views import (
+from kunstflug.services.logbook_views import (
     LogbookBoat,
     LogbookDue,
     LogbookEvent,
@@ -22,8 +18,12 @@ from kunstflug.services.views import (
     LogbookView,
     OutingView,
     SeasonRun,
-    utc,
 )
+from kunstflug.services.rows import after_cursor, cursor_of, owned, racer_of
+from kunstflug.services.run import APART
+from kunstflug.services.run_rows import run_of
+from kunstflug.services.shelf import shelf
+from kunstflug.services.views import utc
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, ObservationRow, PartEventRow, PartRow, PhotoRow, RunRow, SetupPart, SetupRow
 from kunstflug.wording.stopped import SUSPECTS

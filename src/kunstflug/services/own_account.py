@@ -12,8 +12,9 @@ from kunstflug.services.accounts import IDLE, Client, Who, check_password, fresh
 from kunstflug.services.room import room
 from kunstflug.services.rows import is_id, racer_of
 from kunstflug.services.views import utc
+from kunstflug.store.base import now
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import DeviceRow, PasskeyRow, Racer, RecoveryCodeRow, now
+from kunstflug.store.people import DeviceRow, PasskeyRow, Racer, RecoveryCodeRow
 
 
 def passkeys_of(session: Session, racer: int) -> list[PasskeyView]:

@@ -23,8 +23,9 @@ from kunstflug.documents.account import PasskeyView
 from kunstflug.services import audit
 from kunstflug.services.views import utc
 from kunstflug.store.acting import EVERY_RACER
+from kunstflug.store.base import now
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import ChallengeRow, PasskeyRow, Racer, now
+from kunstflug.store.people import ChallengeRow, PasskeyRow, Racer
 
 ASKED_FOR: Final = timedelta(minutes=5)
 _WRONG: Final = "this passkey does not sign in here"

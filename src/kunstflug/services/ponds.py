@@ -15,9 +15,10 @@ from kunstflug.core.tracks import analyse
 from kunstflug.documents.pond import PondIn, PondView, ShoreIn, ShoreOut, StraightOut, WaterOut, WaterReading
 from kunstflug.services.rows import racer_of
 from kunstflug.services.run_rows import run_of
+from kunstflug.store.base import now
 from kunstflug.store.blocks import track_of
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import PondRow, now
+from kunstflug.store.tables import PondRow
 
 MOST_PLACES = 3000
 YEAR_STEPS = 24

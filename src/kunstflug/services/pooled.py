@@ -10,7 +10,8 @@ from kunstflug.core.setup.club import Club
 from kunstflug.documents.priors import PoolDocument, SummaryDocument
 from kunstflug.services.accounts import club_id
 from kunstflug.store.acting import EVERY_RACER, Acting, act
-from kunstflug.store.tables import PoolRow, SummaryRow, now
+from kunstflug.store.base import now
+from kunstflug.store.people import PoolRow, SummaryRow
 
 
 def summary_in(row: SummaryRow | None) -> Summary | None:

@@ -20,8 +20,9 @@ from kunstflug.services.learning import forget, seen_runs
 from kunstflug.services.pooled import exchanged, keep, locked_pool, pool_in, summary_in
 from kunstflug.services.views import utc
 from kunstflug.store.acting import EVERY_RACER, Acting, act, acting
+from kunstflug.store.base import now
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import PoolRow, Racer, SummaryRow, now
+from kunstflug.store.people import PoolRow, Racer, SummaryRow
 from kunstflug.wording.learning import family_words
 
 FEW: Final = 20

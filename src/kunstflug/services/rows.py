@@ -17,19 +17,10 @@ from kunstflug.core.quantity.errors import AlreadyThere, Changed, InvalidValue, 
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.services.views import SetupView, utc
 from kunstflug.store.acting import Acting, act, acts_for
+from kunstflug.store.base import Binned, Owned
 from kunstflug.store.database import Store
-from kunstflug.store.tables import (
-    Base,
-    Binned,
-    Boat,
-    IdempotencyRow,
-    Owned,
-    PartRow,
-    Racer,
-    RunRow,
-    SetupRow,
-    TubTestRow,
-)
+from kunstflug.store.people import Racer
+from kunstflug.store.tables import Base, Boat, IdempotencyRow, PartRow, RunRow, SetupRow, TubTestRow
 
 LOCAL_RACER = "local"
 

@@ -3,26 +3,19 @@
 import hashlib
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
-from itertools import pairwise
 from typing import Any, Final
 
 import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from kunstflug.core.quantity.errors import AlreadyThere, InvalidValue, NotFound, UnreadableFile
+from kunstflug.core.quantity.errors import AlreadyThere, InvalidValue, UnreadableFile
 from kunstflug.core.quantity.facts import AtMost
-from kunstflug.core.tracks import TrackSamples, analyse
-from kunstflug.core.tracks.turns import Turn, find_turns
+from kunstflug.core.tracks import analyse
 from kunstflug.documents.run import TypedRun, kept_typed
-from kunstflug.documents.setup import setup_of
-from kunstflug.files.controller_csv import ReadLog, read_controller_csv, write_controller_csv
-from kunstflug.files.geojson import write_geojson
-from kunstflug.files.gpx import write_gpx
-from kunstflug.files.mapped_csv import write_track_csv
+from kunstflug.files.controller_csv import ReadLog, read_controller_csv
 from kunstflug.files.reading import Damage, ReadTrack
 from kunstflug.files.track_file import read_track
-from kunstflug.pond import Weather, boat_seed, run_outing
 from kunstflug.services.compare import keep_run_forecast
 from kunstflug.services.rows import (
     RequestKey,
@@ -49,12 +42,11 @@ from kunstflug.services.run_rows import (
     save_track,
     written_state,
 )
-from kunstflug.services.views import Page, RunItem, RunView, TrackView, TurnView, utc
-from kunstflug.store.blocks import log_of, track_of
+from kunstflug.services.views import Page, RunItem, RunView, utc
+from kunstflug.store.base import now
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import Boat, ObservationRow, RunRow, SetupRow, now
+from kunstflug.store.tables import Boat, ObservationRow, RunRow, SetupRow
 
-DRAWN_SAMPLES: Final = 4000
 MOST_READINGS: Final = 40
 PAGE: Final = 50
 APART: Final = timedelta(hours=4)
@@ -220,28 +212,6 @@ def _moment(unix_s: float) -> datetime:
     return datetime.fromtimestamp(unix_s, UTC).replace(tzinfo=None) if np.isfinite(unix_s) else now()
 
 
-def simulate(
-    store: Store, setup_id: int, seed: int, passes: int, weather: Weather, request: RequestKey | None = None
-) -> RunView:
-    """A run on the simulated pond, with track, controller log and gun readings.
-
-    The hidden boat belongs to the boat, not to the run: the same boat stays the same over its outings.
-    """
-    with store.transaction() as session:
-        row = owned(session, SetupRow, setup_id, racer_of(session))
-        document, boat_id = document_of(row), row.boat_id
-    started = now()
-    outing = run_outing(
-        setup_of(document),
-        seed=seed,
-        boat_seed=boat_seed(boat_id),
-        passes=passes,
-        weather=weather,
-        start_unix_s=started.replace(tzinfo=UTC).timestamp(),
-    )
-    return save_outing(store, setup_id, outing, weather, started, request)
-
-
 @retried
 def type_run(
     store: Store, setup_id: int, started: datetime | None = None, request: RequestKey | None = None
@@ -259,42 +229,6 @@ def type_run(
 
     with store.transaction() as session:
         return made_run(session, racer_of(session), setup_id, request, make)
-
-
-@retried
-def save_outing(
-    store: Store,
-    setup_id: int,
-    outing: Any,
-    weather: Weather,
-    started: datetime,
-    request: RequestKey | None = None,
-    observations: tuple[str, ...] = (),
-) -> RunView:
-    """Saves what a simulated outing brought home."""
-    analysis = analyse(outing.track)
-    conditions = {
-        "water": {"value": weather.water_c, "unit": "degC", "source": "measured"},
-        "air": {"value": weather.air_c, "unit": "degC", "source": "measured"},
-        "wind": {"value": weather.wind_mps, "unit": "m/s", "source": "measured"},
-        "wind_from_deg": weather.wind_from_deg,
-        "water_state": "ripples" if weather.wind_mps > 1 else "glass",
-    }
-
-    def make(setup: SetupRow) -> int:
-        run = new_run(session, setup, started, "simulated pond", conditions)
-        save_track(session, run, "simulated", outing.track, analysis, ())
-        save_log(session, run, outing.controller)
-        for k, reading in enumerate(outing.readings):
-            typed = {"value": reading.celsius, "unit": "degC", "source": "measured"}
-            session.add(reading_row(run, k, reading.place, typed, reading.minutes_after))
-        session.add_all(ObservationRow(owner_id=owner, run_id=run.id, words=words) for words in observations)
-        session.flush()
-        return run.id
-
-    with store.transaction() as session:
-        owner = racer_of(session)
-        return made_run(session, owner, setup_id, request, make)
 
 
 def add_log(store: Store, run_id: int, data: bytes, *, accept_damage: bool) -> RunView:
@@ -363,89 +297,6 @@ def run(store: Store, run_id: int) -> RunView:
     """A run."""
     with store.transaction() as session:
         return run_view(run_of(session, run_id, racer_of(session)))
-
-
-def track(store: Store, run_id: int) -> TrackView:
-    """Cleaned track of a run, thinned to what a screen can draw; its speed is never averaged away at a peak."""
-    with store.transaction() as session:
-        row = run_of(session, run_id, racer_of(session))
-        if row.track is None:
-            return TrackView(time_s=[], east_m=[], north_m=[], speed_mps=[], turns=[])
-        block = row.track.block
-    cleaned = analyse(track_of(block)).track
-    keep = _thinned(cleaned.speed_mps)
-
-    def column(values: np.ndarray, digits: int) -> list[float | None]:
-        return [v if v == v else None for v in np.round(values[keep], digits).tolist()]
-
-    return TrackView(
-        time_s=np.round(cleaned.time_s[keep], 2).tolist(),
-        east_m=column(cleaned.east_m, 2),
-        north_m=column(cleaned.north_m, 2),
-        speed_mps=column(cleaned.speed_mps, 3),
-        turns=[_turn_view(turn) for turn in find_turns(cleaned)],
-    )
-
-
-def _turn_view(turn: Turn) -> TurnView:
-    return TurnView(
-        start_s=round(turn.start_s, 2),
-        end_s=round(turn.end_s, 2),
-        turned_deg=round(turn.turned_deg, 1),
-        radius_m=round(turn.radius_m, 2),
-        entry_mps=round(turn.entry_mps, 3),
-        slowest_mps=round(turn.slowest_mps, 3),
-        exit_mps=round(turn.exit_mps, 3),
-        lost=round(turn.lost, 4),
-        lateral_g=round(turn.lateral_g, 3),
-    )
-
-
-def _thinned(speed: np.ndarray) -> np.ndarray:
-    """Indices to draw: of each bucket the slowest and the fastest sample."""
-    if len(speed) <= DRAWN_SAMPLES:
-        return np.arange(len(speed))
-    edges = np.linspace(0, len(speed), DRAWN_SAMPLES // 2 + 1).astype(int)
-    filled = np.where(np.isfinite(speed), speed, -1.0)
-    kept = {0, len(speed) - 1}
-    for a, b in pairwise(edges.tolist()):
-        kept |= {a + int(np.argmin(filled[a:b])), a + int(np.argmax(filled[a:b]))}
-    return np.array(sorted(kept))
-
-
-def track_gpx(store: Store, run_id: int) -> bytes:
-    """The raw track of a run as GPX 1.1, in its pieces, under the name it came with."""
-    return write_gpx(*_raw_track(store, run_id))
-
-
-def track_geojson(store: Store, run_id: int) -> bytes:
-    """The same as GeoJSON."""
-    return write_geojson(*_raw_track(store, run_id))
-
-
-def track_csv(store: Store, run_id: int) -> bytes:
-    """The same as CSV."""
-    return write_track_csv(_raw_track(store, run_id)[0])
-
-
-def _raw_track(store: Store, run_id: int) -> tuple[TrackSamples, str]:
-    with store.transaction() as session:
-        row = run_of(session, run_id, racer_of(session))
-        if row.track is None:
-            raise NotFound("track of run", run_id)
-        boat = session.get_one(Boat, row.boat_id)
-        samples = track_of(row.track.block)
-        return samples, samples.name or f"{boat.name}, {row.setup.name}"
-
-
-def log_csv(store: Store, run_id: int) -> bytes:
-    """The controller log of a run as CSV."""
-    with store.transaction() as session:
-        row = run_of(session, run_id, racer_of(session))
-        if row.log is None or row.log.deleted_at is not None:
-            raise NotFound("controller log of run", run_id)
-        log = log_of(row.log.block)
-    return write_controller_csv(log)
 
 
 @retried

@@ -14,8 +14,10 @@ from kunstflug.services.boat_file import export_boat, import_boat
 from kunstflug.services.rows import is_id, owned, racer_of
 from kunstflug.services.views import utc
 from kunstflug.store.acting import EVERY_RACER, Acting, acting
+from kunstflug.store.base import new_uid
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import Boat, Racer, SetupRow, ShareRow, new_uid
+from kunstflug.store.people import Racer, ShareRow
+from kunstflug.store.tables import Boat, SetupRow
 
 
 def shares(store: Store, boat_id: int) -> list[BoatShareView]:

@@ -25,8 +25,9 @@ from kunstflug.services.parts import STATES, dumped
 from kunstflug.services.rows import RequestKey, once, racer_of
 from kunstflug.services.shelf import EVENT_KINDS, MOST_EVENTS, shelf
 from kunstflug.services.views import PartView
+from kunstflug.store.base import new_uid
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import PartEventRow, PartRow, new_uid
+from kunstflug.store.tables import PartEventRow, PartRow
 from kunstflug.wording import say_error
 
 MOST_BYTES: Final = 16 * 1024 * 1024

@@ -9,7 +9,7 @@ from kunstflug.core.trim.signs import USUAL, Behaviour, Reason, Rules, Step
 from kunstflug.documents.trim import RuleOut, RulesOut
 from kunstflug.services.rows import racer_of
 from kunstflug.store.database import Store
-from kunstflug.store.tables import Racer
+from kunstflug.store.people import Racer
 from kunstflug.wording.trim import BEHAVIOURS, REASONS, STEPS
 
 

@@ -15,17 +15,8 @@ from sqlalchemy import ColumnElement, event, false, select
 from sqlalchemy.orm import ORMExecuteState, Session, sessionmaker, with_loader_criteria
 
 from kunstflug.core.quantity.errors import NotFound, NotSignedIn, OnlyToLookAt
-from kunstflug.store.tables import (
-    Base,
-    Boat,
-    HasOwner,
-    IdempotencyRow,
-    LiveDrive,
-    PartRow,
-    RunRow,
-    SetupPart,
-    SetupRow,
-)
+from kunstflug.store.base import HasOwner
+from kunstflug.store.tables import Base, Boat, IdempotencyRow, LiveDrive, PartRow, RunRow, SetupPart, SetupRow
 
 EVERY_RACER: Final = {"every_racer": True}
 """Execution options of a statement that looks across racers on purpose."""

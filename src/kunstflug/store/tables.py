@@ -1,72 +1,15 @@
-"""The tables. Every row has its owner; ``store/acting.py`` binds every query to one."""
+"""The tables of boats, parts, runs and days. Every row has its owner; ``store/acting.py`` binds every query to one."""
 
-import uuid
-from datetime import UTC, datetime
-from typing import Any, ClassVar
+from datetime import datetime
+from typing import Any
 
-from sqlalchemy import JSON, DateTime, Double, ForeignKey, Index, MetaData, String, Text, UniqueConstraint
-from sqlalchemy.dialects.mysql import DATETIME, LONGBLOB
-from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+from sqlalchemy import JSON, ForeignKey, Index, String, Text, UniqueConstraint
+from sqlalchemy.dialects.mysql import LONGBLOB
+from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-
-def now() -> datetime:
-    """The present instant, UTC, as the database keeps it: without a zone."""
-    return datetime.now(UTC).replace(tzinfo=None)
-
-
-class Base(DeclarativeBase):
-    """Base of all tables; constraints have predictable names, so that migrations can drop them."""
-
-    metadata = MetaData(
-        naming_convention={
-            "ix": "ix_%(table_name)s_%(column_0_name)s",
-            "uq": "uq_%(table_name)s_%(column_0_name)s",
-            "fk": "fk_%(table_name)s_%(column_0_name)s",
-            "pk": "pk_%(table_name)s",
-        }
-    )
-    type_annotation_map: ClassVar = {dict[str, Any]: JSON, float: Double, datetime: DateTime}
-
-
-class HasOwner:
-    """A row that is somebody's: seen by whoever acts for them, and by nobody else."""
-
-    owner_id: Mapped[int] = mapped_column(ForeignKey("racers.id"))
-
-
-class Owned(HasOwner):
-    """Columns that nearly every table has."""
-
-    id: Mapped[int] = mapped_column(primary_key=True)
-    created_at: Mapped[datetime] = mapped_column(default=now)
-
-
-def new_uid() -> str:
-    """A name for a row that no other database gives either."""
-    return uuid.uuid4().hex
-
-
-class Binned:
-    """A row that can lie in the bin: hidden from every list, and there to be put back.
-
-    What goes into the bin with something (a setup's runs) bears the same moment, and comes back with it.
-    """
-
-    deleted_at: Mapped[datetime | None] = mapped_column(DATETIME(fsp=6))  # to the microsecond: it tells acts apart
-
-
-class Racer(Base):
-    """Somebody with boats: the one of a machine without accounts, those of a club, and the club itself."""
-
-    __tablename__ = "racers"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    name: Mapped[str] = mapped_column(String(120), unique=True)
-    role: Mapped[str] = mapped_column(String(10), default="racer")  # racer, keeper, guest; club for the club itself
-    password_hash: Mapped[str | None] = mapped_column(String(200))
-    disabled_at: Mapped[datetime | None]
-    demo: Mapped[str] = mapped_column(String(20), default="")  # "loading" while it is made, then "loaded"
-    trim_rules: Mapped[dict[str, Any] | None]  # the racer's own chances, by the rule's key
-    created_at: Mapped[datetime] = mapped_column(default=now)
+from kunstflug.store import people as people
+from kunstflug.store.base import Base as Base  # whoever asks the base for its tables asks here: all are loaded
+from kunstflug.store.base import Binned, HasOwner, Owned, new_uid, now
 
 
 class Boat(Owned, Binned, Base):
@@ -177,123 +120,6 @@ class LiveBlock(Owned, Base):
     lines: Mapped[int]
     block: Mapped[bytes] = mapped_column(LONGBLOB)
     __table_args__ = (UniqueConstraint("drive_id", "part", "number"),)
-
-
-class Pairing(Owned, Base):
-    """A code that pairs one more device: for a few minutes, for a few tries."""
-
-    __tablename__ = "pairings"
-    code_hash: Mapped[str] = mapped_column(String(64))
-    expires_at: Mapped[datetime]
-    tries: Mapped[int] = mapped_column(default=0)
-
-
-class DeviceRow(Owned, Base):
-    """A phone of the local network that was paired, or a browser that signed in: what may talk to the program."""
-
-    __tablename__ = "devices"
-    name: Mapped[str] = mapped_column(String(60))
-    kind: Mapped[str] = mapped_column(String(10), default="phone")  # or browser
-    token_hash: Mapped[str] = mapped_column(String(64), unique=True)
-    seen_at: Mapped[datetime] = mapped_column(default=now)
-    expires_at: Mapped[datetime | None]  # a phone is taken back by hand only
-
-
-class InvitationRow(Owned, Base):
-    """A link that makes an account, or sets a password anew; holds once. Its owner is who made it."""
-
-    __tablename__ = "invitations"
-    token_hash: Mapped[str] = mapped_column(String(64), unique=True)
-    role: Mapped[str] = mapped_column(String(10))
-    racer_id: Mapped[int | None] = mapped_column(ForeignKey("racers.id"))  # whose password it sets
-    expires_at: Mapped[datetime]
-
-
-class RecoveryCodeRow(Owned, Base):
-    """A code that stands for a forgotten password; holds once."""
-
-    __tablename__ = "recovery_codes"
-    code_hash: Mapped[str] = mapped_column(String(64), unique=True)
-
-
-class PasskeyRow(Owned, Base):
-    """A passkey's public half."""
-
-    __tablename__ = "passkeys"
-    name: Mapped[str] = mapped_column(String(60))
-    credential_hash: Mapped[str] = mapped_column(String(64), unique=True)
-    credential: Mapped[bytes] = mapped_column(LONGBLOB)
-    public_key: Mapped[bytes] = mapped_column(LONGBLOB)
-    signs: Mapped[int] = mapped_column(default=0)
-
-
-class ChallengeRow(Base):
-    """What a passkey is asked to sign; holds once, for a few minutes."""
-
-    __tablename__ = "challenges"
-    challenge: Mapped[str] = mapped_column(String(64), primary_key=True)
-    racer_id: Mapped[int | None] = mapped_column(ForeignKey("racers.id"))  # none where somebody signs in
-    expires_at: Mapped[datetime]
-
-
-class AttemptRow(Base):
-    """How often something was tried in vain lately: a sign-in by a name, or from an address."""
-
-    __tablename__ = "attempts"
-    key: Mapped[str] = mapped_column(String(64), primary_key=True)
-    times: Mapped[int]
-    until: Mapped[datetime]  # forgotten then
-
-
-class AuditRow(Base):
-    """What was done with an account, and from where."""
-
-    __tablename__ = "audit_entries"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    racer_id: Mapped[int | None]  # no foreign key: the entry outlives the account
-    at: Mapped[datetime] = mapped_column(default=now)
-    what: Mapped[str] = mapped_column(String(30))
-    words: Mapped[str] = mapped_column(String(200), default="")
-    address: Mapped[str] = mapped_column(String(60), default="")
-    __table_args__ = (Index("ix_audit_entries_racer_id", "racer_id"),)
-
-
-class ShareRow(Owned, Base):
-    """A boat that is shown to another racer, or to whoever has the link."""
-
-    __tablename__ = "shares"
-    boat_id: Mapped[int] = mapped_column(ForeignKey("boats.id"))
-    with_id: Mapped[int | None] = mapped_column(ForeignKey("racers.id"))
-    token_hash: Mapped[str | None] = mapped_column(String(64), unique=True)
-    writes: Mapped[bool] = mapped_column(default=False)
-    __table_args__ = (UniqueConstraint("boat_id", "with_id"),)
-
-
-class ClassRuleRow(Owned, Base):
-    """What a class allows; the club's."""
-
-    __tablename__ = "class_rules"
-    name: Mapped[str] = mapped_column(String(60))
-    rule: Mapped[dict[str, Any]]
-    __table_args__ = (UniqueConstraint("owner_id", "name"),)
-
-
-class SummaryRow(Owned, Base):
-    """A racer who shares with the club, and their summary; ``document`` is empty until one of their boats has run."""
-
-    __tablename__ = "summaries"
-    made_at: Mapped[datetime | None] = mapped_column(DATETIME(fsp=6))
-    document: Mapped[dict[str, Any] | None]
-    __table_args__ = (UniqueConstraint("owner_id"),)
-
-
-class PoolRow(Owned, Base):
-    """The pool of all summaries; it belongs to the club."""
-
-    __tablename__ = "pools"
-    made_at: Mapped[datetime | None] = mapped_column(DATETIME(fsp=6))
-    document: Mapped[dict[str, Any] | None]
-    __table_args__ = (UniqueConstraint("owner_id"),)
 
 
 class PondRow(Owned, Base):

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from kunstflug.core.drive.values import MOTOR_SIZES_MM
+from kunstflug.core.drive.family import MOTOR_SIZES_MM
 from kunstflug.core.learning.attribution import Ruling
 from kunstflug.core.learning.causes import Cause
 from kunstflug.core.learning.measure_next import Measure

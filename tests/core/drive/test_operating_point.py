@@ -15,7 +15,8 @@ from tests.samples import q
 
 from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.point import NAMES, OperatingPoint, point, resistance_n, solve, states
-from kunstflug.core.drive.values import Rows, drive_values
+from kunstflug.core.drive.rows import Rows
+from kunstflug.core.drive.values import drive_values
 from kunstflug.core.laws.resistance import PLANING_FROUDE
 from kunstflug.core.propeller import open_water_curve
 

@@ -16,10 +16,11 @@ from kunstflug.core.drive.dangers import Shake, dangers_of
 from kunstflug.core.drive.forecast import LinearSupplyBurns, forecast
 from kunstflug.core.drive.limits import LimitKey
 from kunstflug.core.drive.schools import ControllerSchool, Schools, TemperatureSchool
-from kunstflug.core.drive.values import TOGETHER, drive_values
+from kunstflug.core.drive.values import drive_values
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.laws import electric
 from kunstflug.core.parts import controller, motor, pack, placement, wiring
+from kunstflug.core.setup.knowledge import TOGETHER
 from kunstflug.core.setup.setup import centre_of_mass, placed_parts, thinnest_awg
 from kunstflug.core.thermal.duty import Duty, Kind, Mode, Phase, PhaseKind, lap_race_duty, passes_duty
 from kunstflug.core.thermal.heat_forecast import ceilings, heat_forecast

@@ -11,9 +11,11 @@ from tests import samples
 from tests.samples import q
 
 from kunstflug.core.drive.curves import curve_of
+from kunstflug.core.drive.family import features
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.point import solve
-from kunstflug.core.drive.values import as_bought, drive_values, features, known_of, varied
+from kunstflug.core.drive.values import as_bought, drive_values, known_of
+from kunstflug.core.drive.varied import varied
 from kunstflug.core.learning.cases import Memory, latents_of
 from kunstflug.core.learning.causes import Cause, odd_run
 from kunstflug.core.learning.judged import judged

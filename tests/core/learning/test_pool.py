@@ -10,8 +10,9 @@ from tests.pond.seasons import boats
 from tests.samples import setup as sample
 
 from kunstflug.core.choose.sweep import ranges_about, sweep
+from kunstflug.core.drive.family import families_of
 from kunstflug.core.drive.forecast import forecast
-from kunstflug.core.drive.values import as_bought, drive_values, families_of, known_of
+from kunstflug.core.drive.values import as_bought, drive_values, known_of
 from kunstflug.core.learning.cases import Memory
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn, newcomer

@@ -8,7 +8,7 @@ from tests import samples
 from tests.samples import q
 
 from kunstflug.core.drive.forecast import forecast
-from kunstflug.core.drive.values import varied
+from kunstflug.core.drive.varied import varied
 from kunstflug.core.laws import cell
 from kunstflug.core.laws.electric import cold_factor
 from kunstflug.core.parts import pack

@@ -11,8 +11,9 @@ from kunstflug.core.choose.fronts import Drives
 from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.limits import Limit, limits_of
 from kunstflug.core.drive.point import solve
+from kunstflug.core.drive.rows import Rows
 from kunstflug.core.drive.schools import USUAL, Schools
-from kunstflug.core.drive.values import Rows, drive_values
+from kunstflug.core.drive.values import drive_values
 from kunstflug.core.drive.verdict import LimitTable, judge
 from kunstflug.core.parts.controller import Controller
 from kunstflug.core.parts.motor import Motor

@@ -12,7 +12,7 @@ from kunstflug.core.drive.curves import curve_for
 from kunstflug.core.drive.limits import LimitKey, limits_of
 from kunstflug.core.drive.point import solve
 from kunstflug.core.drive.schools import USUAL, Schools
-from kunstflug.core.drive.values import varied
+from kunstflug.core.drive.varied import varied
 from kunstflug.core.drive.verdict import LimitTable, judge
 from kunstflug.core.laws.shares import pieces
 from kunstflug.core.parts import pack

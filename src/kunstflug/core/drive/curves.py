@@ -6,7 +6,7 @@ from typing import Final
 import numpy as np
 
 from kunstflug.core.drive.point import resistance_n, states
-from kunstflug.core.drive.values import Rows
+from kunstflug.core.drive.rows import Rows
 from kunstflug.core.parts import hull
 from kunstflug.core.parts import propeller as propellers
 from kunstflug.core.propeller import OpenWaterCurve, jet_curve, open_water_curve

@@ -10,8 +10,9 @@ from kunstflug.core.drive.curves import SpeedCurves, curve_of, percentiles, spee
 from kunstflug.core.drive.limits import KEYS, LOADS, RISING, Limit, LimitKey, limits_of
 from kunstflug.core.drive.point import NAMES as RESULTS
 from kunstflug.core.drive.point import OperatingPoint, solve
+from kunstflug.core.drive.rows import DriveValues, Rows
 from kunstflug.core.drive.schools import USUAL, Schools
-from kunstflug.core.drive.values import DriveValues, Rows, drive_values, known_of
+from kunstflug.core.drive.values import drive_values, known_of
 from kunstflug.core.drive.verdict import ORDER, Judged, LimitTable, Verdict, judge, worst
 from kunstflug.core.laws.cell import FULL_CELL_V, NOMINAL_CELL_V
 from kunstflug.core.laws.resistance import PLANING_FROUDE

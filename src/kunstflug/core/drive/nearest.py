@@ -7,7 +7,8 @@ import numpy as np
 
 from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.point import OperatingPoint, solve
-from kunstflug.core.drive.values import Rows, varied
+from kunstflug.core.drive.rows import Rows
+from kunstflug.core.drive.varied import varied
 from kunstflug.core.drive.verdict import overloaded, runs
 from kunstflug.core.laws.resistance import PLANING_FROUDE
 from kunstflug.core.parts import pack

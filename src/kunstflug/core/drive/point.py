@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from kunstflug.core.drive import balance
-from kunstflug.core.drive.values import Rows
+from kunstflug.core.drive.rows import Rows
 from kunstflug.core.propeller import Curves, OpenWaterCurve
 from kunstflug.core.quantity.value import Array, Floats
 

@@ -1,16 +1,13 @@
-"""The numbers a drive is solved with, each with its source and spread; as rows for the kernels, drawn or varied."""
+"""The numbers of a setup that a drive is solved with: what was learnt, what was given, a marked guess for the rest."""
 
 import dataclasses
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import lru_cache
-from typing import Any, Final, TypeAlias
+from typing import Final
 
-import numpy as np
-import numpy.typing as npt
-
-from kunstflug.core.laws.blade import immersion_of_depth
+from kunstflug.core.drive.family import families_of, features, parts_of
+from kunstflug.core.drive.rows import DriveValues
 from kunstflug.core.laws.cell import NOMINAL_CELL_V, cell_ocv_v
 from kunstflug.core.laws.electric import COLD_PER_K, cold_factor, commutation_ohm, magnet_factor
 from kunstflug.core.laws.water import air_density_kg_m3, water_density_kg_m3, water_viscosity_pa_s
@@ -18,99 +15,11 @@ from kunstflug.core.parts import conditions as conditions_of
 from kunstflug.core.parts import controller, hull, motor, pack, wiring
 from kunstflug.core.parts import propeller as propellers
 from kunstflug.core.propeller.seam import REFERENCE_TURNS
-from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.facts import Fact
-from kunstflug.core.quantity.fields import Part
 from kunstflug.core.quantity.last import of_the_last
-from kunstflug.core.quantity.value import Array, Floats, Value, exact, guess, honest, known, scaled
-from kunstflug.core.setup.knowledge import OWNER, TOGETHER, Aboard, Knowledge, Known, Owner
-from kunstflug.core.setup.setup import LIGHTEST_KG, Setup, centre_of_mass, centre_with, wire_gauge
-
-Rows: TypeAlias = npt.NDArray[np.void]
-"""Drives as a structured array, one field for each of :class:`DriveValues`; see ``ROW``."""
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DriveValues:
-    """What the operating point needs, each a :class:`Value`."""
-
-    pack_ocv_v: Value
-    pack_resistance_ohm: Value
-    wiring_resistance_ohm: Value
-    controller_resistance_ohm: Value
-    bus_limit_a: Value  # infinite where none is set
-    phase_limit_a: Value
-    kv_rpm_per_v: Value  # as printed
-    kv_factor: Value  # effective over printed KV: timing, hot magnets
-    winding_resistance_ohm: Value  # at 20 degC
-    winding_c: Value
-    no_load_current_a: Value
-    no_load_rpm: Value
-    shaft_efficiency: Value
-    diameter_m: Value
-    pitch_m: Value
-    pitch_factor: Value  # effective over given pitch
-    blade_area: Value  # blade area ratio that the force goes with when ventilated, else 1
-    immersion: Value  # immersed part of the turn on the plane
-    rise_froude: Value  # volume Froude number over which it comes up
-    blade_friction: Value
-    water_at_rest: Value  # part of water that the blades work in when held
-    thrust_part: Value  # of the blades' push, by rake
-    torque_part: Value  # of the blades' torque, by cup
-    propeller_losses: Value  # power the propeller really loses over what is computed, when all else is known
-    lift_ratio: Value  # the propeller's lift over its thrust
-    mass_kg: Value
-    planing_drag_ratio: Value  # before the stern is lifted
-    hump_drag_ratio: Value
-    wetted_factor: Value  # of the hull that runs wet
-    wetted_exponent: Value
-    appendage_area_m2: Value
-    air_drag_area_m2: Value
-    air_lift_area_m2: Value
-    headwind_mps: Value
-    water_kg_m3: Value
-    air_kg_m3: Value
-    cells: Value  # in series
-    weak_cell: Value  # sag of the weaker pack's cells over the mean
-    poles: Value
-    pack_ah: Value  # charge of the weaker pack
-    discrepancy: Value  # of the real resistance over the computed one, when all else is known
-    pressure_share: Value  # part of the planing drag that is pressure
-    trims_freely: Value  # 1 where a lift at the stern turns the bow down, 0 where the trim was measured
-    full_throttle: Value  # part of the voltage that full stick gives
-
-    def __iter__(self) -> Iterator[tuple[str, Value]]:
-        return ((name, getattr(self, name)) for name in NAMES)
-
-    def rows(self, samples: int = 0, seed: int = 0, known: Known | None = None) -> Rows:
-        """The nominal drive, then draws of all uncertain parameters; shape (1 + samples,).
-
-        Log-normal about the nominal value with each Value's spread, independent but for ``TOGETHER``; together as they
-        were learnt where runs taught. The same seed gives the same draws, and one guess less moves no other.
-        """
-        rows = np.empty(1 + samples, ROW)
-        z = _deviates(samples, seed)
-        learnt = known.draws(samples, seed) if known and samples else {}
-        for k, (name, value) in enumerate(self):
-            rows[name] = value.value
-            if value.spread and samples:
-                rows[name][1:] *= np.exp(learnt.get(name, value.spread * z[k]))
-        return rows
-
-
-NAMES: Final = tuple(field.name for field in dataclasses.fields(DriveValues))
-ROW: Final = np.dtype([(name, np.float64) for name in NAMES])
-
-
-@lru_cache(maxsize=16)  # the same draws are asked for at every step of a slider
-def _deviates(count: int, seed: int) -> Array:
-    """Standard normal deviates of all fields, shape (fields, count), those of ``TOGETHER`` correlated."""
-    z = even_deviates(len(NAMES), count, seed)
-    for first, second, rho in TOGETHER:
-        a, b = NAMES.index(first), NAMES.index(second)
-        z[b] = rho * z[a] + np.sqrt(1.0 - rho**2) * z[b]
-    z.flags.writeable = False
-    return z
+from kunstflug.core.quantity.value import Floats, Value, exact, guess, honest, known, scaled
+from kunstflug.core.setup.knowledge import Aboard, Knowledge, Known
+from kunstflug.core.setup.setup import Setup, centre_of_mass, wire_gauge
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -155,8 +64,6 @@ PRINTED_DIAMETER: Final = 0.01
 PRINTED_CAPACITY: Final = 0.05
 SCALE: Final = 0.005  # a kitchen scale
 OCV_SPREAD: Final = 0.008  # 20 to 30 mV a cell between one LiPo and the next, and the charge at the pass
-MOTOR_SIZES_MM: Final = (24.0, 30.0, 37.0, 42.0, 50.0)
-"""Can diameters between which motors are of one size to a club (common practice, no source)."""
 MAGNET_LAG: Final = 0.3  # of the way from air to winding; over passes of seconds a rotor follows slowly
 
 
@@ -176,7 +83,7 @@ def _kv_factor(setup: Setup, timing: controller.TimingEffect) -> Value:
     return guess(timing.kv.value * hot, max(timing.kv.spread, 0.01), reason)
 
 
-def _commutation_ohm(setup: Setup, kv_rpm_per_v: float) -> float:
+def commutation_of(setup: Setup, kv_rpm_per_v: float) -> float:
     """Of the motor as it is, at the speed it turns when loaded [ohm]."""
     pairs = motor.pole_count(setup.motor) / 2
     return float(commutation_ohm(motor.inductance_h(setup.motor), pairs, kv_rpm_per_v, REFERENCE_TURNS))
@@ -188,19 +95,20 @@ def _at_temperature(resistance: Value, warm: Value) -> Value:
     return dataclasses.replace(resistance, spread=math.hypot(resistance.spread, open_))
 
 
-def _usual_rps(kv_rpm_per_v: Floats, ocv_v: Floats) -> Floats:
+def usual_rps(kv_rpm_per_v: Floats, ocv_v: Floats) -> Floats:
     """Turns on the plane [1/s] by which a blade's Reynolds number is taken: loaded over free, as racers find it."""
     return REFERENCE_TURNS * kv_rpm_per_v * ocv_v / 60
 
 
-def _viscosity_m2_s(setup: Setup) -> float:
+def viscosity_m2_s(setup: Setup) -> float:
+    """Kinematic viscosity of the day's water [m2/s]."""
     water_c = setup.conditions.water_c.value
     return float(water_viscosity_pa_s(water_c) / water_density_kg_m3(water_c))
 
 
 def _friction(setup: Setup, ocv_v: float) -> Value:
-    rps = float(_usual_rps(setup.motor.kv_rpm_per_v.value, ocv_v))
-    return propellers.friction(setup.propeller, rps, _viscosity_m2_s(setup))
+    rps = float(usual_rps(setup.motor.kv_rpm_per_v.value, ocv_v))
+    return propellers.friction(setup.propeller, rps, viscosity_m2_s(setup))
 
 
 def no_load_voltage_v(setup: Setup, cells: Floats) -> Floats:
@@ -218,55 +126,6 @@ def drive_values(setup: Setup) -> DriveValues:
     return DriveValues(**{name: known.of(name, value) for name, value in bought})
 
 
-def parts_of(setup: Setup) -> dict[Owner, Part]:
-    """The parts of a setup that can go into another boat, by what stays when they wear.
-
-    A propeller with a nick is the one that ran before: what was learnt of its pitch holds on.
-    """
-    return {
-        Owner.MOTOR: setup.motor,
-        Owner.CONTROLLER: setup.controller,
-        Owner.PACK: setup.pack,
-        Owner.PROPELLER: dataclasses.replace(setup.propeller, condition=propellers.Condition.AS_CAST),
-    }
-
-
-def features_of(free_rpm: Floats, pitch_m: Floats, diameter_m: Floats, mass_kg: Floats) -> Array:
-    """What makes two setups of a boat alike, shape (..., 4)."""
-    found: Array = np.log(np.stack(np.broadcast_arrays(free_rpm, pitch_m, diameter_m, mass_kg), axis=-1))
-    return found
-
-
-def features(setup: Setup) -> Array:
-    """What makes a setup like others of its boat, shape (4,)."""
-    series = pack.series_cells(setup.pack)
-    ocv = float(cell_ocv_v(setup.conditions.state_of_charge.value)) * series
-    wheel = setup.propeller
-    return features_of(
-        setup.motor.kv_rpm_per_v.value * ocv,
-        propellers.pitch(wheel).value,
-        wheel.diameter_m.value,
-        setup.all_up_mass_kg.value,
-    )
-
-
-def families_of(setup: Setup) -> dict[Owner, str]:
-    """What kind of thing each is, as a club pools them: hull type, motor size, propeller family.
-
-    None of them goes with what a sweep changes: another winding, diameter or pitch is of the same family.
-    """
-    diameter_mm = 1e3 * setup.motor.can_diameter_m.value
-    size = sum(diameter_mm > bound for bound in MOTOR_SIZES_MM)
-    return {
-        Owner.HULL: f"hull/{setup.hull.hull_type}",
-        Owner.MOTOR: f"motor/{setup.motor.kind}/{size}",
-        Owner.CONTROLLER: "controller",
-        Owner.PACK: "pack",
-        Owner.PROPELLER: f"propeller/{setup.hull.drive}/{setup.propeller.blades}",
-        Owner.MODEL: f"hull/{setup.hull.hull_type}",
-    }
-
-
 def taught_by_racers(setup: Setup) -> int:
     """How many racers of a club taught what is known of a setup's families; 0 where no club knows any."""
     club = None if setup.knowledge is None else setup.knowledge.latents.club
@@ -281,12 +140,19 @@ def known_of(setup: Setup) -> Known | None:
 
 def known_with(setup: Setup, more: Iterable[tuple[str, Value]]) -> Known | None:
     """The same; a club's knowledge, which is in spreads, asks for those of numbers beside the drive's, too."""
-    return None if setup.knowledge is None else setup.knowledge.at(_aboard(setup, setup.knowledge, more))
+    return None if setup.knowledge is None else setup.knowledge.at(aboard(setup, setup.knowledge, more))
 
 
-def _aboard(
+def aboard(
     setup: Setup, knowledge: Knowledge, more: Iterable[tuple[str, Value]] = (), *, with_parts: bool = True
 ) -> Aboard:
+    """What a setup has of what was learnt: its parts, how alike it is to those that ran, its families.
+
+    Parameters
+    ----------
+    more : numbers beside the drive's, whose spreads a club's knowledge asks for.
+    with_parts : False for parts that are like the ones that ran, but others.
+    """
     spreads = {}
     if knowledge.latents.club is not None:
         spreads = {name: value.spread for name, value in (*as_bought(setup), *more)}
@@ -316,7 +182,7 @@ def as_bought(setup: Setup) -> DriveValues:
         ),
         pack_resistance_ohm=_at_temperature(scaled(pack.resistance(setup.pack), cold), warm),
         wiring_resistance_ohm=wiring.wiring_resistance(setup.wiring, int(wire_gauge(setup).value)),
-        controller_resistance_ohm=controller.loss_resistance(setup.controller, _commutation_ohm(setup, kv.value)),
+        controller_resistance_ohm=controller.loss_resistance(setup.controller, commutation_of(setup, kv.value)),
         bus_limit_a=setup.controller.bus_limit_a or exact(float("inf")),
         phase_limit_a=setup.controller.phase_limit_a or exact(float("inf")),
         full_throttle=setup.controller.full_throttle or exact(1.0),
@@ -359,102 +225,3 @@ def as_bought(setup: Setup) -> DriveValues:
         discrepancy=guess(1.0, DISCREPANCY, ModelItself()),
         pack_ah=honest(exact(pack.usable_ah(setup.pack)), PRINTED_CAPACITY),
     )
-
-
-def varied(
-    setup: Setup,
-    *,
-    kv_rpm_per_v: Floats | None = None,
-    cells: Floats | None = None,
-    diameter_m: Floats | None = None,
-    pitch_ratio: Floats | None = None,
-    mass_factor: Floats = 1.0,
-) -> Rows:
-    """The nominal drive with some numbers changed and what follows from them, as the editor has it.
-
-    Parameters
-    ----------
-    cells : in series, of all packs; only the first pack changes.
-    diameter_m : a propeller of another diameter keeps its pitch ratio unless told otherwise.
-
-    Returns
-    -------
-    Shape (N,), N the common size of what was given.
-    """
-    bought = as_bought(setup)
-    base = bought.rows()[0]
-    kv = base["kv_rpm_per_v"] if kv_rpm_per_v is None else kv_rpm_per_v
-    series = base["cells"] if cells is None else cells
-    diameter = base["diameter_m"] if diameter_m is None else diameter_m
-    ratio = base["pitch_m"] / base["diameter_m"] if pitch_ratio is None else pitch_ratio
-    size = np.broadcast(kv, series, diameter, ratio, mass_factor).size
-    rows: Rows = np.empty(size, ROW)
-    # all fields at once: as a record each, this takes several times as long
-    rows.view(np.float64).reshape(size, len(NAMES))[:] = np.array([base], ROW).view(np.float64)
-    winding, powers = kv / base["kv_rpm_per_v"], motor.rewinding(setup.motor)
-    first = series - (setup.pack.second_cells or 0)
-    # The commutation's part goes with inductance x KV, the inductance with the winding's resistance.
-    commutation = _commutation_ohm(setup, float(base["kv_rpm_per_v"]))
-    more_loss = commutation * (winding ** (powers.resistance + 1.0) - 1.0)
-    cold = base["pack_resistance_ohm"] / pack.resistance(setup.pack).value
-    more_ohm = pack.first_ohm(setup.pack, first) - pack.first_ohm(setup.pack, setup.pack.cells)
-    packs_kg = pack.mass_with_cells_kg(setup.pack, first) - pack.pack_mass(setup.pack).value
-    ocv = base["pack_ocv_v"] / base["cells"] * series
-    edges = base["blade_friction"]
-    if edges > 0:
-        edges = propellers.friction_at(setup.propeller, _usual_rps(kv, ocv), _viscosity_m2_s(setup), diameter)
-    depth, immersed = setup.hull.shaft_depth_m, base["immersion"]
-    if depth is not None and setup.propeller.immersion is None and setup.hull.drive is hull.Drive.SURFACE:
-        immersed = immersion_of_depth(depth.value / diameter)
-    changed: dict[str, Any] = {
-        "kv_rpm_per_v": kv,
-        "winding_resistance_ohm": base["winding_resistance_ohm"] * winding**powers.resistance,
-        "controller_resistance_ohm": base["controller_resistance_ohm"] + more_loss,
-        "no_load_current_a": base["no_load_current_a"] * winding**powers.no_load,
-        "no_load_rpm": kv * no_load_voltage_v(setup, series),
-        "cells": series,
-        "weak_cell": pack.weakest_cell_factor(setup.pack, first),
-        "pack_ocv_v": ocv,
-        "pack_resistance_ohm": base["pack_resistance_ohm"] + more_ohm * cold,
-        "diameter_m": diameter,
-        "pitch_m": diameter * ratio,
-        # A cup counts by its part of the diameter.
-        "pitch_factor": 1.0 + (base["pitch_factor"] - 1.0) * base["diameter_m"] / diameter,
-        "torque_part": propellers.torque_part(setup.propeller, diameter),
-        "blade_friction": edges,
-        "immersion": immersed,
-        "mass_kg": np.maximum((base["mass_kg"] + packs_kg) * mass_factor, LIGHTEST_KG),
-    }
-    if setup.hull.trim_deg is None:
-        centre = centre_with(setup, changed["mass_kg"], packs_kg)
-        trim = hull.trims_of(centre / (hull.CENTRE_PART * setup.hull.length_m.value))
-        changed["planing_drag_ratio"], changed["pressure_share"], changed["wetted_factor"] = hull.by_trim(
-            setup.hull, trim
-        )
-    for name, values in changed.items():
-        rows[name] = values
-    if setup.knowledge is not None:
-        _learn(setup, setup.knowledge, rows, base, bought)
-    return rows
-
-
-def _learn(setup: Setup, knowledge: Knowledge, rows: Rows, base: Any, bought: DriveValues) -> None:
-    """Puts what was learnt onto drives as bought: a part that is not the one that ran is like the others."""
-    here = _aboard(setup, knowledge)
-    known, others = knowledge.at(here), knowledge.at(_aboard(setup, knowledge, with_parts=False))
-    unlike = dict(zip(others.names, others.shift, strict=True))
-    same = {
-        Owner.HULL: np.ones(len(rows), dtype=bool),
-        Owner.MOTOR: rows["kv_rpm_per_v"] == base["kv_rpm_per_v"],
-        Owner.CONTROLLER: np.ones(len(rows), dtype=bool),
-        Owner.PACK: rows["cells"] == base["cells"],
-        Owner.PROPELLER: (rows["diameter_m"] == base["diameter_m"]) & (rows["pitch_m"] == base["pitch_m"]),
-    }
-    if "discrepancy" in known.names:
-        free = rows["kv_rpm_per_v"] * rows["pack_ocv_v"]
-        alike = features_of(free, rows["pitch_m"], rows["diameter_m"], rows["mass_kg"])
-        rows["discrepancy"] *= np.exp(knowledge.error_of_laws(here, alike))
-    for name, shift in zip(known.names, known.shift, strict=True):
-        # What is exact in this boat stays so, whatever others of the racer have taught.
-        if name in NAMES and OWNER[name] is not Owner.MODEL and getattr(bought, name).spread:
-            rows[name] *= np.where(same[OWNER[name]], math.exp(shift), math.exp(unlike[name]))

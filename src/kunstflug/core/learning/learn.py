@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from kunstflug.core.drive.values import parts_of
+from kunstflug.core.drive.family import parts_of
 from kunstflug.core.learning.cases import Case, Memory, cases_of, latents_of, own_of, read_of
 from kunstflug.core.learning.estimate import Estimate
 from kunstflug.core.learning.search import DRAWS, SEED, draws_of, joined, searched

@@ -9,9 +9,10 @@ import numpy as np
 import numpy.typing as npt
 
 from kunstflug.core.drive.curves import curve_of
+from kunstflug.core.drive.family import families_of, features
 from kunstflug.core.drive.point import solve
-from kunstflug.core.drive.values import NAMES as DRIVE_NAMES
-from kunstflug.core.drive.values import Rows, families_of, features
+from kunstflug.core.drive.rows import NAMES as DRIVE_NAMES
+from kunstflug.core.drive.rows import Rows
 from kunstflug.core.drive.values import as_bought as drive_as_bought
 from kunstflug.core.laws.shares import side_by_side
 from kunstflug.core.learning.seen import HEAT, STEADY, Reading, Seen, What

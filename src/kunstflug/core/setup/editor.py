@@ -2,7 +2,7 @@
 
 A change is an ``Edit`` of one field. ``consequences`` says which other fields it makes untrue, and why. Documents carry
 the same edits out on what was typed; ``edited`` carries them out on a setup. What a sweep varies as arrays follows from
-the same laws of the parts, see ``drive.values.varied``.
+the same laws of the parts, see ``drive.varied``.
 """
 
 import dataclasses

@@ -10,8 +10,8 @@ import numpy as np
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.balance import USABLE
 from kunstflug.core.drive.limits import believed_ratings
+from kunstflug.core.drive.rows import NAMES as DRIVE_NAMES
 from kunstflug.core.drive.schools import USUAL, Schools, TemperatureSchool
-from kunstflug.core.drive.values import NAMES as DRIVE_NAMES
 from kunstflug.core.drive.values import drive_values
 from kunstflug.core.drive.verdict import Verdict, worst
 from kunstflug.core.parts import motor, pack

@@ -9,7 +9,8 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.drive.values import ModelItself, Rows, known_of, known_with
+from kunstflug.core.drive.rows import Rows
+from kunstflug.core.drive.values import ModelItself, known_of, known_with
 from kunstflug.core.laws.heat import CELL_J_KGK, COPPER_J_KGK, STEEL_J_KGK, jacket_conductance_w_k, water_flow_kg_s
 from kunstflug.core.parts import controller, hull, motor, pack
 from kunstflug.core.parts.wiring import Plugs

@@ -7,7 +7,8 @@ import numpy as np
 
 from kunstflug.core.cooling.table import Behind, CoolingTable
 from kunstflug.core.drive.curves import curve_of
-from kunstflug.core.drive.values import Rows, drive_values
+from kunstflug.core.drive.rows import Rows
+from kunstflug.core.drive.values import drive_values
 from kunstflug.core.laws.cell import NOMINAL_CELL_V, cell_ocv_v
 from kunstflug.core.laws.heat import WATER_J_KGK, jacket_conductance_w_k, water_flow_kg_s
 from kunstflug.core.laws.shares import in_shares

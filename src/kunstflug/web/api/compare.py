@@ -1,6 +1,6 @@
 """Compare: the trail of a boat, and the runs of a setup beside their forecasts."""
 
-from kunstflug.services import compare, learning, views
+from kunstflug.services import compare, learning, learnt_views, views
 from kunstflug.services.knowledge import boat_knowledge
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import Before, Id, StoreOf, routes_of
@@ -21,7 +21,7 @@ def compared(setup_id: Id, store: StoreOf, before: Before = None) -> views.Page[
 
 
 @router.get("/boats/{boat_id}/knowledge")
-def knowledge(boat_id: Id, store: StoreOf) -> views.KnowledgeView:
+def knowledge(boat_id: Id, store: StoreOf) -> learnt_views.KnowledgeView:
     """What runs taught of a boat: its numbers, its runs against what was said of them, its changes."""
     return boat_knowledge(store, boat_id)
 

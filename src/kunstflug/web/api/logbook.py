@@ -6,7 +6,7 @@ from fastapi import Query
 
 from kunstflug.documents.run import StoppedIn
 from kunstflug.documents.stopped import StoppedOut, stopped_out
-from kunstflug.services import logbook, views
+from kunstflug.services import logbook, logbook_views
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import Before, Id, StoreOf, routes_of
 
@@ -20,7 +20,7 @@ def read_logbook(
     words: Annotated[str, Query(max_length=200)] = "",
     boat: Annotated[int | None, Query(ge=1, le=2**31 - 1)] = None,
     only: Literal["", "damage", "stopped", "track"] = "",
-) -> views.LogbookView:
+) -> logbook_views.LogbookView:
     """Outings of all boats, newest first."""
     return logbook.logbook(store, before, words, boat, only)
 

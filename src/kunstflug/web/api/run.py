@@ -7,7 +7,7 @@ from fastapi import File, Form, Response, UploadFile
 
 from kunstflug.documents.columns import CsvLookOut, CsvMapping
 from kunstflug.pond import Weather
-from kunstflug.services import csv_files, photo, run, views
+from kunstflug.services import csv_files, photo, run, run_tracks, simulated, views
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import (
     Before,
@@ -71,7 +71,7 @@ def type_run(setup_id: Id, body: schemas.TypedRunIn, store: StoreOf, key: KeyOf)
 def simulate(setup_id: Id, body: schemas.SimulateIn, store: StoreOf, key: KeyOf) -> views.RunView:
     """A run on the simulated pond."""
     weather = Weather(water_c=body.water_c, air_c=body.air_c, wind_mps=body.wind_mps, wind_from_deg=body.wind_from_deg)
-    return run.simulate(store, setup_id, body.seed, body.passes, weather, key)
+    return simulated.simulate(store, setup_id, body.seed, body.passes, weather, key)
 
 
 @router.get("/runs/{run_id}")
@@ -91,13 +91,13 @@ def move_run(run_id: Id, body: schemas.MoveIn, store: StoreOf) -> views.RunView:
 @router.get("/runs/{run_id}/track")
 def track(run_id: Id, store: StoreOf) -> views.TrackView:
     """The cleaned track of a run, to draw."""
-    return run.track(store, run_id)
+    return run_tracks.track(store, run_id)
 
 
 @router.get("/runs/{run_id}/track.gpx", response_class=Response, responses=a_file("application/gpx+xml"))
 def track_gpx(run_id: Id, store: StoreOf) -> Response:
     """The raw track of a run as GPX 1.1."""
-    data = run.track_gpx(store, run_id)
+    data = run_tracks.track_gpx(store, run_id)
     return Response(data, media_type="application/gpx+xml", headers=attachment(f"run-{run_id}.gpx"))
 
 
@@ -146,21 +146,21 @@ def charge_log(
 @router.get("/runs/{run_id}/track.geojson", response_class=Response, responses=a_file("application/geo+json"))
 def track_geojson(run_id: Id, store: StoreOf) -> Response:
     """The raw track of a run as GeoJSON."""
-    data = run.track_geojson(store, run_id)
+    data = run_tracks.track_geojson(store, run_id)
     return Response(data, media_type="application/geo+json", headers=attachment(f"run-{run_id}.geojson"))
 
 
 @router.get("/runs/{run_id}/track.csv", response_class=Response, responses=a_file("text/csv"))
 def track_csv(run_id: Id, store: StoreOf) -> Response:
     """The raw track of a run as CSV."""
-    data = run.track_csv(store, run_id)
+    data = run_tracks.track_csv(store, run_id)
     return Response(data, media_type="text/csv; charset=utf-8", headers=attachment(f"run-{run_id}.csv"))
 
 
 @router.get("/runs/{run_id}/controller.csv", response_class=Response, responses=a_file("text/csv"))
 def controller_csv(run_id: Id, store: StoreOf) -> Response:
     """The controller log of a run as CSV."""
-    data = run.log_csv(store, run_id)
+    data = run_tracks.log_csv(store, run_id)
     return Response(data, media_type="text/csv; charset=utf-8", headers=attachment(f"run-{run_id}-controller.csv"))
 
 

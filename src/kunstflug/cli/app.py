@@ -1,0 +1,76 @@
+"""What every command shares: the program itself, how errors are written, the units of sentences."""
+
+import json
+import signal
+import sys
+from enum import StrEnum
+from typing import Annotated
+
+import typer
+
+from kunstflug import __version__
+from kunstflug.core.quantity.errors import KunstflugError, UnreadableFile
+from kunstflug.wording import Tongue, Units, say_error
+from kunstflug.wording.errors import field_problems
+
+app = typer.Typer(no_args_is_help=True, help="The command ``kunstflug``.", pretty_exceptions_enable=False)
+
+
+class ErrorFormat(StrEnum):
+    """How errors are written."""
+
+    TEXT = "text"
+    JSON = "json"
+
+
+class Asked:
+    """What was asked for every command."""
+
+    errors = ErrorFormat.TEXT
+    tongue = Tongue()
+
+
+def _version(wanted: bool) -> None:
+    if wanted:
+        print(f"kunstflug {__version__}")
+        raise typer.Exit
+
+
+STARTS = ("demo", "serve")
+"""Commands that stop in order by themselves, as soon as they have begun; the others are interrupted."""
+
+
+@app.callback()
+def _every_command(
+    context: typer.Context,
+    version: Annotated[
+        bool, typer.Option("--version", callback=_version, is_eager=True, help="Print the version and stop.")
+    ] = False,
+    errors: Annotated[ErrorFormat, typer.Option(help="How errors are written.")] = ErrorFormat.TEXT,
+    units: Annotated[Units, typer.Option(help="Units of the sentences.")] = Units.METRIC,
+) -> None:
+    Asked.errors, Asked.tongue = errors, Tongue(units=units)
+    if context.invoked_subcommand not in STARTS and signal.getsignal(signal.SIGINT) is signal.SIG_DFL:
+        signal.signal(signal.SIGINT, signal.default_int_handler)
+
+
+def _told(error: KunstflugError) -> str:
+    """An error as it was asked for."""
+    words = say_error(error, Asked.tongue)
+    if Asked.errors is ErrorFormat.TEXT:
+        return f"kunstflug: {words}"
+    fields = [{"field": f.field, "value": f.value, "allowed": f.allowed} for f in field_problems(error, Asked.tongue)]
+    line = error.line if isinstance(error, UnreadableFile) else None
+    return json.dumps({"error": type(error).__name__, "detail": words, "fields": fields, "line": line})
+
+
+def main() -> None:
+    """Entry: errors of our own tree are one clear sentence, or JSON when asked."""
+    try:
+        app()
+    except KunstflugError as error:
+        print(_told(error), file=sys.stderr)
+        raise SystemExit(2) from None
+    except BrokenPipeError:  # whoever read has seen enough
+        sys.stderr.close()
+        raise SystemExit(0) from None

@@ -1,0 +1,74 @@
+"""What commands read and write: documents of a file or of standard input, and how far they are."""
+
+import json
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from kunstflug.core.quantity.errors import UnreadableFile
+
+if TYPE_CHECKING:
+    from kunstflug.documents.setup import SetupDocument
+
+SetupFile = Annotated[Path, typer.Argument(help="A setup document (JSON); - reads standard input.")]
+Scheduler = Annotated[str, typer.Option(help="Address of a Dask scheduler; without one this machine computes.")]
+
+
+def bytes_of(path: Path) -> bytes:
+    """What a file holds; of standard input for ``-``.
+
+    Raises
+    ------
+    UnreadableFile : it cannot be opened.
+    """
+    if str(path) == "-":
+        return sys.stdin.buffer.read()
+    try:
+        return path.read_bytes()
+    except OSError as error:
+        raise UnreadableFile(f"{path} cannot be read: {error.strerror}") from error
+
+
+def document_of(path: Path) -> "SetupDocument":
+    """The setup document in a file."""
+    from kunstflug.documents.setup import parsed_setup
+
+    return parsed_setup(json_of(path))
+
+
+def json_of(path: Path) -> object:
+    """What a file of JSON holds.
+
+    Raises
+    ------
+    UnreadableFile : it cannot be opened, or is none.
+    """
+    try:
+        return json.loads(bytes_of(path).decode())
+    except UnicodeDecodeError as error:
+        raise UnreadableFile(f"{path} is not text in UTF-8") from error
+    except json.JSONDecodeError as error:
+        raise UnreadableFile(f"{path} is not JSON: {error.msg}", error.lineno) from error
+    except RecursionError as error:
+        raise UnreadableFile(f"{path} is nested too deeply") from error
+
+
+def write(path: Path, data: bytes) -> None:
+    """Writes a file.
+
+    Raises
+    ------
+    UnreadableFile : it cannot be written.
+    """
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_bytes(data)
+    except OSError as error:
+        raise UnreadableFile(f"{path} cannot be written: {error.strerror}") from error
+
+
+def heard(what: str, done: int, whole: int) -> None:
+    """Says how far something is, beside what is printed."""
+    print(f"{done} of {whole}: {what}", file=sys.stderr)
