@@ -324,7 +324,7 @@ def test_thinning_keeps_the_fastest_sample():
     speed = np.sin(np.arange(40000) / 50) + 2
     speed[12345] = 9.0
     kept = run_tracks._thinned(speed)
-    assert len(kept) <= run.DRAWN_SAMPLES + 2
+    assert len(kept) <= run_tracks.DRAWN_SAMPLES + 2
     assert 12345 in kept
     assert np.all(np.diff(kept) > 0)
 

@@ -7,7 +7,7 @@
 
   import { chip, link } from '$lib/ui/theme';
 
-  import type { NotesDraft } from './run.svelte';
+  import type { NotesDraft } from './notes';
 
   /** What the displays showed, typed with a thumb: the peak first and large, the rest as far as it is known. */
   let { notes, fresh = false, ontouch }: { notes: NotesDraft; fresh?: boolean; ontouch: () => void } = $props();

@@ -6,7 +6,7 @@
 
   import { chip } from '$lib/ui/theme';
 
-  import type { NotesDraft } from './run.svelte';
+  import type { NotesDraft } from './notes';
 
   /** Conditions and what the boat did: tapped, not written. */
   let { notes, waterStates, ontouch }: { notes: NotesDraft; waterStates: string[]; ontouch: () => void } = $props();

@@ -6,7 +6,7 @@
 
   import { chip, link } from '$lib/ui/theme';
 
-  import type { NotesDraft } from './run.svelte';
+  import type { NotesDraft } from './notes';
   import { Suspects, type Stopped } from './stopped.svelte';
 
   /** A boat that stopped: what was seen, one part swapped at a time, who it was and what cured it. */

@@ -8,7 +8,7 @@
   import { stopwatch } from '$lib/units/day';
   import { units, unitLabel, toSi } from '$lib/units/units.svelte';
 
-  import { numberOf, type NotesDraft } from './run.svelte';
+  import { numberOf, type NotesDraft } from './notes';
   import { lineOf, shouldRead } from './soak';
 
   /** The gun in its order, straight after landing; the soak clock fills in the minutes.

@@ -6,16 +6,13 @@ import {
   asForm,
   binary,
   Problem,
-  type CsvLook,
   type CsvMapping,
   type Forecast,
-  type Quantity,
   type RunItem,
   type RunView,
   type SetupView,
   type Soak,
   type TrackView,
-  type TypedRun,
 } from '$lib/api/client';
 import { Once } from '$lib/api/once';
 import { link } from '$lib/offline/link.svelte';
@@ -25,246 +22,17 @@ import { knowing } from '$lib/state/knowing.svelte';
 import { forget, keep, kept } from '$lib/state/kept';
 import { welcome } from '$lib/state/welcome.svelte';
 import { toasts } from '$lib/state/toasts.svelte';
-import { day, iso } from '$lib/units/day';
-import { fromSi, toSi } from '$lib/units/units.svelte';
+import { day } from '$lib/units/day';
 
-import type { Stopped } from './stopped.svelte';
-
-export type PeakDraft = { speed: string; instrument: string };
-/** What is read off displays and written down, as typed. */
-export type TypedDraft = {
-  unit: 'km/h' | 'mph';
-  peaks: PeakDraft[];
-  second: string;
-  there: string;
-  back: string;
-  passes: string;
-  minutes: string;
-  held: string;
-  feathered: boolean;
-  current: string;
-  rpm: string;
-  voltage: string;
-  mah: string;
-  cells: string;
-  damage: string;
-  /** Which of the damage was mended since; written by the logbook. */
-  mended: string[];
-  stopped: Stopped | null;
-};
-export type ReadingDraft = { place: string; value: string; unit: string; minutes: string };
-export type NotesDraft = {
-  water: string;
-  air: string;
-  temperatureUnit: 'degC' | 'degF';
-  wind: string;
-  windUnit: 'm/s' | 'mph';
-  windFrom: string;
-  waterState: string;
-  note: string;
-  observations: string[];
-  readings: ReadingDraft[];
-  typed: TypedDraft;
-};
-/** What the racer says of a file beside handing it over. */
-export type Said = { acceptDamage?: boolean; track?: number; mapping?: CsvMapping };
-/** A file that asks something: it is damaged, or has several tracks. */
-export type Offer = { file: File; said: Said; problem: Problem };
-/** A CSV file whose columns have to be looked at. */
-export type Looked = { file: File; look: CsvLook };
-
-type System = 'metric' | 'imperial';
-
-export function emptyNotes(gunOrder: string[], system: System): NotesDraft {
-  const temperatureUnit = system === 'metric' ? 'degC' : 'degF';
-  return {
-    water: '',
-    air: '',
-    temperatureUnit,
-    wind: '',
-    windUnit: system === 'metric' ? 'm/s' : 'mph',
-    windFrom: '',
-    waterState: '',
-    note: '',
-    observations: [],
-    readings: gunOrder.map((place) => ({ place, value: '', unit: temperatureUnit, minutes: '' })),
-    typed: emptyTyped(system),
-  };
-}
-
-function emptyTyped(system: System): TypedDraft {
-  const unit = system === 'metric' ? 'km/h' : 'mph';
-  const drive = { current: '', rpm: '', voltage: '', mah: '', cells: '' };
-  const none = { second: '', there: '', back: '', passes: '', minutes: '', held: '', ...drive };
-  const peaks = [{ speed: '', instrument: '' }];
-  return { unit, peaks, ...none, feathered: false, damage: '', mended: [], stopped: null };
-}
-
-/** What was typed of a run, as the form shows it, in the unit it was typed in. */
-function typedOf(typed: TypedRun | undefined, system: System): TypedDraft {
-  const draft = emptyTyped(system);
-  if (!typed) return draft;
-  const speeds = [...(typed.peaks ?? []).map((p) => p.speed), typed.second, typed.there, typed.back];
-  const unit = (speeds.find((q) => q) as Quantity | undefined)?.unit;
-  if (unit === 'km/h' || unit === 'mph') draft.unit = unit;
-  const speed = (q: Quantity | null | undefined): string =>
-    q ? text(q.unit === draft.unit ? q.value : Number(fromSi(toSi(q), draft.unit).toFixed(2))) : '';
-  if (typed.peaks?.length)
-    draft.peaks = typed.peaks.map((p) => ({ speed: speed(p.speed as Quantity), instrument: p.instrument ?? '' }));
-  return {
-    ...draft,
-    second: speed(typed.second as Quantity | null),
-    there: speed(typed.there as Quantity | null),
-    back: speed(typed.back as Quantity | null),
-    passes: text(typed.passes),
-    minutes: text(typed.minutes),
-    held: text(typed.held_s),
-    feathered: typed.feathered ?? false,
-    current: text(typed.current_a),
-    rpm: text(typed.rpm),
-    voltage: text(typed.voltage_v),
-    mah: text(typed.mah_back),
-    cells: (typed.rest_v ?? []).join(' '),
-    damage: (typed.damage ?? []).join('; '),
-    mended: [...(typed.mended ?? [])],
-    stopped: (typed.stopped as Stopped | null | undefined) ?? null,
-  };
-}
-
-/** What was typed, as it is sent; a field that is no number is named. */
-function sentOf(draft: TypedDraft, wrong: string[]): TypedRun {
-  const number = (label: string, typed: string): number | undefined => {
-    const value = numberOf(typed);
-    if (value === undefined && typed.trim() !== '') wrong.push(`${label} '${typed}'`);
-    return value;
-  };
-  const speed = (label: string, typed: string): Quantity | undefined => {
-    const value = number(label, typed);
-    return value === undefined ? undefined : { value, unit: draft.unit, source: 'measured' };
-  };
-  const cells = draft.cells.split(/[\s;/]+/).filter(Boolean);
-  const some = <T>(rows: T[]): T[] | undefined => (rows.length ? rows : undefined);
-  const peaks = draft.peaks
-    .map((p, k) => ({ speed: speed(`peak ${k + 1}`, p.speed), instrument: p.instrument.trim() || undefined }))
-    .filter((p) => p.speed !== undefined);
-  const damage = draft.damage.split(';').map((words) => words.trim());
-  const sent = {
-    peaks: some(peaks),
-    second: speed('second best', draft.second),
-    there: speed('there', draft.there),
-    back: speed('back', draft.back),
-    passes: number('passes', draft.passes),
-    minutes: number('on the water', draft.minutes),
-    held_s: number('full throttle', draft.held),
-    feathered: draft.feathered || undefined,
-    current_a: number('current', draft.current),
-    rpm: number('rpm', draft.rpm),
-    voltage_v: number('volts', draft.voltage),
-    mah_back: number('put back', draft.mah),
-    rest_v: some(cells.map((cell) => number('cell', cell)).filter((v) => v !== undefined)),
-    damage: some(damage.filter(Boolean)),
-    mended: some(draft.mended.filter((words) => damage.includes(words))),
-    stopped: draft.stopped ?? undefined,
-  };
-  return sent as TypedRun;
-}
-
-/** The notes of a saved run, as the form shows them. */
-export function notesOf(run: RunView, gunOrder: string[], system: System): NotesDraft {
-  const notes = emptyNotes(gunOrder, system);
-  const conditions = run.conditions as {
-    water?: Quantity;
-    air?: Quantity;
-    wind?: Quantity;
-    wind_from_deg?: number;
-    water_state?: string;
-  };
-  const unit = conditions.water?.unit ?? conditions.air?.unit;
-  if (unit === 'degC' || unit === 'degF') notes.temperatureUnit = unit;
-  notes.water = text(conditions.water?.value);
-  notes.air = text(conditions.air?.value);
-  notes.wind = text(conditions.wind?.value);
-  if (conditions.wind?.unit === 'm/s' || conditions.wind?.unit === 'mph') notes.windUnit = conditions.wind.unit;
-  notes.windFrom = text(conditions.wind_from_deg);
-  notes.waterState = conditions.water_state ?? '';
-  notes.note = run.note;
-  notes.typed = typedOf(run.typed, system);
-  notes.observations = [...run.observations];
-  for (const reading of run.readings) {
-    const typed = reading.typed as unknown as Quantity;
-    const row = {
-      place: reading.place,
-      value: text(typed.value),
-      unit: typed.unit,
-      minutes: text(reading.minutes_after),
-    };
-    const at = notes.readings.findIndex((r) => r.place === reading.place);
-    if (at >= 0) notes.readings[at] = row;
-    else notes.readings.push(row);
-  }
-  return notes;
-}
-
-function text(value: number | null | undefined): string {
-  return value === null || value === undefined ? '' : String(value);
-}
-
-/** A decimal comma is a comma on half of all phones. */
-export function numberOf(typed: string): number | undefined {
-  const value = Number(typed.trim().replace(',', '.'));
-  return typed.trim() === '' || !Number.isFinite(value) ? undefined : value;
-}
-
-export type NotesBody = {
-  conditions: unknown;
-  note: string;
-  observations: string[];
-  readings: unknown[];
-  typed: TypedRun;
-};
-
-/** The body that the notes are saved with; a field that is no number is named. */
-export function bodyOf(notes: NotesDraft): { body: NotesBody; wrong: string[] } {
-  const wrong: string[] = [];
-  const measured = (label: string, typed: string, unit: string): Quantity | undefined => {
-    if (typed.trim() === '') return undefined;
-    const value = numberOf(typed);
-    if (value === undefined) wrong.push(`${label} '${typed}'`);
-    return value === undefined ? undefined : { value, unit, source: 'measured' };
-  };
-  const conditions = {
-    water: measured('water', notes.water, notes.temperatureUnit),
-    air: measured('air', notes.air, notes.temperatureUnit),
-    wind: measured('wind', notes.wind, notes.windUnit),
-    wind_from_deg: numberOf(notes.windFrom),
-    water_state: notes.waterState || undefined,
-  };
-  const readings = notes.readings
-    .map((row) => ({
-      place: row.place,
-      typed: measured(row.place, row.value, row.unit),
-      minutes_after: numberOf(row.minutes) ?? 0,
-    }))
-    .filter((row) => row.typed !== undefined);
-  const typed = sentOf(notes.typed, wrong);
-  return { body: { conditions, note: notes.note, observations: notes.observations, readings, typed }, wrong };
-}
+import { CSV, lookAt, mappingOf, send, TEXT, UNKNOWN, type Looked, type Offer, type Said } from './intake';
+import { itemOf, localRun, slotOf, typedPath } from './local';
+import { bodyOf, notesOf, type NotesBody, type NotesDraft, type System } from './notes';
 
 /** The source of a run that was followed while it was driven. */
 const LIVE = 'live';
 
 /** Pause after the last keystroke at which what is written is saved. */
 const REST_MS = 900;
-
-const CSV = /\.(csv|tsv)(\.gz)?$/i;
-const TEXT = /\.(csv|tsv|txt|log|dat)$/i;
-const UNKNOWN = /not GPX/;
-
-/** What was found of a file's columns, as it is sent. */
-export function mappingOf(look: CsvLook, kind: CsvMapping['kind']): CsvMapping {
-  const columns = look.columns.flatMap(({ role, unit }, column) => (role ? [{ column, role, unit }] : []));
-  return { kind, columns };
-}
 
 export class RunState {
   setup = $state<SetupView | undefined>();
@@ -310,7 +78,7 @@ export class RunState {
         ask(api.POST('/api/forecast', { body: setup.document })),
       ]);
       const made = at === this.asked ? [] : this.runs.filter((run) => run.id === this.fresh);
-      const local = this.waiting().map((entry) => itemOf(this.localRun(entry, setup)));
+      const local = this.waiting().map((entry) => itemOf(localRun(entry, setup)));
       const there = [...local, ...made.filter((run) => run.id > 0)];
       this.runs = [...there, ...page.items.filter((run) => run.id !== there.at(-1)?.id)];
       this.older = page.next ?? undefined;
@@ -344,7 +112,7 @@ export class RunState {
     if (local && this.setup) {
       this.asked += 1;
       this.track = this.soak = undefined;
-      this.show(this.localRun(local, this.setup));
+      this.show(localRun(local, this.setup));
       return;
     }
     const path = { run_id: id };
@@ -393,7 +161,7 @@ export class RunState {
       const words = `a run of ${setup.name}, typed in`;
       const path = typedPath(setup.id);
       const out = await link.send<RunView>({ method: 'POST', path, body: {}, words, dated: 'started_at' });
-      const made = out.sent ? out.data : this.localRun(out.entry, setup);
+      const made = out.sent ? out.data : localRun(out.entry, setup);
       this.fresh = made.id;
       await this.arrived(made);
     } catch (error) {
@@ -408,34 +176,6 @@ export class RunState {
   private waiting(): Entry[] {
     const path = this.setup && typedPath(this.setup.id);
     return link.waiting.filter((entry) => entry.method === 'POST' && entry.path === path);
-  }
-
-  private localRun(entry: Entry, setup: SetupView): RunView {
-    const none = {
-      summary: null,
-      log: null,
-      held: null,
-      photo: false,
-      damages: [],
-      readings: [],
-      observations: [],
-      odd: [],
-    };
-    const typed = emptyRun();
-    const { id: setup_id, boat_id, name: setup_name } = setup;
-    return {
-      id: -entry.n,
-      setup_id,
-      setup_name,
-      boat_id,
-      started_at: iso(entry.at),
-      source: 'typed in',
-      ...none,
-      typed,
-      conditions: {},
-      note: '',
-      tag: '',
-    };
   }
 
   /** What was kept on this device is with the server now: the run on the sheet is looked at again. */
@@ -507,47 +247,19 @@ export class RunState {
 
   /** What a CSV file is, where nothing has to be asked; null where the racer is asked first. */
   private async mapped(file: File): Promise<CsvMapping | null> {
-    const look = await this.lookAt(file);
+    const look = await lookAt(file);
     if (look.sure && look.kind) return mappingOf(look, look.kind);
     this.looked = { file, look };
     return null;
   }
 
-  private lookAt(file: File): Promise<CsvLook> {
-    return ask(api.POST('/api/csv/look', { body: { file: binary(file) }, bodySerializer: asForm }));
-  }
-
   /** A text that is no track of a known kind: perhaps a table. */
   private async ask(file: File, problem: Problem): Promise<void> {
     try {
-      this.looked = { file, look: await this.lookAt(file) };
+      this.looked = { file, look: await lookAt(file) };
     } catch {
       this.problem = problem;
     }
-  }
-
-  private send(file: File, { acceptDamage = false, track, mapping }: Said): Promise<RunView> {
-    const setupId = this.setup?.id ?? 0;
-    const json = mapping && JSON.stringify(mapping);
-    if (mapping?.kind === 'log' || mapping?.kind === 'charge') {
-      if (!this.run)
-        throw new Problem({ detail: 'A log belongs to a run: take in its track first, or type in the run.' });
-      const params = { path: { run_id: this.run.id } };
-      const body = { file: binary(file), mapping: json ?? '' };
-      if (mapping.kind === 'charge')
-        return ask(api.POST('/api/runs/{run_id}/charge-log', { params, body, bodySerializer: asForm }));
-      const sent = { ...body, accept_damage: acceptDamage };
-      return ask(api.POST('/api/runs/{run_id}/controller-log', { params, body: sent, bodySerializer: asForm }));
-    }
-    const header = this.once.header([setupId, file.name, file.size, file.lastModified, acceptDamage, track, json]);
-    const body = {
-      file: binary(file),
-      accept_damage: acceptDamage,
-      ...(track === undefined ? {} : { track }),
-      ...(json ? { mapping: json } : {}),
-    };
-    const params = { path: { setup_id: setupId }, header };
-    return ask(api.POST('/api/setups/{setup_id}/runs', { params, body, bodySerializer: asForm }));
   }
 
   async simulate(body: {
@@ -570,6 +282,10 @@ export class RunState {
     } finally {
       this.busy = '';
     }
+  }
+
+  private send(file: File, said: Said): Promise<RunView> {
+    return send(file, said, { setupId: this.setup?.id ?? 0, runId: this.run?.id, once: this.once });
   }
 
   private readonly once = new Once();
@@ -678,32 +394,4 @@ export class RunState {
     if (out.sent) await this.delivered();
     return true;
   }
-}
-
-function slotOf(run: RunView): string {
-  return `notes.${run.id}`;
-}
-
-function typedPath(setupId: number): string {
-  return `/api/setups/${setupId}/runs/typed`;
-}
-
-function itemOf(run: RunView): RunItem {
-  return { ...run, best_mps: null, duration_s: run.summary?.duration_s ?? null };
-}
-
-/** What is typed of a run of which nothing is typed yet. */
-function emptyRun(): TypedRun {
-  return {
-    peaks: [],
-    second: null,
-    there: null,
-    back: null,
-    held_s: null,
-    passes: null,
-    minutes: null,
-    feathered: null,
-    current_a: null,
-    rpm: null,
-  } as unknown as TypedRun;
 }

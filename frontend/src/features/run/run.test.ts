@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 
 import type { RunView } from '$lib/api/client';
 
-import { bodyOf, emptyNotes, notesOf, numberOf } from './run.svelte';
+import { bodyOf, emptyNotes, notesOf, numberOf } from './notes';
 
 const ORDER = ['controller', 'motor front', 'pack'];
 
