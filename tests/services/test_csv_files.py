@@ -99,7 +99,7 @@ def test_of_several_tracks_each_is_a_run_of_its_own(fresh_store, setup):
     np.testing.assert_allclose(back.elevation_m, 98.5)
 
 
-@pytest.mark.parametrize("write", [run.track_geojson, run.track_gpx])
+@pytest.mark.parametrize("write", [run_tracks.track_geojson, run_tracks.track_gpx])
 def test_a_track_goes_out_in_other_forms_and_comes_back(fresh_store, setup, write):
     track = pond()
     made = run.import_track(fresh_store, setup, makers.gpx10(track), "a.gpx", accept_damage=False)
