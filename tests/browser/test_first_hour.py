@@ -4,8 +4,14 @@ import re
 
 import pytest
 from playwright.sync_api import expect
+from tests import samples
 from tests.amount import rarely
 from tests.browser.conftest import listened, look_with_axe, open_page, settled
+
+from kunstflug.core.drive.limits import LimitKey
+from kunstflug.core.thermal.duty import Kind
+from kunstflug.documents.schools import DutyIn, SchoolsIn, judging
+from kunstflug.services import boats, match
 
 pytestmark = pytest.mark.browser
 
@@ -89,6 +95,24 @@ def test_every_number_can_be_asked_by_pointer_and_by_key(page, site):
     expect(dialog).to_contain_text("The pack gives")
     dialog.get_by_role("button", name="Type what you measured").click()
     expect(page.get_by_role("heading", name=re.compile("What widens the band"))).to_be_visible()
+
+
+def test_a_limit_is_the_same_wherever_it_is_asked(page, site):
+    """By what the boat is for: away from Match it was once four passes of six seconds, whatever it was for."""
+    saved = boats.new_boat(site.store, "Races laps", samples.document())
+    boats.set_aim(site.store, saved.boat_id, {"duty": {"kind": "lap_race", "minutes": 6}}, "*")
+    found = match.forecast_of(saved.document, judging(SchoolsIn(), DutyIn(kind=Kind.LAP_RACE, minutes=6)))
+    (wire,) = (margin for margin in found.margins if margin.key is LimitKey.WIRE_CURRENT)
+    dialog = page.get_by_role("dialog", name="Where does this come from?")
+    for screen in ("match", "fit"):
+        page.goto(f"/setups/{saved.id}/{screen}")
+        settled(page)
+        page.keyboard.press("w")
+        dialog.get_by_label("Find a number").fill("wire")
+        dialog.get_by_role("button", name="Wire current").press("Enter")
+        expect(dialog).to_contain_text(
+            wire.reason.split("; ")[1]
+        )  # how much there is hangs on what others of the racer taught
 
 
 def test_what_opens_over_the_sheet_opens_again_as_if_for_the_first_time(page, site):

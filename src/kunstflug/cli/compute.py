@@ -18,27 +18,32 @@ def forecast(
         str, typer.Argument(help="A setup document (JSON); - reads standard input. With --boat a setup's name in it.")
     ] = "",
     boat: Annotated[
-        Path | None, typer.Option(help="A boat document; its newest setup, or the one named, with what its runs teach.")
+        Path | None,
+        typer.Option(
+            help="A boat document; its newest setup, or the one named, with what its runs teach and what it is for."
+        ),
     ] = None,
     as_bought: Annotated[bool, typer.Option(help="Without what the boat's runs teach.")] = False,
 ) -> None:
     """Print the forecast of a setup document as JSON; needs no server and no database."""
     from kunstflug.documents.boat import parsed_boat, setup_in
     from kunstflug.documents.setup import parsed_setup
+    from kunstflug.services.aims import judging_in
     from kunstflug.services.knowing import know
     from kunstflug.services.match import forecast_of
 
+    aim = None
     if boat is not None:
         from kunstflug.services.learning_files import knowledge_in
 
         whole = parsed_boat(json_of(boat))
-        document = parsed_setup(setup_in(whole, setup))
+        document, aim = parsed_setup(setup_in(whole, setup)), whole.aim
         know(None if as_bought else knowledge_in(whole))
     elif setup:
         document = document_of(Path(setup))
     else:
         raise UnreadableFile("name a setup document, or a boat with --boat")
-    print(forecast_of(document, tongue=Asked.tongue).model_dump_json(indent=2))
+    print(forecast_of(document, judging_in(aim), Asked.tongue).model_dump_json(indent=2))
 
 
 @app.command()

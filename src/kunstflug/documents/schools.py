@@ -1,5 +1,7 @@
 """Schools and duty as JSON: what a racer chooses once and keeps with the boat."""
 
+import dataclasses
+
 from pydantic import Field
 
 from kunstflug.core.drive.schools import ControllerSchool, PackSchool, RpmSchool, Schools, TemperatureSchool
@@ -37,3 +39,8 @@ class DutyIn(Strict):
         if self.kind is Kind.LAP_RACE:
             return lap_race_duty(max(self.minutes, 0.5))
         return tub_duty(min(self.minutes, 15.0))
+
+
+def judging(schools: SchoolsIn, duty: DutyIn) -> Schools:
+    """What a boat is judged by: the schools, and the stint of the duty that they are held against."""
+    return dataclasses.replace(schools.core(), stint=duty.core().stint)

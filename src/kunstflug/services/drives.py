@@ -19,7 +19,7 @@ from kunstflug.core.tracks import TrackAnalysis, analyse
 from kunstflug.documents.live import DriveView, SoakOut, SourceIn, soak_out
 from kunstflug.files.stream import LineReader
 from kunstflug.services import learning
-from kunstflug.services.aims import circuit_of, duty_of, schools_of
+from kunstflug.services.aims import circuit_of, duty_of, judging_of
 from kunstflug.services.bridges import check_source
 from kunstflug.services.knowing import knowing, known_setup
 from kunstflug.services.plan import cooling_of
@@ -71,7 +71,7 @@ def begin(store: Store, setup_id: int) -> Following:
         row = owned(session, SetupRow, setup_id, owner)
         boat = owned(session, Boat, row.boat_id, owner)
         document, drawn = document_of(row), circuit_of(boat)
-        schools, duty, boat_id = schools_of(boat).core(), duty_of(boat), boat.id
+        schools, duty, boat_id = judging_of(boat), duty_of(boat), boat.id
     with knowing(learning.knowledge_of(store, boat_id)):
         setup = known_setup(document)
     return Following(watch=Watch(setup, schools, cooling_of(setup, drawn), duty.pass_s), reader=LineReader())

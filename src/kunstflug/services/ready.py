@@ -27,6 +27,7 @@ from kunstflug.documents.day import (
     ReadyOut,
 )
 from kunstflug.documents.run import kept_track_summary, kept_typed
+from kunstflug.documents.schools import judging
 from kunstflug.services.aims import circuit_of
 from kunstflug.services.knowing import known_setup
 from kunstflug.services.plan import cooling_of
@@ -81,7 +82,7 @@ def launch(store: Store, setup_id: int, asked_for: ReadyIn, tongue: Tongue = MET
     if asked_for.water_c is not None:
         water = Value(value=asked_for.water_c)
         setup = dataclasses.replace(setup, conditions=dataclasses.replace(setup.conditions, water_c=water))
-    duty, schools = asked_for.duty.core(), asked_for.schools.core()
+    duty, schools = asked_for.duty.core(), judging(asked_for.schools, asked_for.duty)
     heat = heat_forecast(setup, duty, schools, cooling=cooling_of(setup, drawn))
     items = checks(setup, service_due=bool(due))
     said = _said(heat, setup.conditions.water_c.value, asked_for, wind_word(setup, _top(heat), asked_for.wind_mps))

@@ -17,6 +17,7 @@ from kunstflug.documents.setup import SetupDocument
 from kunstflug.documents.vocabulary import vocabulary
 from kunstflug.files.sheet import Block, RunPicture, Sheet, write_picture, write_sheet
 from kunstflug.services import boats, learning, run
+from kunstflug.services.aims import duty_of, judging_of
 from kunstflug.services.knowing import knowing
 from kunstflug.services.match import forecast_of
 from kunstflug.services.rows import owned, racer_of
@@ -27,6 +28,7 @@ from kunstflug.store.tables import Boat
 from kunstflug.wording import METRIC, Tongue
 from kunstflug.wording.build import CAUTIONS
 from kunstflug.wording.choose import ENDS
+from kunstflug.wording.duty import say_duty
 from kunstflug.wording.fields import KINDS, named, option
 from kunstflug.wording.limits import load
 from kunstflug.wording.tongue import SYMBOLS, trimmed
@@ -53,9 +55,11 @@ def sheet_of(store: Store, setup_id: int, tongue: Tongue = METRIC) -> Sheet:
     """What stands on it."""
     setup = boats.setup(store, setup_id)
     with store.transaction() as session:
-        boat = owned(session, Boat, setup.boat_id, racer_of(session)).name
+        row = owned(session, Boat, setup.boat_id, racer_of(session))
+        boat, schools, duty = row.name, judging_of(row), duty_of(row)
+    through = say_duty(duty.kind, duty.passes, duty.pass_s, duty.minutes)
     with knowing(learning.knowledge_of(store, setup.boat_id)):
-        found = forecast_of(setup.document, tongue=tongue)
+        found = forecast_of(setup.document, schools, tongue)
     document = setup.document
     today = datetime.now(UTC)
     counted = f", {found.known_runs} runs count" if found.known_runs else ", as bought"
@@ -69,7 +73,7 @@ def sheet_of(store: Store, setup_id: int, tongue: Tongue = METRIC) -> Sheet:
         left=[Block(heading=KINDS[kind], rows=_part(document, kind, tongue)) for kind in _LEFT],
         right=[
             Block(heading="Forecast at full throttle", rows=_forecast(found, tongue)),
-            Block(heading="Loads and limits", rows=_limits(found, tongue)),
+            Block(heading=f"Loads and limits through {through}", rows=_limits(found, tongue)),
             Block(heading="Settings", rows=_settings(document, tongue)),
             Block(heading="Last runs", rows=_runs(store, setup.boat_id, tongue)),
         ],

@@ -1,6 +1,5 @@
 """Bodies of requests."""
 
-import dataclasses
 import math
 from datetime import datetime
 from typing import Annotated, Any, Literal
@@ -13,7 +12,7 @@ from kunstflug.core.laws.sound import Loudness, measured
 from kunstflug.documents.base import Strict
 from kunstflug.documents.quantity import LengthQuantity, MassQuantity, Quantity, SpeedQuantity, TemperatureQuantity
 from kunstflug.documents.run import TypedRun
-from kunstflug.documents.schools import DutyIn, SchoolsIn
+from kunstflug.documents.schools import DutyIn, SchoolsIn, judging
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.documents.vocabulary import Vocabulary
 from kunstflug.documents.water import CircuitIn
@@ -37,7 +36,7 @@ class PlanIn(Strict):
 
     def judging(self) -> Schools:
         """The schools, and the stint of the duty they are held against."""
-        return dataclasses.replace(self.schools.core(), stint=self.duty.core().stint)
+        return judging(self.schools, self.duty)
 
 
 class DraftIn(PlanIn):

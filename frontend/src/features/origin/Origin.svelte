@@ -5,6 +5,8 @@
   import { untrack } from 'svelte';
 
   import { api, ask, type Origin } from '$lib/api/client';
+  import { aim } from '$lib/state/aim.svelte';
+  import { drafted } from '$lib/state/draft.svelte';
   import { here } from '$lib/state/here.svelte';
   import { origin, type OnSheet } from '$lib/state/origin.svelte';
   import { link, row } from '$lib/ui/theme';
@@ -32,8 +34,9 @@
     if (here.setupId === setup) asked = found;
   }
   async function ofSetup(id: number): Promise<OnSheet> {
-    const { document } = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
-    return { document, forecast: await ask(api.POST('/api/forecast', { body: document })) };
+    const { document, boat_id } = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
+    await aim.load(boat_id);
+    return { document, forecast: (await drafted(document)).forecast };
   }
   const screen = $derived(here.mark ?? /^\/(\w+)/.exec(here.pathname)?.[1]);
   const one = $derived(all.find((o) => `${o.of}.${o.key}` === origin.asked));

@@ -45,6 +45,19 @@ export function putIntoDraft(setupId: number, part: PartView): void {
   keep(`draft.${setupId}`, withPart(tried, part));
 }
 
+/** A draft, judged as the boat on the sheet is. One question for all who ask, so that its answer is at hand without
+    network. */
+export function drafted(document: SetupView['document'], changes: Changes = {}, explained = true): Promise<DraftView> {
+  const body = {
+    schools: $state.snapshot(aim.schools),
+    duty: $state.snapshot(aim.duty),
+    document,
+    changes: Object.entries(changes).map(([path, value]) => ({ path, value })),
+    explained,
+  };
+  return ask(api.POST('/api/draft', { body: body as never }));
+}
+
 export class DraftState {
   setup = $state.raw<SetupView | undefined>();
   /** Forecast of the setup as saved: the ghost. */
@@ -93,14 +106,7 @@ export class DraftState {
   private request(changes: Changes, explained = true): Promise<DraftView> {
     const setup = this.setup;
     if (!setup) return Promise.reject(new Problem({ detail: 'no setup is open' }));
-    const body = {
-      schools: $state.snapshot(aim.schools),
-      duty: $state.snapshot(aim.duty),
-      document: setup.document,
-      changes: Object.entries(changes).map(([path, value]) => ({ path, value })),
-      explained,
-    };
-    return ask(api.POST('/api/draft', { body: body as never }));
+    return drafted(setup.document, changes, explained);
   }
 
   async load(id: number): Promise<void> {
