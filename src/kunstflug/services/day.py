@@ -1,6 +1,7 @@
 """The pond day: when what is charged and run."""
 
 import math
+from dataclasses import dataclass
 from datetime import date
 from typing import Any, Final
 
@@ -10,7 +11,7 @@ from sqlalchemy.dialects.mysql import insert
 
 from kunstflug.core.day.charging import ONE_C, ChargerOf, PackOf
 from kunstflug.core.day.cooling import cool_again_s
-from kunstflug.core.day.plan import RunOf, day_plan
+from kunstflug.core.day.plan import DayPlan, Placed, RunOf, day_plan
 from kunstflug.core.parts import pack as packs
 from kunstflug.documents.day import (
     DayChargeOut,
@@ -139,6 +140,17 @@ def _number(document: Any, key: str) -> float | None:
     return float(given["value"]) if isinstance(given, dict) else None
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Known:
+    """What a plan needs to know of a setup: names, and what a run of it takes."""
+
+    boat: str
+    setup: str
+    run_s: float
+    cool_s: float
+    used: float
+
+
 def planned(store: Store, asked_for: DayIn) -> DayOut:
     """Charges and runs of a day on a time line; nothing is saved.
 
@@ -146,29 +158,7 @@ def planned(store: Store, asked_for: DayIn) -> DayOut:
     ------
     NotFound : a run of no such setup.
     """
-    named = {}
-    with store.transaction() as session:
-        owner = racer_of(session)
-        for setup_id in {run.setup_id for run in asked_for.runs}:
-            row = owned(session, SetupRow, setup_id, owner)
-            boat = owned(session, Boat, row.boat_id, owner)
-            named[setup_id] = (boat.name, row.name, document_of(row), duty_of(boat))
-    known = {pack.name for pack in asked_for.packs}
-    numbers = {key: _of_run(document, duty) for key, (_, _, document, duty) in named.items()}
-    runs = [
-        RunOf(
-            name=str(k),
-            boat=named[run.setup_id][0],
-            pack=run.pack,
-            run_s=numbers[run.setup_id][0],
-            cool_s=numbers[run.setup_id][1],
-            used=numbers[run.setup_id][2],
-            late_s=60 * run.late_min,
-            not_before_s=max(60 * (run.not_before_min - asked_for.starts_min), 0.0),
-        )
-        for k, run in enumerate(asked_for.runs)
-        if run.pack in known
-    ]
+    known = _known(store, {run.setup_id for run in asked_for.runs})
     plan = day_plan(
         [
             PackOf(
@@ -190,13 +180,65 @@ def planned(store: Store, asked_for: DayIn) -> DayOut:
             )
             for c in asked_for.chargers
         ],
-        runs,
+        _runs_of(asked_for, known),
         water_s=max(60 * (asked_for.water_min - asked_for.starts_min), 0.0),
         hands_s=60 * asked_for.hands_min,
     )
+    return _day_out(asked_for, known, plan)
 
+
+def _known(store: Store, setup_ids: set[int]) -> dict[int, _Known]:
+    found = {}
+    with store.transaction() as session:
+        owner = racer_of(session)
+        for setup_id in setup_ids:
+            row = owned(session, SetupRow, setup_id, owner)
+            boat = owned(session, Boat, row.boat_id, owner)
+            found[setup_id] = (boat.name, row.name, document_of(row), duty_of(boat))
+    known = {}
+    for setup_id, (boat_name, name, document, duty) in found.items():
+        run_s, cool_s, used = _of_run(document, duty)
+        known[setup_id] = _Known(boat=boat_name, setup=name, run_s=run_s, cool_s=cool_s, used=used)
+    return known
+
+
+def _runs_of(asked_for: DayIn, known: dict[int, _Known]) -> list[RunOf]:
+    """The runs whose pack is there, each named by its place in what was asked."""
+    packs = {pack.name for pack in asked_for.packs}
+    return [
+        RunOf(
+            name=str(k),
+            boat=known[run.setup_id].boat,
+            pack=run.pack,
+            run_s=known[run.setup_id].run_s,
+            cool_s=known[run.setup_id].cool_s,
+            used=known[run.setup_id].used,
+            late_s=60 * run.late_min,
+            not_before_s=max(60 * (run.not_before_min - asked_for.starts_min), 0.0),
+        )
+        for k, run in enumerate(asked_for.runs)
+        if run.pack in packs
+    ]
+
+
+def _day_out(asked_for: DayIn, known: dict[int, _Known], plan: DayPlan) -> DayOut:
     def clock(seconds: float) -> float | None:
         return round(asked_for.starts_min + seconds / 60, 2) if math.isfinite(seconds) else None
+
+    def run_out(placed: Placed) -> DayRunOut:
+        setup_id = asked_for.runs[int(placed.run.name)].setup_id
+        return DayRunOut(
+            setup_id=setup_id,
+            boat=placed.run.boat,
+            setup=known[setup_id].setup,
+            pack=placed.run.pack,
+            ready_min=clock(placed.ready_s),
+            start_min=clock(placed.start_s),
+            end_min=clock(placed.end_s),
+            cool_min=round(placed.run.cool_s / 60, 1),
+            waits_for=placed.waits_for,
+            words=WAITS[placed.waits_for],
+        )
 
     return DayOut(
         charges=[
@@ -211,21 +253,7 @@ def planned(store: Store, asked_for: DayIn) -> DayOut:
             )
             for c in plan.charges
         ],
-        runs=[
-            DayRunOut(
-                setup_id=asked_for.runs[int(p.run.name)].setup_id,
-                boat=p.run.boat,
-                setup=named[asked_for.runs[int(p.run.name)].setup_id][1],
-                pack=p.run.pack,
-                ready_min=clock(p.ready_s),
-                start_min=clock(p.start_s),
-                end_min=clock(p.end_s),
-                cool_min=round(p.run.cool_s / 60, 1),
-                waits_for=p.waits_for,
-                words=WAITS[p.waits_for],
-            )
-            for p in plan.runs
-        ],
+        runs=[run_out(placed) for placed in plan.runs],
         end_min=clock(plan.end_s) or asked_for.starts_min,
         words=day_words(plan),
         cautions=[CHARGE_CAUTION],

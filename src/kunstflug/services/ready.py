@@ -9,7 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session, selectinload
 
-from kunstflug.core.day.checks import ASKED, Failure, Phase, checks, skipped
+from kunstflug.core.day.checks import ASKED, Failure, Item, Phase, checks, skipped
 from kunstflug.core.day.passes import pass_plan
 from kunstflug.core.day.weather import Said, water_word, waves_word, wind_word, worst_word
 from kunstflug.core.quantity.value import Value
@@ -33,6 +33,7 @@ from kunstflug.services.knowing import known_setup
 from kunstflug.services.plan import cooling_of
 from kunstflug.services.rows import document_of, owned, racer_of
 from kunstflug.services.shelf import shelf
+from kunstflug.services.views import PartView
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, DayTick, RunRow, SetupRow
 from kunstflug.wording import METRIC, Tongue, say
@@ -86,34 +87,13 @@ def launch(store: Store, setup_id: int, asked_for: ReadyIn, tongue: Tongue = MET
     heat = heat_forecast(setup, duty, schools, cooling=cooling_of(setup, drawn))
     items = checks(setup, service_due=bool(due))
     said = _said(heat, setup.conditions.water_c.value, asked_for, wind_word(setup, _top(heat), asked_for.wind_mps))
-    phases = [
-        DayPhaseOut(
-            phase=phase,
-            title=PHASES[phase],
-            checks=[
-                DayCheckOut(
-                    key=item.check.value,
-                    phase=phase,
-                    do=CHECKS[item.check].title,
-                    look=", ".join(f"{p.name}: {p.due}" for p in due)
-                    if item.check.value == "service"
-                    else CHECKS[item.check].inspect,
-                    caution=item.caution,
-                    done=item.check.value in ticked,
-                )
-                for item in items
-                if item.phase is phase
-            ],
-        )
-        for phase in Phase
-    ]
     return ReadyOut(
         setup_id=setup_id,
         boat_id=boat_id,
         day=asked_for.day,
         word=worst_word([one.word for one in said]),
         said=[DaySaidOut(word=one.word, words=say(one.why, tongue)) for one in said],
-        phases=phases,
+        phases=_phases(items, ticked, due),
         asked=[
             asked(failure, check)
             for failure in ASKED
@@ -123,6 +103,30 @@ def launch(store: Store, setup_id: int, asked_for: ReadyIn, tongue: Tongue = MET
         plan=_pass_plan(setup, asked_for, heat, tongue),
         ponds=ponds,
         cautions=list(CAUTIONS),
+    )
+
+
+def _phases(items: Sequence[Item], ticked: frozenset[str], due: Sequence[PartView]) -> list[DayPhaseOut]:
+    """The checks of each phase; the one for service names what is due."""
+    return [
+        DayPhaseOut(
+            phase=phase,
+            title=PHASES[phase],
+            checks=[_check_out(item, item.check.value in ticked, due) for item in items if item.phase is phase],
+        )
+        for phase in Phase
+    ]
+
+
+def _check_out(item: Item, done: bool, due: Sequence[PartView]) -> DayCheckOut:
+    service = ", ".join(f"{p.name}: {p.due}" for p in due) if item.check.value == "service" else None
+    return DayCheckOut(
+        key=item.check.value,
+        phase=item.phase,
+        do=CHECKS[item.check].title,
+        look=CHECKS[item.check].inspect if service is None else service,
+        caution=item.caution,
+        done=done,
     )
 
 

@@ -94,66 +94,89 @@ def day_plan(
     water_s : from when boats may run, from the day's start [s].
     hands_s : between landing and the next start: readings, notes, another pack [s].
     """
-    by_name = {pack.name: pack for pack in packs}
-    tails = _tails(runs, hands_s)
-    first: dict[str, float] = {}
-    for run, tail in zip(runs, tails, strict=True):
-        first.setdefault(run.pack, tail)
-    wanted = [
-        Wanted(pack=by_name[name], release_s=0.0, tail_s=tail)
-        for name, tail in first.items()
-        if by_name[name].soc < FULL
-    ]
-    charges = list(schedule(wanted, chargers, balance_s))
-    ready: dict[str, float] = {pack.name: 0.0 for pack in packs if pack.soc >= FULL}
-    ready |= {c.pack: c.end_s for c in charges}
-    free = {
-        charger.name: max((c.end_s for c in charges if c.charger == charger.name), default=0.0) for charger in chargers
-    }
-    placed: list[Placed] = []
-    cool: dict[str, float] = {}
-    flown: set[str] = set()
-    hands = 0.0
+    day = _Day(packs, chargers, runs, water_s, hands_s, balance_s)
     for run in runs:
-        if run.pack in flown:
-            # A pack that ran goes back on a charger once it has cooled.
-            again = put_on(by_name[run.pack], chargers, free, ready.get(run.pack, math.inf) + PACK_COOLS_S, balance_s)
-            charges += [again] if again is not None else []
-            ready[run.pack] = again.end_s if again is not None else math.inf
-        flown.add(run.pack)
-        at, why = _start(run, ready.get(run.pack, math.inf), water_s, hands, cool.get(run.boat, 0.0), not placed)
+        day.place(run)
+    real = [p for p in day.placed if math.isfinite(p.end_s)]
+    bottleneck, waited_s = _most_waited(real)
+    return DayPlan(
+        charges=tuple(sorted(day.charges, key=lambda c: c.start_s)),
+        runs=tuple(day.placed),
+        end_s=max((p.end_s for p in real), default=water_s),
+        bottleneck=bottleneck,
+        waited_s=waited_s,
+        left_full=tuple(pack.name for pack in packs if pack.name not in day.flown),
+    )
+
+
+class _Day:
+    """A day while it is planned: which packs are ready when, which chargers are free, what cools."""
+
+    def __init__(
+        self,
+        packs: Sequence[PackOf],
+        chargers: Sequence[ChargerOf],
+        runs: Sequence[RunOf],
+        water_s: float,
+        hands_s: float,
+        balance_s: float,
+    ) -> None:
+        self.chargers, self.water_s, self.hands_s, self.balance_s = chargers, water_s, hands_s, balance_s
+        self.packs = {pack.name: pack for pack in packs}
+        first: dict[str, float] = {}
+        for run, tail in zip(runs, _tails(runs, hands_s), strict=True):
+            first.setdefault(run.pack, tail)
+        wanted = [
+            Wanted(pack=self.packs[name], release_s=0.0, tail_s=tail)
+            for name, tail in first.items()
+            if self.packs[name].soc < FULL
+        ]
+        self.charges = list(schedule(wanted, chargers, balance_s))
+        self.ready = {pack.name: 0.0 for pack in packs if pack.soc >= FULL}
+        self.ready |= {c.pack: c.end_s for c in self.charges}
+        self.free = {
+            charger.name: max((c.end_s for c in self.charges if c.charger == charger.name), default=0.0)
+            for charger in chargers
+        }
+        self.placed: list[Placed] = []
+        self.cool: dict[str, float] = {}
+        self.flown: set[str] = set()
+        self.hands = 0.0
+
+    def place(self, run: RunOf) -> None:
+        """The next run as early as its pack, its boat and the racer's hands allow."""
+        if run.pack in self.flown:
+            self._charge_again(run.pack)
+        self.flown.add(run.pack)
+        ready = self.ready.get(run.pack, math.inf)
+        at, why = _start(run, ready, self.water_s, self.hands, self.cool.get(run.boat, 0.0), not self.placed)
         end = at + run.run_s + run.late_s
-        before = max(water_s, hands)
-        waited = at - before if math.isfinite(at) else math.inf
-        placed.append(
-            Placed(
-                run=run,
-                ready_s=ready.get(run.pack, math.inf),
-                start_s=at,
-                end_s=end,
-                waits_for=why,
-                waited_s=max(waited, 0.0),
-            )
+        waited = at - max(self.water_s, self.hands) if math.isfinite(at) else math.inf
+        self.placed.append(
+            Placed(run=run, ready_s=ready, start_s=at, end_s=end, waits_for=why, waited_s=max(waited, 0.0))
         )
         if math.isfinite(at):
-            hands, cool[run.boat] = end + hands_s, end + run.cool_s
+            self.hands, self.cool[run.boat] = end + self.hands_s, end + run.cool_s
             # What is left of the pack, and when it may go on the charger.
-            by_name[run.pack] = _used(by_name[run.pack], run.used)
-            ready[run.pack] = end
-    real = [p for p in placed if math.isfinite(p.end_s)]
+            self.packs[run.pack] = _used(self.packs[run.pack], run.used)
+            self.ready[run.pack] = end
+
+    def _charge_again(self, pack: str) -> None:
+        """A pack that ran goes back on a charger once it has cooled."""
+        cooled = self.ready.get(pack, math.inf) + PACK_COOLS_S
+        again = put_on(self.packs[pack], self.chargers, self.free, cooled, self.balance_s)
+        self.charges += [again] if again is not None else []
+        self.ready[pack] = again.end_s if again is not None else math.inf
+
+
+def _most_waited(placed: Sequence[Placed]) -> tuple[WaitsFor | None, float]:
+    """What the day waits for longest, and how long in all [s]."""
     waits = Counter[WaitsFor]()
-    for p in real:
+    for p in placed:
         if p.waits_for in (WaitsFor.PACK, WaitsFor.COOLING, WaitsFor.TOLD):
             waits[p.waits_for] += round(p.waited_s)
     top = waits.most_common(1)
-    return DayPlan(
-        charges=tuple(sorted(charges, key=lambda c: c.start_s)),
-        runs=tuple(placed),
-        end_s=max((p.end_s for p in real), default=water_s),
-        bottleneck=top[0][0] if top and top[0][1] > 0 else None,
-        waited_s=float(top[0][1]) if top else 0.0,
-        left_full=tuple(pack.name for pack in packs if pack.name not in flown),
-    )
+    return (top[0][0], float(top[0][1])) if top and top[0][1] > 0 else (None, 0.0)
 
 
 def _tails(runs: Sequence[RunOf], hands_s: float) -> list[float]:
