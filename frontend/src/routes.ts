@@ -34,4 +34,4 @@ export const { navigate } = createRouter({
   '*': Lost,
 });
 
-setNavigator((path) => void navigate(path as '/'));
+setNavigator((path, how) => void navigate(path as '/', how));

@@ -468,6 +468,17 @@ def test_nothing_comes_from_outside(page, site):
     assert [url for url in asked if not url.startswith((site.url, "data:"))] == []
 
 
+def test_back_leads_out_of_the_first_page(page):
+    """It leads on to the first boat; Back once led to it, and so on again, and nobody came out."""
+    page.goto("/settings")
+    settled(page)
+    page.goto("/")
+    expect(page).to_have_url(re.compile("/match$"))
+    settled(page)
+    page.go_back()
+    expect(page).to_have_url(re.compile("/settings$"))
+
+
 def test_an_address_that_leads_nowhere(page):
     page.goto("/nowhere")
     expect(page.get_by_role("heading", name="Page not found")).to_be_visible()

@@ -7,7 +7,7 @@
 
   const first = $derived(boathouse.boats[0]);
   $effect(() => {
-    if (first) go(pathTo('match', first.setup_id));
+    if (first) go(pathTo('match', first.setup_id), { replace: true });
   });
 </script>
 

@@ -15,12 +15,14 @@ export function pathTo(mark: Mark, setupId: number): string {
   return `/setups/${setupId}/${mark}`;
 }
 
-let navigator: (path: string) => void = (path) => window.location.assign(path);
+type Go = (path: string, how?: { replace: boolean }) => void;
+let navigator: Go = (path) => window.location.assign(path);
 
-export function setNavigator(go: (path: string) => void): void {
+export function setNavigator(go: Go): void {
   navigator = go;
 }
 
-export function go(path: string): void {
-  navigator(path);
+/** Leads on; in place of a page that only leads on itself, to which nobody wants to come back. */
+export function go(path: string, how?: { replace: boolean }): void {
+  navigator(path, how);
 }
