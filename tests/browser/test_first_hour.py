@@ -103,6 +103,7 @@ def test_a_limit_is_the_same_wherever_it_is_asked(page, site):
     boats.set_aim(site.store, saved.boat_id, {"duty": {"kind": "lap_race", "minutes": 6}}, "*")
     found = match.forecast_of(saved.document, judging(SchoolsIn(), DutyIn(kind=Kind.LAP_RACE, minutes=6)))
     (wire,) = (margin for margin in found.margins if margin.key is LimitKey.WIRE_CURRENT)
+    limit = wire.reason.split("; ")[1]  # before it stands the current, which hangs on what other boats taught
     dialog = page.get_by_role("dialog", name="Where does this come from?")
     for screen in ("match", "fit"):
         page.goto(f"/setups/{saved.id}/{screen}")
@@ -110,9 +111,7 @@ def test_a_limit_is_the_same_wherever_it_is_asked(page, site):
         page.keyboard.press("w")
         dialog.get_by_label("Find a number").fill("wire")
         dialog.get_by_role("button", name="Wire current").press("Enter")
-        expect(dialog).to_contain_text(
-            wire.reason.split("; ")[1]
-        )  # how much there is hangs on what others of the racer taught
+        expect(dialog).to_contain_text(limit)
 
 
 def test_what_opens_over_the_sheet_opens_again_as_if_for_the_first_time(page, site):

@@ -47,6 +47,9 @@ def test_the_sheet_says_what_match_said(fresh_store, racer):
 def test_the_trail_and_a_boat_from_a_file_do_too(fresh_store, store, racer):
     adopted, said = racer
     assert compare.trail(fresh_store, adopted.boat_id).setups[-1].verdict is said.verdict
+    boats.set_aim(fresh_store, adopted.boat_id, {}, "*")  # four passes now, for which it had been saved otherwise
+    assert compare.trail(fresh_store, adopted.boat_id).setups[-1].verdict is Verdict.SHORT
+    boats.set_aim(fresh_store, adopted.boat_id, LAPS, "*")
     taken = boat_file.import_boat(store, boat_file.export_boat(fresh_store, adopted.boat_id))
     assert compare.trail(store, taken.boat_id).setups[-1].verdict is said.verdict
 

@@ -223,5 +223,5 @@ def test_one_forecast_takes_less_than_20_ms(client):
         times.append(time.process_time() - start)
     # processor time, and the best tenth of it: a busy machine and a tracer must not fail what is fast
     fast = statistics.quantiles(times, n=10)[0] * 1e3
-    print(f"forecast through the API: {fast:.1f} ms, best tenth of 200")
+    print(f"forecast through the API: {fast:.1f} ms, best tenth of {len(times)}")
     assert fast < 30  # measured 12 to 14 ms on a quiet core

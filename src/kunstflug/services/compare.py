@@ -8,13 +8,17 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload
 
 from kunstflug.core.drive import MODEL_VERSION
+from kunstflug.core.drive.forecast import forecast as core_forecast
+from kunstflug.core.drive.schools import Schools
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.tracks.display import OVERSTATES
 from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument
+from kunstflug.services.aims import judging_of
 from kunstflug.services.changes import differences
 from kunstflug.services.evidence import in_conditions
+from kunstflug.services.knowing import known_setup
 from kunstflug.services.match import forecast_of
 from kunstflug.services.rows import after_cursor, cursor_of, document_of, owned, racer_of
 from kunstflug.services.run_rows import held_of, log_numbers_of, odd_conditions, track_numbers
@@ -41,7 +45,7 @@ def trail(store: Store, boat_id: int, before: str | None = None, limit: int = SE
 
     Speed forecasts are made for each run's own water and air, and kept with the state they were made of; wind is taken
     out by comparing with the both-ways average where the run has one. The forecast of a setup itself is the one stored
-    with it.
+    with it; its verdict is today's, as on Match.
     """
     with store.transaction() as session:
         boat = owned(session, Boat, boat_id, racer_of(session))
@@ -56,11 +60,14 @@ def trail(store: Store, boat_id: int, before: str | None = None, limit: int = SE
         forecasts = _newest_forecasts(session, list(documents))
         runs, counts = _newest_runs(session, [row.id for row in shown])
         compared = _compared_runs(session, runs, documents)
+        schools = judging_of(boat)
         return TrailView(
             boat_id=boat.id,
             boat_name=boat.name,
             setups=[
-                _trail_setup(row, parents[row.id], documents, forecasts[row.id], compared, counts.get(row.id, 0))
+                _trail_setup(
+                    row, parents[row.id], documents, forecasts[row.id], compared, counts.get(row.id, 0), schools
+                )
                 for row in shown
             ],
             older=cursor_of(shown[0].created_at, shown[0].id) if len(rows) > limit else None,
@@ -145,6 +152,7 @@ def _trail_setup(
     forecast: ForecastRow,
     compared: dict[int, ComparedRun],
     count: int,
+    schools: Schools,
 ) -> TrailSetup:
     before = documents.get(parent) if parent is not None else None
     return TrailSetup(
@@ -157,10 +165,18 @@ def _trail_setup(
         forecast_mps=forecast.speed_mps,
         low_mps=forecast.low_mps,
         high_mps=forecast.high_mps,
-        verdict=Verdict(forecast.verdict),
+        verdict=_verdict(documents[row.id], schools) or Verdict(forecast.verdict),
         runs=[c for c in compared.values() if c.setup_id == row.id],
         runs_in_all=count,
     )
+
+
+def _verdict(document: SetupDocument, schools: Schools) -> Verdict | None:
+    """As Match says it today: by what the boat is for now, with what its runs taught; None where it cannot be asked."""
+    try:
+        return core_forecast(known_setup(document), 0, schools, explained=False, drawn=False).verdict
+    except InvalidValue:
+        return None
 
 
 def _compared_runs(session: Session, runs: list[RunRow], documents: dict[int, SetupDocument]) -> dict[int, ComparedRun]:

@@ -303,7 +303,7 @@ class ComparedRun:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TrailSetup:
-    """A setup on the trail: what changed from its parent, what was forecast, what was measured."""
+    """A setup on the trail: what changed, what was forecast then, its verdict today, what was measured."""
 
     setup_id: int
     parent_id: int | None

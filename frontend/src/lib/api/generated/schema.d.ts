@@ -8166,7 +8166,7 @@ export interface components {
         };
         /**
          * TrailSetup
-         * @description A setup on the trail: what changed from its parent, what was forecast, what was measured.
+         * @description A setup on the trail: what changed, what was forecast then, its verdict today, what was measured.
          */
         TrailSetup: {
             /** Setup Id */
