@@ -1,6 +1,7 @@
 """Runs that were logged, typed or imported teach the boat that is forecast next."""
 
 import datetime as dt
+import re
 
 import pytest
 from sqlalchemy import select
@@ -23,6 +24,7 @@ from kunstflug.services.knowledge import boat_knowledge
 from kunstflug.services.match import forecast_of
 from kunstflug.services.rows import document_of
 from kunstflug.store.tables import ForecastRow, SetupRow
+from kunstflug.wording.tongue import trimmed
 
 DOCUMENT = samples.document()
 BOUGHT = forecast_of(DOCUMENT).point
@@ -60,6 +62,26 @@ def test_three_peaks_off_a_display_make_the_fourth_forecast_wiser(boat):
     assert found.speed_mps.value == pytest.approx(slow, rel=0.02)
     assert found.speed_mps.high - found.speed_mps.low < 0.6 * (BOUGHT.speed_mps.high - BOUGHT.speed_mps.low)
     assert forecast_of(DOCUMENT).point == BOUGHT  # as bought is one switch away
+
+
+def test_a_guess_that_runs_moved_says_what_it_was(boat):
+    """It stood as learnt beside how it had been guessed, as if that were where it came from."""
+    store, made = boat
+    for k in range(3):
+        typed(store, made.id, 0.93 * 1.025 * BOUGHT.speed_mps.value, hours=48 * k)
+    bought = {guess.parameter: guess for guess in forecast_of(DOCUMENT).guesses}
+    with knowing(learning.knowledge_of(store, made.boat_id)):
+        known = forecast_of(DOCUMENT).guesses
+    moved = 0
+    for guess in known:
+        was = bought[guess.parameter]
+        if abs(guess.value - was.value) > 0.01 * was.value:
+            moved += 1
+            assert re.fullmatch(rf"{re.escape(trimmed(was.value, 3))} ?\S* before the runs(: .+)?", guess.reason)
+            assert guess.reason.endswith(was.reason)
+        else:
+            assert guess.reason == was.reason
+    assert 3 <= moved < len(known)
 
 
 def test_temperatures_count_and_set_aside_runs_do_not(boat):

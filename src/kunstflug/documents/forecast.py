@@ -9,7 +9,7 @@ from pydantic import Field
 from kunstflug.core.drive.dangers import Danger
 from kunstflug.core.drive.forecast import Forecast, Margin, nominal_free_rpm
 from kunstflug.core.drive.limits import LimitKey
-from kunstflug.core.drive.values import taught_by_racers
+from kunstflug.core.drive.values import as_bought, taught_by_racers
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.quantity.units import number_in
 from kunstflug.core.quantity.value import Source
@@ -191,11 +191,19 @@ def _curves(f: Forecast) -> CurvesOut:
     return CurvesOut(**columns)
 
 
-def _guesses(f: Forecast, tongue: Tongue) -> list[GuessOut]:
-    found = []
+MOVED: Final = 0.01
+"""Of a number by what was learnt; by less it is shown as it was."""
+
+
+def _guesses(setup: Setup, f: Forecast, tongue: Tongue) -> list[GuessOut]:
+    found, knowledge, bought = [], setup.knowledge, as_bought(setup)
     for g in f.guesses:
         label, dimension, usual = guesses.PARAMETERS[g.parameter]
         unit = tongue.own(usual, dimension)
+        reason, before = say(g.value.reason, tongue) if g.value.reason else "", getattr(bought, g.parameter).value
+        if knowledge is not None and abs(g.value.value - before) > MOVED * abs(before):
+            was = tongue.quantity(before, dimension, usual, 3)
+            reason = guesses.moved(was, by_runs=knowledge.runs > 0, reason=reason)
         found.append(
             GuessOut(
                 parameter=g.parameter,
@@ -204,7 +212,7 @@ def _guesses(f: Forecast, tongue: Tongue) -> list[GuessOut]:
                 unit=unit,
                 spread=g.value.spread,
                 source=g.value.source,
-                reason=say(g.value.reason, tongue) if g.value.reason else "",
+                reason=reason,
                 share=sure(g.share),
                 shares={k: round(v, 4) for k, v in g.shares.items()},
             )
@@ -239,7 +247,7 @@ def forecast_out(setup: Setup, f: Forecast, dangers: tuple[Danger, ...], tongue:
         ],
         losses=[LossOut(station=s, name=n, watts=sure(getattr(f.point, field))) for s, n, field in drive.LOSSES],
         curves=_curves(f),
-        guesses=_guesses(f, tongue),
+        guesses=_guesses(setup, f, tongue),
         doubts=[DoubtOut(path=d.path, sentence=sentence(say(d.reason, tongue))) for d in f.doubts],
         caveats=[say(c, tongue) for c in f.caveats],
     )

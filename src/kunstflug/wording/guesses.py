@@ -79,6 +79,12 @@ PARAMETERS: Final = {
 """Label, dimension and usual unit of everything that is computed with."""
 
 
+def moved(before: str, by_runs: bool, reason: str) -> str:
+    """How a number was guessed that was moved since: what it was, and before what."""
+    was = f"{before} before {'the runs' if by_runs else 'what the club showed'}"
+    return f"{was}: {reason}" if reason else was
+
+
 def label(parameter: str) -> str:
     """What a parameter is called."""
     return PARAMETERS[parameter][0]
