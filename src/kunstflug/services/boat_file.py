@@ -23,7 +23,6 @@ from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SHELF_PARTS, SetupDocument, parsed_setup, stored_part
 from kunstflug.files.exact_csv import read_exact_log, write_exact_log
 from kunstflug.files.gpx import read_gpx, write_gpx
-from kunstflug.services.aims import judging_of
 from kunstflug.services.boats import save_setup
 from kunstflug.services.compare import keep_run_forecast
 from kunstflug.services.match import forecast_of
@@ -215,7 +214,7 @@ def import_boat(store: Store, document: BoatDocument) -> BoatTaken:
         elif boat.deleted_at is not None:
             boat.deleted_at = None  # taken in again: out of the bin
         parts, new_parts = _parts(session, owner, document)
-        setups, new_setups = _setups(session, owner, boat, document, parts)
+        setups, new_setups = _setups(session, owner, boat.id, document, parts)
         new_runs = _runs(session, owner, boat.id, document, setups)
         new_tests = _tub_tests(session, owner, document, setups)
         return BoatTaken(
@@ -277,7 +276,7 @@ def _parts(session: Session, owner: int, document: BoatDocument) -> tuple[dict[s
 
 
 def _setups(
-    session: Session, owner: int, boat: Boat, document: BoatDocument, parts: dict[str, PartRow]
+    session: Session, owner: int, boat_id: int, document: BoatDocument, parts: dict[str, PartRow]
 ) -> tuple[dict[str, SetupRow], int]:
     keys = [setup.key for setup in document.setups]
     rows = session.scalars(select(SetupRow).where(SetupRow.owner_id == owner, SetupRow.uid.in_(keys)))
@@ -289,7 +288,7 @@ def _setups(
             continue
         made: SetupDocument = parsed_setup(setup.document)
         parent = there[setup.parent].id if setup.parent else None
-        row = save_setup(session, owner, boat.id, parent, setup.name, made, forecast_of(made, judging_of(boat)))
+        row = save_setup(session, owner, boat_id, parent, setup.name, made, forecast_of(made))
         row.uid, row.created_at = setup.key, _naive(setup.created_at)
         for kind, key in setup.parts.items():
             session.add(SetupPart(setup_id=row.id, kind=kind, part_id=parts[key].id, owner_id=owner))

@@ -5,13 +5,11 @@ from typing import Any, Final
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from kunstflug.core.drive.schools import Schools
 from kunstflug.core.quantity.errors import InUse, InvalidValue
 from kunstflug.core.quantity.units import Dimension, si_from
 from kunstflug.documents.forecast import ForecastOut
 from kunstflug.documents.setup import SetupDocument, part_in, require_name, stored_part
 from kunstflug.documents.versions import aim_today
-from kunstflug.services.aims import judging_of
 from kunstflug.services.changes import FIRST_KINDS, SWAPPED_KINDS, differences, name_parts
 from kunstflug.services.knowing import runs_known
 from kunstflug.services.match import forecast_of
@@ -192,7 +190,7 @@ def adopt(
     InvalidValue : nothing changed, or a value outside its range.
     NotFound : no such parent or part.
     """
-    made = forecast_of(document, _judging(store, parent_id))
+    made = forecast_of(document)
 
     def make() -> int:
         parent = owned(session, SetupRow, parent_id, owner)
@@ -216,13 +214,6 @@ def adopt(
     with store.transaction() as session:
         owner = racer_of(session)
         return setup_view(owned(session, SetupRow, once(session, owner, request, make), owner))
-
-
-def _judging(store: Store, setup_id: int) -> Schools:
-    """What a setup's boat is judged by."""
-    with store.transaction() as session:
-        owner = racer_of(session)
-        return judging_of(owned(session, Boat, owned(session, SetupRow, setup_id, owner).boat_id, owner))
 
 
 def _is_part(document: SetupDocument, part: PartRow) -> bool:
