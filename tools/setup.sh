@@ -1,13 +1,16 @@
 #!/usr/bin/env bash
 # Sets up what a command needs: Debian packages, Python environment, front end. Does nothing that is done already.
+# A line for each step; what the tools themselves say is in .run/setup-*.log, and shown where a step fails.
 # Usage: tools/setup.sh run|test
 set -euo pipefail
 cd "$(dirname "$0")/.."
 what=${1:-run}
-mkdir -p .run
+export PIP_DISABLE_PIP_VERSION_CHECK=1 UV_LINK_MODE=${UV_LINK_MODE:-copy}
 
 say() { printf 'setup: %s\n' "$*"; }
 stop() { printf 'setup: %s\n' "$*" >&2; exit 1; }
+mkdir -p .run 2>/dev/null && touch .run/.writable 2>/dev/null ||
+  stop "cannot write in $PWD: the program keeps its environment and its data there. Clone it into a folder of your own."
 
 # installed PACKAGES...: by Debian's package manager; fails where that cannot be
 installed() {
@@ -42,54 +45,74 @@ command -v node >/dev/null || stop "Node 20 or newer is missing"
 [ "$(node -p 'process.versions.node.split(".")[0]')" -ge 20 ] || stop "Node 20 or newer is needed; this is $(node --version)"
 python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))' || stop "Python 3.11 or newer is needed; this is $(python3 --version)"
 
-# once STAMP INPUTS... -- COMMAND...: runs the command unless the inputs are as they were when it last succeeded
-once() {
-  local stamp=.run/$1.stamp now inputs=()
-  shift
-  while [ "$1" != -- ]; do inputs+=("$1"); shift; done
-  shift
-  now=$(find "${inputs[@]}" -type f -not -path '*/__pycache__/*' -print0 | sort -z | xargs -0 sha256sum | sha256sum)
-  [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$now" ] && return 0
-  "$@"
-  printf '%s' "$now" >"$stamp"
+# A stamp is good while what a step was made of is as it was when the step last succeeded.
+digest() { find "$@" -type f -not -path '*/__pycache__/*' -print0 | sort -z | xargs -0 sha256sum | sha256sum; }
+inputs() {
+  case $1 in
+    python | python-test) echo "$lock pyproject.toml tools/uv.txt" ;;
+    kernels) echo "src/kunstflug/core src/kunstflug/launch/warm.py requirements.txt" ;;
+    handbook) echo "docs/handbook docs/theme docs/screenshots docs/mkdocs.yml requirements.txt" ;;
+    node | node-test) echo "frontend/package-lock.json frontend/package.json" ;;
+    page) echo "frontend/src frontend/public frontend/index.html frontend/package-lock.json frontend/vite.config.ts" ;;
+  esac
+}
+due() {
+  # shellcheck disable=SC2046  # a list of paths without spaces
+  ! { [ -f ".run/$1.stamp" ] && [ "$(cat ".run/$1.stamp")" = "$(digest $(inputs "$1"))" ]; }
 }
 
 python_environment() {
-  say "Python environment"
   [ -x .venv/bin/python ] || python3 -m venv .venv
-  .venv/bin/python -m pip install --quiet --disable-pip-version-check "uv==$(sed -n 's/^uv==//p' tools/uv-version.txt)"
-  .venv/bin/uv pip install --quiet --require-hashes -r "$1"
+  .venv/bin/python -m pip install --quiet --require-hashes -r tools/uv.txt
+  .venv/bin/uv pip install --quiet --require-hashes -r "$lock"
   .venv/bin/uv pip install --quiet --no-deps --no-build-isolation -e .
 }
-node_packages() {
-  say "front-end packages"
-  (cd frontend && npm ci --no-fund --no-audit --loglevel=error)
-}
-front_end() {
-  say "building the front end"
-  (cd frontend && npm run --silent build)
+node_packages() { (cd frontend && npm ci $omit --no-fund --no-audit --loglevel=error); }
+page() { (cd frontend && npm run --silent build); }
+handbook() { .venv/bin/python -m mkdocs build -q -f docs/mkdocs.yml; }
+kernels() { env -u PYTHONDONTWRITEBYTECODE .venv/bin/python -m kunstflug.launch.warm; }
+
+declare -A words=(
+  [python]="Python packages" [kernels]="compiling the computation" [handbook]="the handbook's pages"
+  [node]="front-end packages" [page]="building the page"
+)
+# step NAME STAMP COMMAND: does it where it is due; its number of all that are due, its name and its time are said.
+step() {
+  local name=$1 stamp=$2 begun=$SECONDS log=.run/setup-$1.log
+  case " $steps " in *" $name "*) ;; *) return 0 ;; esac
+  if ! (set -e; "$3") >"$log" 2>&1; then
+    printf 'setup: %s failed; the end of %s:\n' "${words[$name]}" "$log" >&2
+    tail -n 20 "$log" >&2
+    return 1
+  fi
+  # shellcheck disable=SC2046
+  digest $(inputs "$stamp") >".run/$stamp.stamp"
+  printf x >>.run/setup-done
+  say "$(wc -c <.run/setup-done | tr -d ' ') of $count: ${words[$name]} ($((SECONDS - begun)) s)"
 }
 
-handbook() {
-  say "building the handbook"
-  .venv/bin/python -m mkdocs build -q -f docs/mkdocs.yml
-}
-
-kernels() {
-  say "compiling the kernels"
-  env -u PYTHONDONTWRITEBYTECODE .venv/bin/python -m kunstflug.launch.warm
-}
-
-[ -x .venv/bin/kunstflug ] || rm -f .run/python.stamp .run/python-test.stamp
-[ -d frontend/node_modules ] || rm -f .run/node.stamp
-[ -f src/kunstflug/web/page/index.html ] || rm -f .run/front.stamp
+# A moved folder has programs that name the old one; what is missing is made again.
+[ -x .venv/bin/kunstflug ] && grep -qF "$PWD/.venv/" .venv/bin/kunstflug || rm -f .run/python.stamp .run/python-test.stamp
+[ -d frontend/node_modules ] || rm -f .run/node.stamp .run/node-test.stamp
+[ -f src/kunstflug/web/page/index.html ] || rm -f .run/page.stamp
 [ -f src/kunstflug/web/handbook/index.html ] || rm -f .run/handbook.stamp
-# A tested environment runs, too: what testing needs is never taken out again.
-wanted=requirements.txt
-if [ "$what" = test ] || [ -f .run/python-test.stamp ]; then wanted=requirements-dev.txt; fi
-[ "$wanted" = requirements-dev.txt ] && stamp=python-test || stamp=python
-once $stamp $wanted pyproject.toml tools/uv-version.txt -- python_environment $wanted
-once kernels src/kunstflug/core requirements.txt -- kernels
-once handbook docs/handbook docs/theme docs/screenshots docs/mkdocs.yml requirements.txt -- handbook
-once node frontend/package-lock.json -- node_packages
-once front frontend/src frontend/public frontend/index.html frontend/package-lock.json frontend/vite.config.ts -- front_end
+# An environment for tests runs, too: what testing needs is never taken out again.
+lock=requirements.txt python=python node=node omit=--omit=dev
+if [ "$what" = test ] || [ -f .run/python-test.stamp ]; then lock=requirements-dev.txt python=python-test; fi
+if [ "$what" = test ] || [ -f .run/node-test.stamp ]; then node=node-test omit=; fi
+
+steps=
+due $python && steps+=" python"
+due kernels && steps+=" kernels"
+due handbook && steps+=" handbook"
+due $node && steps+=" node"
+due page && steps+=" page"
+[ -n "$steps" ] || exit 0
+count=$(wc -w <<<"$steps" | tr -d ' ')
+: >.run/setup-done
+say "$count steps$([ "$count" -gt 3 ] && echo ', about two minutes the first time')"
+# Two lanes side by side: what needs Python, and the page.
+{ step node "$node" node_packages && step page page page; } &
+page_lane=$!
+step python "$python" python_environment && step handbook handbook handbook && step kernels kernels kernels || { kill $page_lane 2>/dev/null; exit 1; }
+wait $page_lane || exit 1

@@ -16,7 +16,7 @@ from kunstflug.core.choose.wide import Narrowed, Piece, merged, narrowed, pieces
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.laws import shares
 from kunstflug.documents.setup import setup_of
-from kunstflug.services.computing import Computing
+from kunstflug.services.computing import Elsewhere
 from kunstflug.services.search import RangesIn, ranges_for
 from tests.samples import document
 
@@ -35,7 +35,7 @@ def measured(workers: int, pieces: Callable[[], Sequence[Piece]]) -> tuple[float
         LocalCluster(n_workers=workers, threads_per_worker=1, dashboard_address=None) as cluster,
         Client(cluster, set_as_default=False) as client,
     ):
-        work = Computing(client)
+        work = Elsewhere(client)
         some = pieces()
         list(work.done(on_one_core, some[: 2 * workers]))  # programs and kernels are loaded
         begin = time.perf_counter()

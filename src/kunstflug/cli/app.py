@@ -10,8 +10,7 @@ import typer
 
 from kunstflug import __version__
 from kunstflug.core.quantity.errors import KunstflugError, UnreadableFile
-from kunstflug.wording import Tongue, Units, say_error
-from kunstflug.wording.errors import field_problems
+from kunstflug.wording import Tongue, Units
 
 app = typer.Typer(no_args_is_help=True, help="The command ``kunstflug``.", pretty_exceptions_enable=False)
 
@@ -56,6 +55,8 @@ def _every_command(
 
 def _told(error: KunstflugError) -> str:
     """An error as it was asked for."""
+    from kunstflug.wording.errors import field_problems, say_error
+
     words = say_error(error, Asked.tongue)
     if Asked.errors is ErrorFormat.TEXT:
         return f"kunstflug: {words}"

@@ -8,7 +8,7 @@ from typing import Annotated
 import typer
 
 from kunstflug.cli.app import Asked, app
-from kunstflug.cli.inout import Scheduler, SetupFile, bytes_of, document_of, heard, json_of
+from kunstflug.cli.inout import Scheduler, SetupFile, bytes_of, document_of, heard, json_of, ready
 from kunstflug.core.quantity.errors import UnreadableFile
 
 
@@ -32,6 +32,7 @@ def forecast(
     from kunstflug.services.knowing import know
     from kunstflug.services.match import forecast_of
 
+    ready()
     aim = None
     if boat is not None:
         from kunstflug.services.learning_files import knowledge_in
@@ -62,6 +63,7 @@ def search(
     from kunstflug.core.drive.schools import USUAL
     from kunstflug.services.search import MOST_BY_COMMAND, RangesIn, search_ranges
 
+    ready()
     found = search_ranges(
         document_of(setup),
         USUAL,
@@ -85,16 +87,18 @@ def learn(
     from kunstflug.documents.boat import parsed_boat
     from kunstflug.services.learning_files import report
 
+    ready()
     print(json.dumps(report([parsed_boat(json_of(path)) for path in boats]), indent=2))
 
 
 @app.command()
-def track(file: Annotated[Path, typer.Argument(help="A GPX or NMEA file; - reads standard input.")]) -> None:
+def track(file: Annotated[Path, typer.Argument(help="A track of any logger; - reads standard input.")]) -> None:
     """Print the numbers and passes of a track as JSON; needs no server and no database."""
     from kunstflug.core.tracks import analyse
     from kunstflug.documents.run import track_summary
     from kunstflug.files.track_file import read_track
 
+    ready()
     read = read_track(bytes_of(file))
     print(track_summary(analyse(read.samples)).model_dump_json(indent=2))
     if read.broken:

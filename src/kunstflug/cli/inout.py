@@ -16,6 +16,16 @@ SetupFile = Annotated[Path, typer.Argument(help="A setup document (JSON); - read
 Scheduler = Annotated[str, typer.Option(help="Address of a Dask scheduler; without one this machine computes.")]
 
 
+def ready() -> None:
+    """Compiles what the first command of a new installation has to compile, with a word about it."""
+    from kunstflug.core.laws.jit import COMPLETE
+
+    if not COMPLETE.exists():
+        from kunstflug.launch.warm import compile_once
+
+        compile_once()
+
+
 def bytes_of(path: Path) -> bytes:
     """What a file holds; of standard input for ``-``.
 

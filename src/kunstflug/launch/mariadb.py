@@ -1,7 +1,7 @@
 """A private MariaDB server: own data folder, own port on loopback, own socket, own password."""
 
-import getpass
 import os
+import pwd
 import secrets
 import shutil
 import signal
@@ -108,7 +108,9 @@ class PrivateMariaDB:
             raise
 
     def _user(self) -> list[str]:
-        return ["--user=root"] if os.geteuid() == 0 else []
+        # "loose": the installer does not know it and hands it to the server. Its own --user changes the owner of every
+        # word of a path with a space in it, and of files of the system.
+        return ["--loose-user=root"] if os.geteuid() == 0 else []
 
     def _initialise(self) -> None:
         """Makes the data folder; a half-made one is set aside, never deleted."""
@@ -125,7 +127,7 @@ class PrivateMariaDB:
         making = self.folder / "data-making"
         shutil.rmtree(making, ignore_errors=True)
         who = [] if os.geteuid() == 0 else [
-            "--auth-root-authentication-method=socket", f"--auth-root-socket-user={getpass.getuser()}"
+            "--auth-root-authentication-method=socket", f"--auth-root-socket-user={_user_name()}"
         ]  # fmt: skip
         command = [
             *with_parent("KILL"), installer, "--no-defaults", *self._user(), *who, f"--datadir={making}",
@@ -183,7 +185,7 @@ class PrivateMariaDB:
 
     def _root(self) -> pymysql.Connection:
         # The account that the socket lets in bears the name of the system's user, see _initialise.
-        user = "root" if os.geteuid() == 0 else getpass.getuser()
+        user = _user_name()
         try:
             return pymysql.connect(
                 unix_socket=str(self.socket), user=user, connect_timeout=5, read_timeout=20, ssl_disabled=True
@@ -292,6 +294,22 @@ class PrivateMariaDB:
 
     def __exit__(self, *exc: object) -> None:
         self.stop()
+
+
+def _user_name() -> str:
+    """Name of the system's user who runs this, whatever the environment says.
+
+    Raises
+    ------
+    StartupProblem : the user has none, and MariaDB would let nobody in.
+    """
+    try:
+        return pwd.getpwuid(os.geteuid()).pw_name
+    except KeyError:
+        raise StartupProblem(
+            f"the system's user {os.geteuid()} has no name, and MariaDB lets in users by their name; "
+            "start the program as a user that has one"
+        ) from None
 
 
 def with_parent(signal_name: str) -> list[str]:

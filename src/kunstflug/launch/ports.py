@@ -1,5 +1,6 @@
 """Ports and numbers of processes, as the environment says, and the sockets that are listened on."""
 
+import errno
 import os
 import socket
 import time
@@ -78,12 +79,21 @@ def listen(
             listening.bind((host, port))
             break
         except OSError as error:
-            if left:
+            if left and error.errno == errno.EADDRINUSE:
                 time.sleep(0.1)  # it may be what a program that was killed a moment ago still holds
                 continue
             listening.close()
-            raise StartupProblem(f"port {port} is taken; stop what uses it, or set {told_by} to another") from error
+            raise StartupProblem(_refused(port, told_by, error)) from error
     if at_once:
         listening.listen(1024)
     listening.set_inheritable(True)
     return listening
+
+
+def _refused(port: int, told_by: str, error: OSError) -> str:
+    """Why a port cannot be listened on, and what to do."""
+    if error.errno in (errno.EACCES, errno.EPERM):
+        return f"port {port} is only for the system's administrator; set {told_by} to one from 1024 on"
+    if error.errno == errno.EADDRINUSE:
+        return f"port {port} is taken; stop what uses it, or set {told_by} to another"
+    return f"port {port} cannot be listened on: {error.strerror}; set {told_by} to another"

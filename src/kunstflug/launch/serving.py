@@ -16,7 +16,7 @@ from starlette.types import ASGIApp
 
 from kunstflug.launch.crew import Crew
 from kunstflug.launch.folder import diagnosis
-from kunstflug.launch.warm import forecast_once
+from kunstflug.launch.warm import compile_once, forecast_once
 from kunstflug.store.database import Store
 from kunstflug.web.app import Lan, create_app, create_lan_app
 from kunstflug.web.observe import log_as_json, watch_statements
@@ -27,6 +27,7 @@ read_all()
 
 def main() -> None:
     """Everything heavy is imported by now; the rest takes milliseconds."""
+    compile_once()
     forecast_once()  # so that no copy loads the kernels at its first answer
     order = _ordered()
     if not order.strip():

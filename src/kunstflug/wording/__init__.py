@@ -7,16 +7,18 @@ arguments starts in a fraction of the time.
 import importlib
 from typing import TYPE_CHECKING, Any
 
-from kunstflug.wording.errors import say_error
 from kunstflug.wording.say import SUBJECTS, say, sentence
 from kunstflug.wording.tongue import METRIC, Tongue, Units
 
 if TYPE_CHECKING:
     from kunstflug.wording import bench, build, changes, choose, day, drive, fit, guesses, heat, limits, rules, tracks
+    from kunstflug.wording.errors import say_error
 
 
 def __getattr__(name: str) -> Any:
-    """A subject's module, when somebody asks for it."""
+    """A subject's module, or what says errors, when somebody asks for it."""
+    if name == "say_error":
+        return importlib.import_module("kunstflug.wording.errors").say_error
     if name in SUBJECTS:
         return importlib.import_module(f"kunstflug.wording.{name}")
     raise AttributeError(name)

@@ -6,6 +6,7 @@ from kunstflug.core.quantity.errors import (
     InvalidDocument,
     InvalidValue,
     KunstflugError,
+    MissingPackages,
     NoRoom,
     NotAllowed,
     NotFound,
@@ -38,10 +39,17 @@ def say_error(error: KunstflugError, tongue: Tongue = METRIC) -> str:
             return "Say which state you change: send its tag as If-Match, or * to overwrite whatever is there."
         case NotAllowed() | NotSignedIn() | TooOften() | NoRoom():
             return _refused(error)
-        case Unreachable():
-            return f"Nobody answers at {error.address}. Start the scheduler there, or leave the address out."
+        case Unreachable() | MissingPackages():
+            return _nobody_computes(error)
         case _:
             return sentence(str(error))
+
+
+def _nobody_computes(error: Unreachable | MissingPackages) -> str:
+    """Why work is not done on other machines."""
+    if isinstance(error, Unreachable):
+        return f"Nobody answers at {error.address}. Start the scheduler there, or leave the address out."
+    return f"{sentence(error.purpose)[:-1]} needs optional packages: pip install 'kunstflug[{error.extra}]'."
 
 
 def _refused(error: KunstflugError) -> str:

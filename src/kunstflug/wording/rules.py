@@ -1,4 +1,4 @@
-"""What is allowed: ranges, words, and rules between fields."""
+"""What is allowed: rules between fields."""
 
 from kunstflug.core.bench.finders import WiderThanCan
 from kunstflug.core.bench.instruments import LessThanShaft, ReadingsDiffer
@@ -6,47 +6,11 @@ from kunstflug.core.choose.backward import OneFree
 from kunstflug.core.choose.sweep import Positive
 from kunstflug.core.cooling.circuit import BeginsWithPickup, EndsInOutlet, OneLine, TwoBranches
 from kunstflug.core.parts.propeller import PitchNeeded
-from kunstflug.core.quantity import facts
-from kunstflug.core.quantity.units import number_in
 from kunstflug.core.setup.setup import LessThanBeam, MoreThanParts, MostSeriesCells
 from kunstflug.core.tracks.samples import EqualLengths
-from kunstflug.wording.say import fixed, join, says
-from kunstflug.wording.tongue import SYMBOLS, Tongue, trimmed
+from kunstflug.wording.say import fixed, says
+from kunstflug.wording.tongue import Tongue
 
-
-@says(facts.Between)
-def _between(f: facts.Between, t: Tongue) -> str:
-    unit = t.own(f.unit, f.dimension)
-    low, high = (trimmed(number_in(edge, unit, f.dimension)) for edge in (f.low, f.high))
-    return f"{low} to {high} {SYMBOLS.get(unit, unit)}".strip()
-
-
-@says(facts.WholeBetween)
-def _whole(f: facts.WholeBetween, t: Tongue) -> str:
-    return f"a whole number from {f.low} to {f.high}"
-
-
-@says(facts.NumberBetween)
-def _number(f: facts.NumberBetween, t: Tongue) -> str:
-    return f"{trimmed(f.low)} to {trimmed(f.high)}"
-
-
-@says(facts.AtMost)
-def _at_most(f: facts.AtMost, t: Tongue) -> str:
-    return f"{trimmed(f.most, 7)} at most"
-
-
-@says(facts.OneOf)
-def _one_of(f: facts.OneOf, t: Tongue) -> str:
-    return f"one of {join(list(f.words), 'or')}"
-
-
-@says(facts.Amount)
-def _amount(f: facts.Amount, t: Tongue) -> str:
-    return t.quantity(f.value, f.dimension, f.unit, 5)
-
-
-fixed(facts.Missing, "nothing")
 fixed(PitchNeeded, "a pitch or a pitch ratio")
 fixed(OneFree, "at least one of motor, propeller and pack left free")
 fixed(Positive, "positive numbers")

@@ -8,7 +8,8 @@ from kunstflug.core.quantity.facts import Fact
 from kunstflug.wording.tongue import Tongue
 
 SUBJECTS: Final = (
-    "bench", "build", "changes", "choose", "day", "drive", "fit", "guesses", "heat", "limits", "rules", "tracks",
+    "ranges", "bench", "build", "changes", "choose", "day", "drive", "fit", "guesses", "heat", "limits", "rules",
+    "tracks",
 )  # fmt: skip
 """Modules that say facts, each of its subject."""
 
@@ -46,9 +47,12 @@ def say(fact: Fact, tongue: Tongue) -> str:
 
 
 def said(kind: type[Fact]) -> bool:
-    """Whether there are words for a kind of fact."""
-    if kind not in _SAYINGS:
-        read_all()
+    """Whether there are words for a kind of fact; a subject is read when the first of its facts is said."""
+    likely = sorted(SUBJECTS, key=lambda subject: subject not in kind.__module__)
+    for subject in likely:
+        if kind in _SAYINGS:
+            break
+        importlib.import_module(f"kunstflug.wording.{subject}")
     return kind in _SAYINGS
 
 

@@ -9,9 +9,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
-from scipy.optimize import brentq
-
 from kunstflug.core.cooling.circuit import LOSS_K, RECOVERY, Circuit, Intake, Piece, PieceKind, check
+from kunstflug.core.laws.crossing import crossing
 from kunstflug.core.laws.heat import WATER_J_KGK
 from kunstflug.core.laws.pipes import friction_churchill, ram_pressure_pa, velocity_mps
 from kunstflug.core.laws.water import water_density_kg_m3, water_viscosity_pa_s
@@ -93,7 +92,7 @@ def _flow_at(row: tuple[Piece, ...], pressure: float, water: _Water) -> float:
         high *= 4
         if high > 1.0:  # nothing in the way at all
             return high
-    return float(brentq(lambda q: _row_drop(row, q, water) - pressure, 0.0, high, xtol=1e-14, rtol=1e-10))
+    return crossing(lambda q: _row_drop(row, q, water) - pressure, 0.0, high, within=1e-14)
 
 
 def _parallel_drop(split: Piece, flow: float, water: _Water) -> float:
@@ -107,7 +106,7 @@ def _parallel_drop(split: Piece, flow: float, water: _Water) -> float:
         high *= 4
         if high > 1e9:
             return math.inf
-    return float(brentq(lambda p: total(p) - flow, 0.0, high, xtol=1e-6, rtol=1e-10))
+    return crossing(lambda p: total(p) - flow, 0.0, high, within=1e-6)
 
 
 def pickup_pressure_pa(piece: Piece, speed_mps: float, wash_mps: float, density: float) -> float:

@@ -7,14 +7,36 @@ sources of the core. Reading those sources is the only thing the core ever reads
 """
 
 import hashlib
-from collections.abc import Callable
+import os
+import sys
+import tempfile
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Any, TypeVar, cast
 
-import numba
-from numba.extending import register_jitable
-
 _CORE = Path(__file__).parents[1]
+
+
+@contextmanager
+def _without(*modules: str) -> Iterator[None]:
+    """Keeps a library from loading modules that it can do without."""
+    absent = [name for name in modules if name not in sys.modules]
+    sys.modules.update(dict.fromkeys(absent))  # type: ignore[arg-type]  # None: an import of it fails at once
+    try:
+        yield
+    finally:
+        for name in absent:
+            del sys.modules[name]
+
+
+# numba loads matrix algebra and a parser of C in case a kernel wants them. No kernel does, and together they take half
+# a second of every command. A kernel that multiplies matrices does not compile and says so.
+with _without("scipy.linalg.cython_blas", "cffi"):
+    import numba
+    import numba.core.typing.cffi_utils
+    import numba.np.arraymath
+    from numba.extending import register_jitable
 
 
 NO_KERNELS = "learning"  # stands above all kernels and has none of its own
@@ -30,8 +52,29 @@ def sources_digest(folder: Path = _CORE) -> str:
     return digest.hexdigest()[:16]
 
 
-_folder = Path(__file__).parent / "__pycache__" / f"kernels-{sources_digest()}"
-numba.config.CACHE_DIR = str(_folder)  # type: ignore[attr-defined]  # numba makes its settings at run time
+def _kernels_folder() -> Path:
+    """Where compiled kernels are kept: beside the sources, with the program's data, in the user's cache; the first that
+    can be written. Where none can, in a folder of this process alone, which compiles them for itself.
+    """
+    from platformdirs import user_cache_path
+
+    name, told = f"kernels-{sources_digest()}", os.environ.get("KUNSTFLUG_RUN")
+    places = [Path(__file__).parent / "__pycache__", user_cache_path("kunstflug", appauthor=False)]
+    if told:
+        places.insert(1, Path(told).absolute())
+    for place in places:
+        folder = place / name
+        with suppress(OSError):
+            folder.mkdir(parents=True, exist_ok=True)
+            if os.access(folder, os.W_OK) and folder.stat().st_uid in (os.geteuid(), 0):
+                return folder
+    return Path(tempfile.mkdtemp(prefix="kunstflug-kernels-"))
+
+
+KERNELS = _kernels_folder()
+COMPLETE = KERNELS / "complete"
+"""Is there when all kernels were compiled and are kept."""
+numba.config.CACHE_DIR = str(KERNELS)  # type: ignore[attr-defined]  # numba makes its settings at run time
 
 F = TypeVar("F", bound=Callable[..., Any])
 

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
-from scipy.optimize import brentq
 
+from kunstflug.core.laws.crossing import crossing
 from kunstflug.core.laws.resistance import GRAVITY_MPS2, skin_friction_ittc57
 from kunstflug.core.quantity.value import Floats
 
@@ -99,7 +99,7 @@ def equilibrium(
     cv = speed_mps / math.sqrt(GRAVITY_MPS2 * beam_m)
     weight = mass_kg * GRAVITY_MPS2
     wanted = weight / (0.5 * density_kg_m3 * speed_mps**2 * beam_m**2)
-    flat = brentq(
+    flat = crossing(
         lambda c: float(deadrise_lift_coefficient(c, deadrise_deg)) - wanted, 0.999999 * wanted, 5.0 + 2 * wanted
     )
 
@@ -125,7 +125,7 @@ def equilibrium(
     low, high = 0.15, _LONGEST
     if moment(low) * moment(high) > 0:
         return None
-    wetted = brentq(moment, low, high, xtol=1e-10)
+    wetted = crossing(moment, low, high, within=1e-10)
     trim = trim_of(wetted)
     drag = weight * math.tan(math.radians(trim)) + friction(wetted, trim) / math.cos(math.radians(trim))
     return SavitskyPoint(

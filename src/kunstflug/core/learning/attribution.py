@@ -13,7 +13,7 @@ from enum import StrEnum
 from typing import Final
 
 import numpy as np
-from scipy.special import nctdtr, stdtr, stdtrit
+import scipy
 
 from kunstflug.core.learning.spreads import DAY, REPEAT
 
@@ -131,8 +131,8 @@ def effect(before: Sequence[Try], after: Sequence[Try], known: Repeatability) ->
     value = float((covariance @ design.T @ inverse @ np.array([t.value for t in tries]))[1])
     deviation = math.sqrt(covariance[1, 1])
     freedom = PRIOR_WEIGHT + known.runs + max(len(tries) - 2, 0)
-    wide = float(stdtrit(freedom, 1 - LEVEL / 2)) * deviation
-    p = 2 * float(stdtr(freedom, -abs(value) / deviation))
+    wide = float(scipy.special.stdtrit(freedom, 1 - LEVEL / 2)) * deviation
+    p = 2 * float(scipy.special.stdtr(freedom, -abs(value) / deviation))
     return Effect(value=value, low=value - wide, high=value + wide, p=p, freedom=freedom)
 
 
@@ -194,8 +194,8 @@ def chance_seen(part: float, count: int, within: float, read: float = 0.0) -> fl
     """
     freedom = 2 * count - 2
     deviation = math.sqrt(2 * (within**2 + read**2) / count)
-    critical = float(stdtrit(freedom, 1 - LEVEL / 2))
-    return 1.0 - float(nctdtr(freedom, abs(part) / deviation, critical))
+    critical = float(scipy.special.stdtrit(freedom, 1 - LEVEL / 2))
+    return 1.0 - float(scipy.special.nctdtr(freedom, abs(part) / deviation, critical))
 
 
 def order_of_passes(count: int) -> str:

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
-from scipy.special import ndtr
+import scipy
 
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.curves import curve_of
@@ -190,7 +190,7 @@ class LiveHeat:
 
     def chance(self, celsius: Array, ceilings_c: Array) -> Array:
         """How likely each node is past its ceiling [1], shape (nodes,); the model's own error is beside the draws'."""
-        past = ndtr((celsius - ceilings_c) / MODEL_SPREAD_K)
+        past = scipy.special.ndtr((celsius - ceilings_c) / MODEL_SPREAD_K)
         return np.asarray(self.weights @ past, dtype=np.float64)
 
     def _warm(self, t: Array, given: Given, seconds: float, step_s: float = STEP_S) -> None:

@@ -11,7 +11,6 @@ from functools import lru_cache
 from typing import Final
 
 import numpy as np
-from scipy.interpolate import CubicSpline
 
 from kunstflug.core.laws.jit import jitable, kept
 from kunstflug.core.propeller import b_series
@@ -155,8 +154,27 @@ class Curves:
 
 
 def cubics_of(j: Array, columns: Array) -> Array:
-    """Cubics through columns of shape (G, 6) on a grid j, as ``OpenWaterCurve`` keeps them."""
-    return np.ascontiguousarray(CubicSpline(j, columns).c)
+    """Cubics through columns of shape (G, 6) on a grid j, as ``OpenWaterCurve`` keeps them: shape (4, G - 1, 6).
+
+    The spline whose third derivative does not jump at the second point from either end ("not a knot"; C. de Boor,
+    A Practical Guide to Splines (1978), chapter IV). scipy has it, and takes half a second to load; a test holds both
+    equal.
+    """
+    h = np.diff(j)[:, np.newaxis]
+    rise = np.diff(columns, axis=0) / h
+    step, n = h[:, 0], len(j)
+    table, right = np.zeros((n, n)), np.zeros_like(columns, dtype=np.float64)
+    inner = np.arange(1, n - 1)
+    table[inner, inner - 1], table[inner, inner + 1] = step[1:], step[:-1]
+    table[inner, inner] = 2.0 * (step[:-1] + step[1:])
+    right[1:-1] = 3.0 * (h[1:] * rise[:-1] + h[:-1] * rise[1:])
+    for end, near, far, two in ((0, 0, 1, 1), (n - 1, -1, -2, n - 2)):
+        both = step[near] + step[far]
+        table[end, end], table[end, two] = step[far], both
+        right[end] = ((step[near] + 2.0 * both) * step[far] * rise[near] + step[near] ** 2 * rise[far]) / both
+    slope = np.linalg.solve(table, right)
+    bend = (slope[:-1] + slope[1:] - 2.0 * rise) / h
+    return np.ascontiguousarray(np.stack([bend / h, (rise - slope[:-1]) / h - bend, slope[:-1], columns[:-1]]))
 
 
 @lru_cache(maxsize=512)  # a slider asks for the same propeller at every step of the others

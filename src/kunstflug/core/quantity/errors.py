@@ -12,6 +12,8 @@ KunstflugError
 |- InUse               it cannot go while something else refers to it
 |- StoreUnavailable    the database does not answer
 |  `- StoreBusy        it was in the middle of something; the same again may work
+|- Unreachable         nobody answers at an address where work should be done
+|- MissingPackages     optional packages that are not installed
 |- Stopped             long work was told to stop
 |- RestoreProblem      a backup that cannot be read, or not by this program
 `- StartupProblem      the program cannot start: what is missing, in one sentence
@@ -191,6 +193,21 @@ class Unreachable(KunstflugError):
     def __init__(self, address: str) -> None:
         super().__init__(address)
         self.address = address
+
+
+class MissingPackages(KunstflugError):
+    """Optional packages that are not installed.
+
+    Parameters
+    ----------
+    purpose : what they are for.
+    extra : name of the optional dependency.
+    """
+
+    def __init__(self, purpose: str, extra: str) -> None:
+        super().__init__(f"{purpose}: {extra}")
+        self.purpose = purpose
+        self.extra = extra
 
 
 class Stopped(KunstflugError):

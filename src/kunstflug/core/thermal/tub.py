@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 import numpy as np
-from scipy.optimize import least_squares
+import scipy
 
 from kunstflug.core.drive.values import drive_values
 from kunstflug.core.parts.learnt import Learnt
@@ -263,7 +263,7 @@ def _fit(setup: Setup, readings: tuple[Reading, ...], prior: Array) -> _Fit:
         time_s, case = held_case_c(held_setup(setup, np.exp(logs)), float(seconds[-1]) + 1.0)
         return np.concatenate([(np.interp(seconds, time_s, case) - seen) / READING_K, logs / prior])
 
-    found = least_squares(
+    found = scipy.optimize.least_squares(
         residuals, np.zeros(len(NAMES)), diff_step=np.full(len(NAMES), 0.02), x_scale=prior, max_nfev=40
     )
     jacobian = np.asarray(found.jac, dtype=float)

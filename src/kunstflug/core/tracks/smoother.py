@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
-from scipy.ndimage import uniform_filter1d
+import scipy
 
 from kunstflug.core.laws.jit import jitable, kept
 from kunstflug.core.tracks.samples import Array
@@ -329,5 +329,5 @@ def _swing(time: Array, push: Array, spread: Array) -> Array:
     """Spread of the acceleration along the track [m/s^2]: what it was within half a second."""
     step = float(np.median(np.diff(time))) if len(time) > 1 else 1.0
     window = max(round(_SWING_WINDOW_S / step) | 1, 3)
-    power = uniform_filter1d(np.mean(push**2, axis=0) + _DOUBT * spread**2, window, mode="nearest")
+    power = scipy.ndimage.uniform_filter1d(np.mean(push**2, axis=0) + _DOUBT * spread**2, window, mode="nearest")
     return np.clip(np.sqrt(power), CALMEST_MPS2, HARDEST_MPS2)

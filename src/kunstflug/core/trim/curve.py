@@ -12,8 +12,7 @@ from typing import Any, Final
 
 import numpy as np
 import numpy.typing as npt
-from scipy.linalg import cho_factor, cho_solve
-from scipy.optimize import minimize
+import scipy
 
 from kunstflug.core.quantity.value import Array
 
@@ -89,7 +88,7 @@ class Curve:
         """Mean, shape (m,), and covariance, shape (m, m), at some settings in steps, shape (m, k)."""
         cross = self._kernel(where, self.points.at)
         own = self._kernel(where, where)
-        covariance = own - cross @ cho_solve(self.factor, cross.T)
+        covariance = own - cross @ scipy.linalg.cho_solve(self.factor, cross.T)
         return cross @ self.weights, np.asarray(covariance, dtype=np.float64)
 
     def beside(self, where: Array, one: Array) -> tuple[Array, Array]:
@@ -109,7 +108,7 @@ def curve_of(points: Points) -> Curve:
     if len(points.read) > 1:
         bounds = [(m - 3.0 * s, m + 3.0 * s) for m, s in zip(start, _spread(points), strict=True)]
         costs: Any = partial(cost, points)  # the stubs know no slopes of an array of any shape
-        best = minimize(costs, start, method="L-BFGS-B", bounds=bounds, jac=True).x
+        best = scipy.optimize.minimize(costs, start, method="L-BFGS-B", bounds=bounds, jac=True).x
     reach, size = np.exp(best[:-1]), math.exp(best[-1])
     factor, weights = _fitted(points, kernel(points.at, points.at, reach, size))
     return Curve(points=points, reach=reach, size=size, factor=factor, weights=weights)
@@ -134,7 +133,7 @@ def cost(points: Points, at: Array) -> tuple[float, Array]:
     apart = np.sqrt(5.0 * np.sum(along, axis=2))
     own = kernel(points.at, points.at, reach, size)
     factor, weights = _fitted(points, own)
-    inverse = np.asarray(cho_solve(factor, np.eye(len(weights))), dtype=np.float64)
+    inverse = np.asarray(scipy.linalg.cho_solve(factor, np.eye(len(weights))), dtype=np.float64)
     pull = 0.5 * (inverse - np.outer(weights, weights))
     falls = pull * beside * (5.0 / 3.0) * (1.0 + apart) * np.exp(-apart)
     slopes = np.append(np.einsum("ij,ijk->k", falls, along), 2.0 * np.sum(pull * (own - LEVEL**2)))
@@ -145,8 +144,8 @@ def cost(points: Points, at: Array) -> tuple[float, Array]:
 
 def _fitted(points: Points, own: Array) -> tuple[tuple[Array, bool], Array]:
     same_day = points.day[:, np.newaxis] == points.day[np.newaxis, :]
-    factor = cho_factor(own + DAY**2 * same_day + np.diag(points.spread**2), lower=True)
-    return factor, np.asarray(cho_solve(factor, points.read), dtype=np.float64)
+    factor = scipy.linalg.cho_factor(own + DAY**2 * same_day + np.diag(points.spread**2), lower=True)
+    return factor, np.asarray(scipy.linalg.cho_solve(factor, points.read), dtype=np.float64)
 
 
 def days_of(names: Sequence[str]) -> npt.NDArray[np.int64]:

@@ -10,7 +10,7 @@ from enum import StrEnum
 from typing import Final
 
 import numpy as np
-from scipy.special import ndtr
+import scipy
 
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.trim.curve import Curve
@@ -70,7 +70,7 @@ def expected_improvement(mean: Array, spread: Array) -> Array:
     0.398942
     """
     z = mean / np.maximum(spread, 1e-300)
-    found: Array = mean * ndtr(z) + spread * np.exp(-0.5 * z**2) / np.sqrt(2.0 * np.pi)
+    found: Array = mean * scipy.special.ndtr(z) + spread * np.exp(-0.5 * z**2) / np.sqrt(2.0 * np.pi)
     return np.maximum(found, 0.0)
 
 
@@ -113,7 +113,7 @@ def next_setting(
     last = curve.points.at[-1]
     if just_tried and np.max(np.abs(last - best)) > TRIED_ALREADY:
         less, spread = _beside(curve, model, last[np.newaxis], best)
-        worse = float(ndtr(-less[0] / max(float(spread[0]), 1e-12)))
+        worse = float(scipy.special.ndtr(-less[0] / max(float(spread[0]), 1e-12)))
         if len(curve.points.read) - 1 in set(frightened) or worse > 0.9:
             return Proposal(advice=Advice.BACK, at=best, gain=0.0, better=1.0 - worse, worse=worse)
     around = np.array(_around(best, knobs)).reshape(-1, len(best))
@@ -131,8 +131,8 @@ def next_setting(
         advice=Advice.TRY if gains[k] > ENOUGH else Advice.ENOUGH,
         at=where[k] if gains[k] > ENOUGH else best,
         gain=float(gains[k]),
-        better=float(ndtr(mean[k] / sure)),
-        worse=float(ndtr((-WORSE - mean[k]) / sure)),
+        better=float(scipy.special.ndtr(mean[k] / sure)),
+        worse=float(scipy.special.ndtr((-WORSE - mean[k]) / sure)),
     )
 
 
