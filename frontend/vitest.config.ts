@@ -17,16 +17,16 @@ export default mergeConfig(
   defineConfig({
     // Component tests need Svelte's browser build.
     resolve: { conditions: ['browser'] },
-  test: {
-    environment: 'node',
-    restoreMocks: true,
-    testTimeout: 60_000, // the machine may be busy: what counts is the answer, not its time
-    pool: 'threads',
-    projects: [
-      { extends: true, test: { name: 'alone', include: alone } },
-      // All others share one, which saves most of their time.
-      { extends: true, test: { name: 'together', include: tests.filter((f) => !alone.includes(f)), isolate: false } },
-    ],
-  },
+    test: {
+      environment: 'node',
+      restoreMocks: true,
+      testTimeout: 60_000, // the machine may be busy: what counts is the answer, not its time
+      pool: 'threads',
+      projects: [
+        { extends: true, test: { name: 'alone', include: alone } },
+        // All others share one, which saves most of their time.
+        { extends: true, test: { name: 'together', include: tests.filter((f) => !alone.includes(f)), isolate: false } },
+      ],
+    },
   }),
 );

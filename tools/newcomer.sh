@@ -28,18 +28,15 @@ trap end EXIT
 say() { printf 'newcomer, %s: %s\n' "$trial" "$*"; }
 fail() { say "$*"; [ ! -f "$place/said" ] || tail -n 20 "$place/said"; exit 1; }
 
-# as COMMAND...: with an empty home and an empty environment, but for the way out to the package registries
-as() {
-  local kept=() name
-  for name in $(compgen -e); do
-    case $name in *CERT* | *_CA_* | *_CAINFO | *proxy | *PROXY | PIP_FIND_LINKS | PIP_INDEX_URL) kept+=("$name=${!name}") ;; esac
-  done
-  env -i "${kept[@]}" HOME="$home" PATH="$path" LANG=C.UTF-8 TERM=dumb KUNSTFLUG_PORT="$port" "$@"
-}
+# An empty home and an empty environment, but for the way out to the package registries.
+clean=(env -i LANG=C.UTF-8 TERM=dumb "KUNSTFLUG_PORT=$port")
+for name in $(compgen -e); do
+  case $name in *CERT* | *_CA_* | *_CAINFO | *proxy | *PROXY | PIP_FIND_LINKS | PIP_INDEX_URL) clean+=("$name=${!name}") ;; esac
+done
 # waits COMMAND...: starts it, and waits until the page, a forecast through it, and Match in a browser are there
 waits() {
   local begun=$SECONDS at=http://127.0.0.1:$port
-  setsid bash -c 'cd "$1" && shift && exec "$@"' - "$folder" "$@" >"$place/said" 2>&1 &
+  (cd "$folder" && exec setsid "${clean[@]}" HOME="$home" PATH="$path" "$@") >"$place/said" 2>&1 </dev/null &
   pid=$!
   until curl -fsS "$at/" 2>/dev/null | grep -qi '<html'; do
     kill -0 $pid 2>/dev/null || fail "it ended after $((SECONDS - begun)) s:"
@@ -71,7 +68,7 @@ clone() { git clone -q "$top" "$place/clone" && folder=$place/clone; }
 case $trial in
   demo)
     clone
-    waits as make demo
+    waits make demo
     if [ -n "${2:-}" ]; then
       kill -INT -- "-$pid"; wait $pid 2>/dev/null || true
       pid=
@@ -82,23 +79,24 @@ case $trial in
     from=${2:-$top}
     (cd "$from" && make --silent wheel >"$place/said" 2>&1) || fail "no wheel was made:"
     folder=$home
-    as python3 -m venv "$place/environment"
-    as "$place/environment/bin/pip" install --quiet "$(ls -t "$from"/dist/*.whl | head -n 1)" >"$place/said" 2>&1 || fail "pip could not install it:"
-    waits as "$place/environment/bin/kunstflug" demo
+    clean+=(HOME="$home" PATH="$path")
+    "${clean[@]}" python3 -m venv "$place/environment"
+    "${clean[@]}" "$place/environment/bin/pip" install --quiet "$(ls -t "$from"/dist/*.whl | head -n 1)" >"$place/said" 2>&1 || fail "pip could not install it:"
+    waits "$place/environment/bin/kunstflug" demo
     ;;
   user)
     # its own Python: that of whoever runs this may lie in a home that nobody else can read
     path=/usr/local/bin:/usr/bin:/bin
     clone
     chown -R nobody: "$place"
-    waits as setpriv --reuid=nobody --regid=nogroup --clear-groups make demo
+    waits setpriv --reuid=nobody --regid=nogroup --clear-groups make demo
     ;;
   readonly)
     path=/usr/local/bin:/usr/bin:/bin
     clone
     chmod -R a-w "$place/clone"
     chown nobody: "$home"
-    if (cd "$place/clone" && as setpriv --reuid=nobody --regid=nogroup --clear-groups make demo) >"$place/said" 2>&1; then
+    if (cd "$place/clone" && "${clean[@]}" HOME="$home" PATH="$path" setpriv --reuid=nobody --regid=nogroup --clear-groups make demo) >"$place/said" 2>&1; then
       fail "it ran in a folder that cannot be written:"
     fi
     grep -q 'cannot write in .*Clone it' "$place/said" || fail "no sentence that helps:"

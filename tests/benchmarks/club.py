@@ -45,7 +45,7 @@ PAUSE_S = (0.5, 1.5)
 STRIDE = 100_000
 KILL_EVERY_S = 4.0
 LONGEST_S = 5.0
-_TREE = ("boats", "parts", "setups", "setup_parts", "forecasts", "runs", "run_forecasts", "temperature_readings",
+_TREE = ("boats", "parts", "setups", "setup_parts", "forecasts", "runs", "temperature_readings",
          "observations")  # fmt: skip
 """What is copied from one racer to the others; tracks are not: they would be a hundred gigabytes."""
 

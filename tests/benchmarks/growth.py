@@ -29,7 +29,6 @@ from kunstflug.store.tables import (
     IdempotencyRow,
     ObservationRow,
     ReadingRow,
-    RunForecastRow,
     RunRow,
     TrackRow,
 )
@@ -49,7 +48,7 @@ def seed(store: Store) -> None:
         current = boats.new_boat(store, f"boat {k}", samples.document(all_up_mass=q(1900 + k, "g")))
         for step in range(1, SETUPS_EACH):
             change = [Change(path="propeller.diameter", value=q(40 + step, "mm"))]
-            changed = match.draft(current.document, change).document
+            changed = match.draft(current.document, change, None).document
             current = boats.adopt(store, current.id, changed, f"{40 + step} mm", {})
         if k % 10 == 0:
             simulated.simulate(store, current.id, k + 1, 2, Weather())
@@ -64,7 +63,7 @@ def grow(store: Store, count: int) -> None:
         setups = session.execute(text("SELECT id, boat_id FROM setups")).all()
         first = there[0]
         beside: dict[Any, list[dict[str, Any]]] = {}
-        for table in (TrackRow, ControllerLogRow, ReadingRow, ObservationRow, RunForecastRow):
+        for table in (TrackRow, ControllerLogRow, ReadingRow, ObservationRow):
             rows = session.execute(select(table.__table__).where(table.run_id == first.id)).mappings().all()
             beside[table] = [{k: v for k, v in r.items() if k != "id"} for r in rows]
         missing = count - len(there)

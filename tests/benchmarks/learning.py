@@ -11,9 +11,9 @@ import time
 import numpy as np
 
 from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.evidence.readings import HEAT, What
 from kunstflug.core.learning.cases import Memory
 from kunstflug.core.learning.learn import learn
-from kunstflug.core.learning.seen import HEAT, What
 from kunstflug.pond.season import Day, season
 from tests import samples
 from tests.pond.seasons import ASKED, Results, results

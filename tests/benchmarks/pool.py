@@ -10,10 +10,10 @@ from typing import Any
 
 import numpy as np
 
+from kunstflug.core.evidence.readings import What
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn
 from kunstflug.core.learning.pool import pooled, summary_of
-from kunstflug.core.learning.seen import What
 from kunstflug.core.quantity.value import Z80
 from kunstflug.pond.season import Day, season
 from tests.pond.seasons import boats

@@ -101,7 +101,7 @@ def test_a_limit_is_the_same_wherever_it_is_asked(page, site):
     """By what the boat is for: away from Match it was once four passes of six seconds, whatever it was for."""
     saved = boats.new_boat(site.store, "Races laps", samples.document())
     boats.set_aim(site.store, saved.boat_id, {"duty": {"kind": "lap_race", "minutes": 6}}, "*")
-    found = match.forecast_of(saved.document, judging(SchoolsIn(), DutyIn(kind=Kind.LAP_RACE, minutes=6)))
+    found = match.forecast_of(saved.document, None, judging(SchoolsIn(), DutyIn(kind=Kind.LAP_RACE, minutes=6)))
     (wire,) = (margin for margin in found.margins if margin.key is LimitKey.WIRE_CURRENT)
     limit = wire.reason.split("; ")[1]  # before it stands the current, which hangs on what other boats taught
     dialog = page.get_by_role("dialog", name="Where does this come from?")

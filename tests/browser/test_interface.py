@@ -16,7 +16,6 @@ from kunstflug.documents.run import TypedRun
 from kunstflug.files.gpx import write_gpx
 from kunstflug.pond import run_outing
 from kunstflug.services import boats, learning, match, run
-from kunstflug.services.knowing import knowing
 from kunstflug.services.knowledge import boat_knowledge
 
 pytestmark = pytest.mark.browser
@@ -42,8 +41,8 @@ def forecast_text(site, setup: int, factor: float = 3.6) -> str:
     """The speed that the core forecasts for a setup, as it is shown; in km/h unless told otherwise."""
     saved = boats.setup(site.store, setup)
     learning.forget(site.store)
-    with knowing(learning.knowledge_of(site.store, saved.boat_id)):
-        value = match.forecast_of(saved.document).point.speed_mps.value
+    known = learning.knowledge_of(site.store, saved.boat_id)
+    value = match.forecast_of(saved.document, known).point.speed_mps.value
     assert value is not None
     return f"{value * factor:.0f}"
 

@@ -13,7 +13,6 @@ from tests.files.test_readers import pond, two_tracks
 
 from kunstflug.services import boats, learning, match
 from kunstflug.services.changes import Change, change_document
-from kunstflug.services.knowing import knowing
 
 pytestmark = pytest.mark.browser
 
@@ -103,8 +102,8 @@ def test_a_nick_that_nobody_mended_is_counted_in(page, site):
     expect(page.get_by_role("region", name="Draft")).to_contain_text("Nicked")
     saved = boats.setup(site.store, setup)
     counted = change_document(saved.document, [Change(path="propeller.condition", value="nicked")]).document
-    with knowing(learning.knowledge_of(site.store, saved.boat_id)):
-        sound, nicked = (match.forecast_of(d).point.speed_mps.value for d in (saved.document, counted))
+    known = learning.knowledge_of(site.store, saved.boat_id)
+    sound, nicked = (match.forecast_of(d, known).point.speed_mps.value for d in (saved.document, counted))
     assert nicked < 0.995 * sound
     expect(page.get_by_test_id("speed")).to_have_text(f"{nicked * 3.6:.0f}")
 

@@ -95,7 +95,7 @@ def test_joints_are_in_millimetres():
 
 
 def test_a_fit_is_plain_json_and_adds_up():
-    out = fit.fit_of(samples.document(**FITTED), None, {})
+    out = fit.fit_of(samples.document(**FITTED), None, {}, None)
     body = json.loads(json.dumps(out.model_dump(mode="json"), allow_nan=False))
     words = [j["fit"] for j in body["joints"]]
     assert body["clashes"] == words.count("clashes")

@@ -14,12 +14,13 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from kunstflug.core.evidence.instruments import POSSIBLE, Column
 from kunstflug.core.quantity.errors import KunstflugError, UnreadableFile
 from kunstflug.core.tracks import TrackSamples, analyse
 from kunstflug.core.tracks.plausible import FASTEST_MPS
 from kunstflug.documents.boat import parsed_boat
 from kunstflug.documents.columns import ColumnChoice
-from kunstflug.files.controller_csv import POSSIBLE, read_controller_csv, write_controller_csv
+from kunstflug.files.controller_csv import read_controller_csv, write_controller_csv
 from kunstflug.files.exact_csv import write_track_csv
 from kunstflug.files.gpx import write_gpx
 from kunstflug.files.mapped_csv import look, read_mapped_charge, read_mapped_log, read_mapped_track
@@ -63,7 +64,7 @@ def log_is_possible(read: Any) -> None:
     assert np.all(np.diff(read.log.time_s) > 0)
     for name, values in read.log.columns.items():
         known = values[np.isfinite(values)]
-        assert np.all((known >= POSSIBLE[name][0]) & (known <= POSSIBLE[name][1]))
+        assert all(POSSIBLE[Column(name)].holds(value) for value in known.tolist())
 
 
 @pytest.fixture(scope="module")

@@ -10,10 +10,11 @@ import numpy as np
 from tests.core.drive.test_population import random_boat
 
 from kunstflug.core.drive.forecast import Forecast, forecast
+from kunstflug.core.evidence.readings import What
 from kunstflug.core.learning.cases import Memory
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn
-from kunstflug.core.learning.seen import Seen, What
+from kunstflug.core.learning.seen import Seen
 from kunstflug.core.parts.propeller import CAST_SPREAD, pitch
 from kunstflug.core.quantity.value import Source, Value
 from kunstflug.core.setup.setup import Setup
@@ -163,5 +164,5 @@ def results(count: int, *, logged: bool, seed: int = 11, bench: bool = False, **
                     if n:
                         found.warm_as_last[reading.what, n].append(was[reading.what] - _as_last(runs, n, reading.what))
                 found.off[reading.what, n].append(reading.off_from(then))
-                found.inside[reading.what, n].append(reading.inside(then))
+                found.inside[reading.what, n].append(then.holds(reading.read))
     return found

@@ -8,9 +8,9 @@ from tests.pond.seasons import ASKED, boats, results
 from tests.samples import setup
 
 from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.evidence.readings import What
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn
-from kunstflug.core.learning.seen import What
 from kunstflug.core.quantity.value import Value
 from kunstflug.pond.season import Day, run_of, season
 from kunstflug.pond.world import Fault, World

@@ -32,7 +32,7 @@ from kunstflug.store.tables import Base, RunRow
 def made(store):
     """A boat with two setups, a simulated, a read and a typed run, a picture, an event."""
     first = boats.new_boat(store, "Reader", samples.document())
-    changed = draft(first.document, [Change(path="motor.kv", value=q(2050, "rpm/V"))]).document
+    changed = draft(first.document, [Change(path="motor.kv", value=q(2050, "rpm/V"))], None).document
     second = boats.adopt(store, first.id, changed, "less KV", {})
     simulated.simulate(store, second.id, 3, 2, Weather(water_c=14.0))
     read = run.import_track(store, first.id, makers.gpx10(pond(120)), "pond.gpx", accept_damage=False)

@@ -87,8 +87,8 @@ def test_wind_and_waves_decide_with_their_number(boat):
 def test_the_sheet_speaks_the_racers_units(boat):
     store, setup = boat
     asked = ReadyIn.model_validate({"day": DAY, "duty": {"pond_m": 200}})
-    imperial = checks.launch(store, setup.id, asked, Tongue(units=Units.IMPERIAL))
-    metric = checks.launch(store, setup.id, asked, METRIC)
+    imperial = checks.launch(store, setup.id, asked, tongue=Tongue(units=Units.IMPERIAL))
+    metric = checks.launch(store, setup.id, asked, tongue=METRIC)
     assert "mph" in imperial.said[0].words
     assert "km/h" in metric.said[0].words
     assert any(" ft" in words for words in imperial.plan.words)

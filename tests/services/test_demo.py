@@ -53,14 +53,14 @@ def test_its_bands_hold_most_of_what_was_measured(club):
 def test_every_setup_runs_and_none_needs_to_stop(club):
     for b in boats.boats(club).items:
         for s in [boats.setup(club, i.id) for i in boats.setups(club, b.id).items]:
-            found = match.forecast_of(s.document)
+            found = match.forecast_of(s.document, None)
             assert found.runs
             assert found.verdict in ("holds", "short")
 
 
 def test_its_boats_go_together(newest):
     for setup in newest:
-        found = fit.fit_of(setup.document, None, {})
+        found = fit.fit_of(setup.document, None, {}, None)
         assert found.clashes == 0, (setup.name, [j.sentence for j in found.joints if j.fit == "clashes"])
         assert found.unknown == 0, (setup.name, [j.title for j in found.joints if j.fit == "unknown"])
         assert len(found.build) >= 12
@@ -120,7 +120,7 @@ def test_its_shelf_goes_out_and_in(club, fresh_store):
 
 def test_six_of_its_propellers_in_a_boat(club, newest):
     ids = [p.id for p in shelf.shelf(club, "propeller") if p.state != "dead"][:6]
-    found = candidates.compare(club, newest[0].document, ids, DUTY, USUAL)
+    found = candidates.compare(club, newest[0].document, ids, DUTY, USUAL, None)
     assert len(found) == 6
     assert all(c.speed_mps or c.refusal for c in found)
     assert any(c.fit_problems for c in found)  # a 3.175 mm bore does not go on a 4.76 mm shaft
@@ -128,19 +128,19 @@ def test_six_of_its_propellers_in_a_boat(club, newest):
 
 def test_its_water_cools_and_its_tub_warns(club, newest):
     for setup in newest:
-        water = fit.solve(setup.document, fit.circuit(club, setup.boat_id), DUTY)
+        water = fit.solve(setup.document, fit.circuit(club, setup.boat_id), DUTY, None)
         flow = water.motor_l_min
         assert flow[-1] > 0.5
         assert flow == sorted(flow)
         dry = next(c for c in water.cases if c.key == "cap")
         now = next(c for c in water.cases if c.key == "now")
         assert dry.motor_c > now.motor_c + 5
-        tub = prove.tub(setup.document, [], USUAL)
+        tub = prove.tub(setup.document, [], USUAL, None)
         assert max(tub.prior_c) > tub.ceiling_c  # held for ten minutes each of them would burn
         assert not tub.stop
 
 
 def test_next_steps_come_from_its_shelf_too(club, newest):
-    steps = plan.next_steps(club, newest[0].document, DUTY, USUAL)
+    steps = plan.next_steps(club, newest[0].document, DUTY, USUAL, None)
     assert any(s.shelf_id for s in steps)
     assert any(s.shelf_id is None for s in steps)

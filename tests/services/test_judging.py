@@ -26,9 +26,9 @@ def racer(fresh_store):
     made = boats.new_boat(fresh_store, "Laps", samples.document(controller__continuous_current=q(80, "A")))
     boats.set_aim(fresh_store, made.boat_id, LAPS, "*")
     change = Change(path="motor.kv", value=q(2150, "rpm/V"))
-    said = match.draft(made.document, [change], judging(SchoolsIn(), DutyIn(kind=Kind.LAP_RACE, minutes=6)))
+    said = match.draft(made.document, [change], None, judging(SchoolsIn(), DutyIn(kind=Kind.LAP_RACE, minutes=6)))
     # By four passes of six seconds, as everywhere but on Match once, it is another one.
-    assert (said.forecast.verdict, match.forecast_of(said.document).verdict) == (Verdict.STOP, Verdict.SHORT)
+    assert (said.forecast.verdict, match.forecast_of(said.document, None).verdict) == (Verdict.STOP, Verdict.SHORT)
     return boats.adopt(fresh_store, made.id, said.document, "less KV", {}), said.forecast
 
 

@@ -19,15 +19,15 @@ from kunstflug.core.thermal.run import run_duty
 from kunstflug.documents.run import TypedRun
 from kunstflug.documents.setup import setup_of
 from kunstflug.services import boats, learning, plan, run
-from kunstflug.services.knowing import knowing, known_setup
 from kunstflug.services.knowledge import boat_knowledge
+from kunstflug.services.learning import Lessons
 from kunstflug.services.match import forecast_of
 from kunstflug.services.rows import document_of
 from kunstflug.store.tables import ForecastRow, SetupRow
 from kunstflug.wording.tongue import trimmed
 
 DOCUMENT = samples.document()
-BOUGHT = forecast_of(DOCUMENT).point
+BOUGHT = forecast_of(DOCUMENT, None).point
 
 
 def typed(store, setup_id, speed_mps, *, hours=0, **more):
@@ -48,8 +48,7 @@ def boat(fresh_store):
 
 
 def asked(store, boat_id, document=DOCUMENT):
-    with knowing(learning.knowledge_of(store, boat_id)):
-        return forecast_of(document).point
+    return forecast_of(document, learning.knowledge_of(store, boat_id)).point
 
 
 def test_three_peaks_off_a_display_make_the_fourth_forecast_wiser(boat):
@@ -61,7 +60,7 @@ def test_three_peaks_off_a_display_make_the_fourth_forecast_wiser(boat):
     found = asked(store, made.boat_id)
     assert found.speed_mps.value == pytest.approx(slow, rel=0.02)
     assert found.speed_mps.high - found.speed_mps.low < 0.6 * (BOUGHT.speed_mps.high - BOUGHT.speed_mps.low)
-    assert forecast_of(DOCUMENT).point == BOUGHT  # as bought is one switch away
+    assert forecast_of(DOCUMENT, None).point == BOUGHT  # as bought is one switch away
 
 
 def test_a_guess_that_runs_moved_says_what_it_was(boat):
@@ -69,9 +68,8 @@ def test_a_guess_that_runs_moved_says_what_it_was(boat):
     store, made = boat
     for k in range(3):
         typed(store, made.id, 0.93 * 1.025 * BOUGHT.speed_mps.value, hours=48 * k)
-    bought = {guess.parameter: guess for guess in forecast_of(DOCUMENT).guesses}
-    with knowing(learning.knowledge_of(store, made.boat_id)):
-        known = forecast_of(DOCUMENT).guesses
+    bought = {guess.parameter: guess for guess in forecast_of(DOCUMENT, None).guesses}
+    known = forecast_of(DOCUMENT, learning.knowledge_of(store, made.boat_id)).guesses
     moved = 0
     for guess in known:
         was = bought[guess.parameter]
@@ -105,10 +103,10 @@ def test_the_first_runs_alone_teach_what_was_known_then(boat):
         typed(store, made.id, slow, hours=48 * k)
         point = asked(store, made.boat_id)
         widths.append(point.speed_mps.high - point.speed_mps.low)
-    assert learning.knowledge_of(store, made.boat_id, 0) is None
+    assert learning.knowledge_of(store, made.boat_id, Lessons(first=0)) is None
+    assert learning.knowledge_of(store, made.boat_id, Lessons(learnt=False)) is None
     for k in (2, 1, 3, 9):  # to and fro, and past the end
-        with knowing(learning.knowledge_of(store, made.boat_id, k)):
-            found = forecast_of(DOCUMENT)
+        found = forecast_of(DOCUMENT, learning.knowledge_of(store, made.boat_id, Lessons(first=k)))
         assert found.known_runs == min(k, 3)
         now = found.point.speed_mps.high - found.point.speed_mps.low
         assert now == pytest.approx(widths[min(k, 3) - 1], rel=0.02)
@@ -135,10 +133,10 @@ def test_a_nick_leaves_what_was_learnt_of_the_propellers_pitch(boat):
         speed, rpm = 0.85 * BOUGHT.speed_mps.value, BOUGHT.rpm.value
         typed(store, made.id, speed, hours=48 * k, rpm=rpm, current_a=BOUGHT.current_a.value)
     found = []
-    with knowing(learning.knowledge_of(store, made.boat_id)):
-        for condition in ("as_cast", "nicked"):
-            setup = known_setup(samples.document(propeller__condition=condition))
-            found.append((dict(drive_values(setup))["pitch_factor"].value, forecast(setup, 0).point.speed_mps))
+    known = learning.knowledge_of(store, made.boat_id)
+    for condition in ("as_cast", "nicked"):
+        setup = setup_of(samples.document(propeller__condition=condition), known)
+        found.append((dict(drive_values(setup))["pitch_factor"].value, forecast(setup, 0).point.speed_mps))
     (sound, sound_mps), (nicked, nicked_mps) = found
     assert sound < 0.99
     assert nicked == pytest.approx(sound, rel=1e-9)
@@ -191,8 +189,8 @@ def test_a_page_that_is_opened_again_has_its_single_changes_at_once(boat):
 
     def tried():
         before = trial.cache_info().misses
-        with knowing(learning.knowledge_of(store, made.boat_id)):
-            steps = plan.next_steps(store, DOCUMENT, passes_duty(3, 8, 40), USUAL)
+        known = learning.knowledge_of(store, made.boat_id)
+        steps = plan.next_steps(store, DOCUMENT, passes_duty(3, 8, 40), USUAL, known)
         return steps, trial.cache_info().misses - before
 
     steps, first = tried()
@@ -213,19 +211,20 @@ def test_a_part_of_the_shelf_is_the_same_in_another_boat(boat):
         )  # fmt: skip
     twin = boats.new_boat(store, "Twin", samples.document(hull={"hull_type": "outrigger", "length": q(700, "mm")}))
     there = learning.knowledge_of(store, twin.boat_id)
-    setup = known_setup(made.document)
+    setup = setup_of(made.document)
     assert any(part == setup.motor for _, part in there.parts)
 
 
 def test_the_setup_that_is_saved_keeps_the_state_of_knowledge(boat):
     store, made = boat
     typed(store, made.id, 0.9 * BOUGHT.speed_mps.value)
-    with knowing(learning.knowledge_of(store, made.boat_id)):
-        saved = boats.adopt(store, made.id, samples.document(motor__kv=q(2100, "rpm/V")), "less KV", {})
+    saved = boats.adopt(store, made.id, samples.document(motor__kv=q(2100, "rpm/V")), "less KV", {})
+    known = learning.knowledge_of(store, made.boat_id)
     with store.transaction() as session:
         row = session.scalars(select(ForecastRow).where(ForecastRow.setup_id == saved.id)).one()
-        assert row.inputs["known_runs"] == 1
-        bought = forecast_of(samples.document(motor__kv=q(2100, "rpm/V"))).point.speed_mps.value
+        assert (row.result["known_runs"], row.result["knew"]) == (1, known.identity)
+        assert row.speed_mps == forecast_of(saved.document, known).point.speed_mps.value
+        bought = forecast_of(samples.document(motor__kv=q(2100, "rpm/V")), None).point.speed_mps.value
         assert row.speed_mps < 0.97 * bought
 
 

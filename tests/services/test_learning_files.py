@@ -11,7 +11,6 @@ from typer.testing import CliRunner
 from kunstflug import cli
 from kunstflug.documents.run import TypedRun
 from kunstflug.services import boat_file, boats, learning, learning_files, run
-from kunstflug.services.knowing import knowing
 from kunstflug.services.match import forecast_of
 
 
@@ -19,7 +18,7 @@ from kunstflug.services.match import forecast_of
 def filled(fresh_store):
     """A season typed by hand: peak speeds and three temperatures only."""
     made = boats.new_boat(fresh_store, "Typed", samples.document())
-    speed = 0.94 * forecast_of(made.document).point.speed_mps.value
+    speed = 0.94 * forecast_of(made.document, None).point.speed_mps.value
     for k in range(4):
         at = dt.datetime(2026, 5, 1, 9) + dt.timedelta(days=7 * k)
         one = run.type_run(fresh_store, made.id, at)
@@ -40,14 +39,12 @@ def filled(fresh_store):
 def test_a_file_teaches_what_the_database_teaches(filled):
     store, made = filled
     document = boat_file.export_boat(store, made.boat_id)
-    with knowing(learning.knowledge_of(store, made.boat_id)):
-        one = forecast_of(made.document).point
-    with knowing(learning_files.knowledge_in(document)):
-        other = forecast_of(made.document).point
+    one = forecast_of(made.document, learning.knowledge_of(store, made.boat_id)).point
+    other = forecast_of(made.document, learning_files.knowledge_in(document)).point
     for name in ("speed_mps", "current_a"):
         a, b = getattr(one, name), getattr(other, name)
         assert (a.value, a.low, a.high) == pytest.approx((b.value, b.low, b.high), rel=2e-3)
-    assert one.speed_mps.value < 0.97 * forecast_of(made.document).point.speed_mps.value
+    assert one.speed_mps.value < 0.97 * forecast_of(made.document, None).point.speed_mps.value
 
 
 def test_what_is_printed_is_judged_without_each_run(filled):

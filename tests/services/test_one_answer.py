@@ -191,7 +191,7 @@ def test_what_follows_from_a_change_is_the_same_in_draft_and_sweep(raw, path, fa
 def test_a_draft_says_the_same_numbers_without_its_explanations(raw):
     """A hand on a knob gets the short answer; what it shows must be what the full one shows."""
     document = built(raw)
-    full, short = (draft(document, [], explained=e).forecast.model_dump() for e in (True, False))
+    full, short = (draft(document, [], None, explained=e).forecast.model_dump() for e in (True, False))
     # words that explain a number stay out of the short one; every number, verdict and curve is in both
     for key in ("verdict", "runs", "point", "margins", "curves"):
         assert short[key] == full[key], key

@@ -20,7 +20,7 @@ DUTY = passes_duty(4, 6, 25)
 
 
 def test_heat_is_a_document_with_its_phases_and_limits():
-    found = plan.heat(samples.document(), DUTY, USUAL)
+    found = plan.heat(samples.document(), DUTY, USUAL, None)
     shown = ["winding", "case", "controller", "pack", "connector", "magnets", "junction"]
     assert [n.node for n in found.nodes] == shown
     assert len(found.time_s) == len(found.nodes[0].middle_c) <= 420
@@ -32,8 +32,8 @@ def test_heat_is_a_document_with_its_phases_and_limits():
 
 def test_a_hotter_school_does_not_cool_the_boat():
     race = lap_race_duty(3)
-    cautious = plan.heat(samples.document(), race, USUAL)
-    hot = plan.heat(samples.document(), race, Schools(temperature=TemperatureSchool.HOT))
+    cautious = plan.heat(samples.document(), race, USUAL, None)
+    hot = plan.heat(samples.document(), race, Schools(temperature=TemperatureSchool.HOT), None)
     assert [x.peak_c for x in cautious.limits] == [x.peak_c for x in hot.limits]
     assert all(a.ceiling_c < b.ceiling_c for a, b in zip(cautious.limits, hot.limits, strict=True))
 
@@ -42,22 +42,22 @@ def test_next_steps_are_ranked_and_each_is_one_change(store):
     boats.new_boat(store, "Teal", samples.document())
     part = shelf.add_part(store, "propeller", {"diameter": q(45, "mm"), "pitch_ratio": q(1.4, "1")})
     document = samples.document()
-    now = match.forecast_of(document).point.speed_mps.value
-    steps = plan.next_steps(store, document, DUTY, USUAL)
+    now = match.forecast_of(document, None).point.speed_mps.value
+    steps = plan.next_steps(store, document, DUTY, USUAL, None)
     assert len(steps) > 10
     assert any(s.shelf_id == part.id for s in steps)
     scores = [PRICE[s.verdict] - s.gain_mps / now for s in steps]
     assert scores == sorted(scores)
     for step in steps[:6]:
         changed, _ = changed_of(document, [Change(path=step.path, value=step.value)])
-        again = match.forecast_of(changed).point.speed_mps.value
+        again = match.forecast_of(changed, None).point.speed_mps.value
         # what was said is what one gets on trying it
         assert again - now == pytest.approx(step.gain_mps, abs=1e-3)
         assert step.sentence.startswith(f"{step.gain_mps * 3.6:+.1f} km/h".replace("-", "−"))
 
 
 def test_the_map_is_centred_on_today_and_marks_what_does_not_run():
-    found = plan.sweep_map(samples.document(), USUAL)
+    found = plan.sweep_map(samples.document(), USUAL, None)
     assert found.kv_rpm_per_v[0] < 2200 < found.kv_rpm_per_v[-1]
     assert len(found.speed_mps) == len(found.diameter_m)
     assert {v for row in found.verdict for v in row} >= {Verdict.HOLDS, Verdict.SHORT, Verdict.STOP}
@@ -74,7 +74,7 @@ def test_the_map_is_centred_on_today_and_marks_what_does_not_run():
 
 
 def test_a_wish_is_answered(store):
-    found = plan.wish(store, samples.document(), Wish(speed_mps=25.0), USUAL)
+    found = plan.wish(store, samples.document(), Wish(speed_mps=25.0), USUAL, None)
     assert found.possible
     assert 1 <= len(found.answers) <= 6
     assert found.speed_mps[0] == 0
@@ -84,13 +84,13 @@ def test_a_wish_is_answered(store):
 def test_what_lies_on_the_shelf_comes_before_what_is_bought(store):
     boats.new_boat(store, "Wishing", samples.document())
     wanted = Wish(speed_mps=26.0, locked=frozenset({FreePart.MOTOR, FreePart.PACK}))
-    first = plan.wish(store, samples.document(), wanted, USUAL).answers[0]
+    first = plan.wish(store, samples.document(), wanted, USUAL, None).answers[0]
     assert first.changed == [FreePart.PROPELLER]
     assert {p.kind: p.need for p in first.pieces}["propeller"] is Need.BUY
     # The very part that it asks for is put on the shelf: now it is found there, and taken as it lies.
     wheel = {"name": "wished", "diameter": q(first.diameter_m * 1e3, "mm"), "pitch_ratio": q(first.pitch_ratio, "1")}
     shelf.add_part(store, "propeller", wheel)
-    again = plan.wish(store, samples.document(), wanted, USUAL).answers[0]
+    again = plan.wish(store, samples.document(), wanted, USUAL, None).answers[0]
     found = {p.kind: p for p in again.pieces}["propeller"]
     assert found.need is Need.SHELF
     assert found.name == "wished"
@@ -99,7 +99,7 @@ def test_what_lies_on_the_shelf_comes_before_what_is_bought(store):
 
 
 def test_the_least_to_buy_comes_first(store):
-    answers = plan.wish(store, samples.document(), Wish(speed_mps=25.0), USUAL).answers
+    answers = plan.wish(store, samples.document(), Wish(speed_mps=25.0), USUAL, None).answers
     bought = [sum(p.need is Need.BUY for p in a.pieces) for a in answers if a.use <= 1.0]
     assert len(bought) > 1
     assert bought == sorted(bought)

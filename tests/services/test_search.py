@@ -30,7 +30,7 @@ def stocked(store):
 def shelf_search(store, kinds=None, most_kg=float("inf"), room_m=float("inf"), budget=float("inf"), document=None):
     bounds = Bounds(most_kg=most_kg, room_m=room_m)
     return search.search_shelf(
-        store, document or samples.document(), USUAL, kinds or KindsIn(), bounds, budget, unheard
+        store, document or samples.document(), USUAL, kinds or KindsIn(), bounds, budget, None, unheard
     )
 
 
@@ -40,7 +40,7 @@ def test_what_a_search_finds_is_what_a_draft_gives(stocked):
     assert found.found
     for row in found.found[:5]:
         changed, _ = changed_of(samples.document(), [Change(**c.model_dump(mode="json")) for c in row.changes])
-        assert match.forecast_of(changed).point.speed_mps.value == pytest.approx(row.speed_mps, abs=0.01)
+        assert match.forecast_of(changed, None).point.speed_mps.value == pytest.approx(row.speed_mps, abs=0.01)
         assert set(row.shelf) == {c.path for c in row.changes}
 
 
@@ -59,7 +59,7 @@ def test_its_size_is_said_beforehand(stocked):
     assert search.size_of_shelf(stocked, samples.document(), kinds).drives == shelf_search(stocked, kinds).tried
     ranges = RangesIn(fineness=4)
     said = search.size_of_ranges(samples.document(), ranges)
-    assert said.drives == search.search_ranges(samples.document(), USUAL, ranges, unheard).tried
+    assert said.drives == search.search_ranges(samples.document(), USUAL, ranges, None, unheard).tried
     assert 0 < said.seconds < 1
     assert said.problem == ""
     many = search.size_of_ranges(
@@ -120,14 +120,14 @@ def test_dead_parts_are_not_put_in(stocked):
 
 def test_ranges_give_numbers_that_can_be_typed():
     wanted = RangesIn(kv=True, diameter=True, pitch_ratio=True, cells=True, mass=True, fineness=6)
-    found = search.search_ranges(samples.document(), USUAL, wanted, unheard)
+    found = search.search_ranges(samples.document(), USUAL, wanted, None, unheard)
     assert found.tried == 6 * 6 * 6 * 8 * 6
     best = found.found[0]
     paths = [c.path for c in best.changes]
     assert paths == ["motor.kv", "propeller.diameter", "propeller.pitch_ratio", "pack.cells", "all_up_mass"]
     changed, _ = changed_of(samples.document(), [Change(**c.model_dump(mode="json")) for c in best.changes])
     # rounded to what one can buy
-    assert match.forecast_of(changed).point.speed_mps.value == pytest.approx(best.speed_mps, rel=0.02)
+    assert match.forecast_of(changed, None).point.speed_mps.value == pytest.approx(best.speed_mps, rel=0.02)
 
 
 def test_a_range_too_large_names_the_fineness_that_fits():

@@ -130,13 +130,13 @@ def test_the_same_part_stands_on_the_shelf_once(store):
 
 def test_draft_saves_nothing(store, boat):
     before = len(boats.setups(store, boat.boat_id).items)
-    tried = match.draft(boat.document, [Change(path="propeller.diameter", value=q(44, "mm"))])
-    assert tried.forecast.point.speed_mps.value > match.forecast_of(boat.document).point.speed_mps.value
+    tried = match.draft(boat.document, [Change(path="propeller.diameter", value=q(44, "mm"))], None)
+    assert tried.forecast.point.speed_mps.value > match.forecast_of(boat.document, None).point.speed_mps.value
     assert len(boats.setups(store, boat.boat_id).items) == before
 
 
 def test_adopting_makes_a_child_and_keeps_the_parent(store, boat):
-    tried = match.draft(boat.document, [Change(path="propeller.diameter", value=q(44, "mm"))])
+    tried = match.draft(boat.document, [Change(path="propeller.diameter", value=q(44, "mm"))], None)
     child = boats.adopt(store, boat.id, tried.document, "", {})
     assert child.parent_id == boat.id
     assert child.name == "Diameter"
@@ -153,7 +153,7 @@ def test_adopting_nothing_is_refused(store, boat):
 
 def test_a_part_from_the_shelf_is_linked(store, boat):
     part = shelf.add_part(store, "propeller", {"diameter": q(45, "mm"), "pitch_ratio": q(1.4, "1")})
-    tried = match.draft(boat.document, [Change(path="propeller", value=part.document)])
+    tried = match.draft(boat.document, [Change(path="propeller", value=part.document)], None)
     child = boats.adopt(store, boat.id, tried.document, "bigger", {"propeller": part.id})
     with store.transaction() as session:
         link = session.query(SetupPart).filter_by(setup_id=child.id, kind="propeller").one()
@@ -169,10 +169,10 @@ def test_a_part_that_was_changed_after_it_was_put_in_is_not_linked(store, boat):
     """Once a swapped motor kept its link to the shelf when its KV was pulled afterwards."""
     part = shelf.add_part(store, "motor", {**samples.MONO["motor"], "kv": q(1800, "rpm/V"), "name": "from the shelf"})
     pulled = [Change(path="motor", value=part.document), Change(path="motor.kv", value=q(2500, "rpm/V"))]
-    tried = match.draft(boat.document, pulled)
+    tried = match.draft(boat.document, pulled, None)
     child = boats.adopt(store, boat.id, tried.document, "pulled", {"motor": part.id})
     assert "motor" not in links(store, child.id)
-    untouched = match.draft(boat.document, pulled[:1])
+    untouched = match.draft(boat.document, pulled[:1], None)
     assert (
         links(store, boats.adopt(store, boat.id, untouched.document, "as is", {"motor": part.id}).id)["motor"]
         == part.id
@@ -181,7 +181,7 @@ def test_a_part_that_was_changed_after_it_was_put_in_is_not_linked(store, boat):
 
 def test_a_propeller_is_no_motor_whatever_the_browser_says(store, boat):
     wheel = shelf.add_part(store, "propeller", {"diameter": q(47, "mm"), "pitch_ratio": q(1.4, "1")})
-    tried = match.draft(boat.document, [Change(path="all_up_mass", value=q(2345, "g"))])
+    tried = match.draft(boat.document, [Change(path="all_up_mass", value=q(2345, "g"))], None)
     child = boats.adopt(store, boat.id, tried.document, "odd", {"motor": wheel.id, "hose": wheel.id})
     assert wheel.id not in links(store, child.id).values()
 
@@ -334,7 +334,7 @@ def test_thinning_keeps_the_fastest_sample():
 
 def test_the_trail_shows_change_forecast_and_measurement(store, boat):
     simulated.simulate(store, boat.id, 9, 4, Weather(wind_mps=0.0))
-    tried = match.draft(boat.document, [Change(path="propeller.diameter", value=q(44, "mm"))])
+    tried = match.draft(boat.document, [Change(path="propeller.diameter", value=q(44, "mm"))], None)
     boats.adopt(store, boat.id, tried.document, "44", {})
     trail = compare.trail(store, boat.boat_id)
     first, second = trail.setups

@@ -14,7 +14,6 @@ from kunstflug.core.quantity.errors import NotFound
 from kunstflug.files.sheet import PICTURE, Block, Sheet, write_sheet
 from kunstflug.pond import Weather
 from kunstflug.services import boats, learning, run, sheet, simulated
-from kunstflug.services.knowing import knowing
 from kunstflug.services.match import forecast_of
 from kunstflug.wording import METRIC, Tongue, Units
 
@@ -40,8 +39,7 @@ def test_the_sheet_is_one_page_of_a4_with_the_numbers_of_the_screen(store, boat)
     pages, words, size = read(sheet.sheet(store, boat.id))
     assert pages == 1
     assert size == pytest.approx((595.28, 841.89), abs=0.01)  # ISO 216: 210 x 297 mm
-    with knowing(learning.knowledge_of(store, boat.boat_id)):
-        found = forecast_of(boat.document)
+    found = forecast_of(boat.document, learning.knowledge_of(store, boat.boat_id))
     point = found.point
     for said in (
         "Möwe & <Söhne>", METRIC.speed(point.speed_mps.value), METRIC.speed(point.speed_mps.low),

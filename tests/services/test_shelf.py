@@ -103,7 +103,7 @@ def test_how_it_died_is_kept_and_it_is_not_put_in_again(store, boat):
     dead = shelf.add_event(store, spare.id, "died", "smoke after two passes, water in the hull")
     assert dead.state == "dead"
     assert "smoke" in dead.record["died_of"]
-    steps = plan.next_steps(store, samples.document(), DUTY, USUAL)
+    steps = plan.next_steps(store, samples.document(), DUTY, USUAL, None)
     assert all(s.shelf_id != spare.id for s in steps)
     assert shelf.add_event(store, spare.id, "repair", "new board").state == "in use"
 
@@ -126,16 +126,16 @@ def test_compared_in_this_boat(store, boat):
         )  # fmt: skip
         ids.append(made.id)
     document = samples.document(**FITTED)
-    slow, fat, fast = candidates.compare(store, document, ids, DUTY, USUAL)
+    slow, fat, fast = candidates.compare(store, document, ids, DUTY, USUAL, None)
     assert slow.speed_mps < fast.speed_mps
     assert any("too thick" in p for p in fat.fit_problems)
     assert not slow.fit_problems
     changed, _ = changed_of(document, [Change(path="motor", value=part_document(store, ids[0]))])
-    assert match.forecast_of(changed).point.speed_mps.value == pytest.approx(slow.speed_mps, rel=1e-5)
+    assert match.forecast_of(changed, None).point.speed_mps.value == pytest.approx(slow.speed_mps, rel=1e-5)
     with pytest.raises(InvalidValue):
-        candidates.compare(store, document, ids * 3, DUTY, USUAL)
+        candidates.compare(store, document, ids * 3, DUTY, USUAL, None)
     big = shelf.add_part(store, "propeller", {"diameter": q(90, "mm"), "pitch_ratio": q(1.4, "1")})
-    assert candidates.compare(store, document, [big.id], DUTY, USUAL)[0].refusal
+    assert candidates.compare(store, document, [big.id], DUTY, USUAL, None)[0].refusal
 
 
 def part_document(store, part_id):
@@ -215,7 +215,7 @@ def test_a_40_mm_motor_with_an_8_mm_shaft_in_a_75_cm_boat(store):
     big = {**FITTED["motor"], "kv": q(1500, "rpm/V"), "can_diameter": q(40, "mm"), "can_length": q(92, "mm"),
            "shaft": q(8, "mm"), "circle": q(30, "mm"), "mass": q(430, "g"), "thread_depth": q(4.5, "mm")}  # fmt: skip
     after, _ = changed_of(before, [Change(path="motor", value=big)])
-    found = {j.key: j for j in fit.fit_of(after, before, {}).joints}
+    found = {j.key: j for j in fit.fit_of(after, before, {}, None).joints}
     clashes = {k for k, j in found.items() if j.fit == "clashes"}
     assert clashes == {"motor_coupler", "jacket", "circle", "room", "screw"}
     assert found["motor_coupler"].off_mm == pytest.approx(3.0)
@@ -235,7 +235,7 @@ def test_a_40_mm_motor_with_an_8_mm_shaft_in_a_75_cm_boat(store):
         Change(path="placement.pack", value=q(float(found["centre"].remedy.split("middle ")[1].split()[0]), "mm")),
     ]  # fmt: skip
     mended, _ = changed_of(after, remedies)
-    final = fit.fit_of(mended, before, {})
+    final = fit.fit_of(mended, before, {}, None)
     assert final.clashes == 0, [j.sentence for j in final.joints if j.fit == "clashes"]
     assert {j.key for j in final.joints if j.fit == "needs"} <= {"wire", "pins"}
     swap = [s.key for s in final.swap]
@@ -253,7 +253,7 @@ def test_a_circuit_is_kept_with_the_boat_and_feeds_its_heat(store, boat):
     fit.set_circuit(store, boat.boat_id, thin, "*")
     assert fit.circuit(store, boat.boat_id) == thin
     document = samples.document(**FITTED)
-    wide, narrow = (fit.solve(document, c, DUTY) for c in (usual, thin))
+    wide, narrow = (fit.solve(document, c, DUTY, None) for c in (usual, thin))
     assert narrow.full.flow_l_min < wide.full.flow_l_min
     assert narrow.motor_l_min[0] == 0
     assert narrow.motor_l_min == sorted(narrow.motor_l_min)
@@ -263,7 +263,7 @@ def test_a_circuit_is_kept_with_the_boat_and_feeds_its_heat(store, boat):
     assert cap.motor_c > now.motor_c
     assert "come in" in cap.seen
     assert wide.jacket_w_k > 0
-    plain, fed = plan.heat(document, DUTY, USUAL), plan.heat(document, DUTY, USUAL, thin)
+    plain, fed = plan.heat(document, DUTY, USUAL, None), plan.heat(document, DUTY, USUAL, None, thin)
     assert fed.limits[1].peak_c > plain.limits[1].peak_c
 
 
@@ -275,9 +275,9 @@ def test_the_boats_water_cools_steps_and_candidates_alike(store, boat):
     motor = shelf.add_part(store, "motor", {**FITTED["motor"], "name": "the same in wet and dry"})
     cases = {}
     for name, circuit in (("wet", usual), ("dry", dry)):
-        heat = plan.heat(document, DUTY, USUAL, circuit).limits[1].peak_c
-        (candidate,) = candidates.compare(store, document, [motor.id], DUTY, USUAL, circuit)
-        step = next(s for s in plan.next_steps(store, document, DUTY, USUAL, circuit) if s.label == "Diameter")
+        heat = plan.heat(document, DUTY, USUAL, None, circuit).limits[1].peak_c
+        (candidate,) = candidates.compare(store, document, [motor.id], DUTY, USUAL, None, circuit)
+        step = next(s for s in plan.next_steps(store, document, DUTY, USUAL, None, circuit) if s.label == "Diameter")
         cases[name] = heat, candidate.case_c, step.case_c - step.case_gain_c
     for wet, dry_c in zip(*cases.values(), strict=True):
         assert dry_c > wet + 3
@@ -291,7 +291,7 @@ def test_a_stream_is_that_of_its_own_outlet(store, boat):
     document = samples.document(**FITTED)
     usual = fit.circuit(store, boat.boat_id)
     thin = CircuitIn(lines=[[*usual.lines[0][:-1], usual.lines[0][-1].model_copy(update={"bore_mm": 2.0})]])
-    wide, narrow = (fit.solve(document, c, DUTY).full for c in (usual, thin))
+    wide, narrow = (fit.solve(document, c, DUTY, None).full for c in (usual, thin))
     assert narrow.flow_l_min < wide.flow_l_min
     assert narrow.throw_m > wide.throw_m  # less water, thrown farther: half the bore, a quarter of the section
 
@@ -321,7 +321,9 @@ def readings(*pairs):
 
 def test_a_test_is_kept_and_what_it_taught_can_be_adopted(store, boat):
     document = samples.document(**FITTED)
-    view = prove.tub(document, [(30.0 * k, Quantity(value=18 + 3.4 * k, unit="degC")) for k in range(1, 8)], USUAL)
+    view = prove.tub(
+        document, [(30.0 * k, Quantity(value=18 + 3.4 * k, unit="degC")) for k in range(1, 8)], USUAL, None
+    )
     assert view.taught
     changes = view.changes
     assert [c.path for c in changes] == [

@@ -42,7 +42,7 @@ def changed(store, setup, path, value):
 
 def ran(store, setup, factor, day, seen=()):
     """Two peaks, one each way, as fast as forecast times a factor, on a day."""
-    speed = forecast_of(setup.document).point.speed_mps.value * 3.6 * factor
+    speed = forecast_of(setup.document, None).point.speed_mps.value * 3.6 * factor
     made = run.type_run(store, setup.id, dt.datetime(2026, 5, 1, 9) + dt.timedelta(days=3 * day, minutes=len(seen)))
     words = TypedRun.model_validate(
         {"there": q(round(speed * 1.01, 2), "km/h"), "back": q(round(speed / 1.01, 2), "km/h")}

@@ -46,12 +46,14 @@ def test_it_is_compared_with_the_forecast_and_what_is_left_open_counts(store, ty
     assert speed.inside
     assert rows["Current"].measured == 104.0
     assert rows["Pack under load"].measured == 13.1
-    # a display just below the band is still no miss: what it leaves open reaches into it
-    low = speed.low
-    write(store, run.run(store, typed_run.id), peaks=[{"speed": q(low * 3.6 * 1.025 * 0.99, "km/h")}])
-    (row,) = compare.compared_runs(store, typed_run.setup_id).items[0].measured
-    assert row.measured < low
-    assert row.inside
+    # the band that is shown has in it what the display leaves open: one side of its end is inside, the other is not
+    write(store, run.run(store, typed_run.id), peaks=[{"speed": q(80, "km/h")}])
+    low = compare.compared_runs(store, typed_run.setup_id).items[0].measured[0].low
+    for part, inside in ((1.002, True), (0.998, False)):
+        peaks = [{"speed": q(low * 3.6 * 1.025 * part, "km/h")}]
+        write(store, run.run(store, typed_run.id), peaks=peaks)
+        (row,) = compare.compared_runs(store, typed_run.setup_id).items[0].measured
+        assert row.inside is inside
 
 
 def test_what_is_not_sent_stays(store, typed_run):

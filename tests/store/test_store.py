@@ -113,7 +113,7 @@ def test_parts_of_an_older_database_come_along(fresh_store):
     """A shelf from before parts had lives: everything is there afterwards, in use, one piece each."""
     made = boats.new_boat(fresh_store, "Old one", samples.document())
     hull = next(p for p in parts.shelf_parts(fresh_store) if p.kind == "hull")
-    before = match.forecast_of(made.document)
+    before = match.forecast_of(made.document, None)
     downgrade(fresh_store.engine, "0002")
     columns = {c["name"] for c in inspect(fresh_store.engine).get_columns("parts")}
     assert not columns & {"state", "pieces", "price", "record"}
@@ -124,6 +124,6 @@ def test_parts_of_an_older_database_come_along(fresh_store):
     assert hull.id in [p.id for p in found]
     again = boats.setup(fresh_store, boats.setups(fresh_store, made.boat_id).items[0].id)
     assert again.document == made.document
-    assert match.forecast_of(again.document).point == before.point
+    assert match.forecast_of(again.document, None).point == before.point
     shelf.add_event(fresh_store, hull.id, "damage", "cracked bow")
     assert shelf.shelf(fresh_store, "hull")[0].events[0].words == "cracked bow"

@@ -29,22 +29,21 @@ def forecast(
     from kunstflug.documents.boat import parsed_boat, setup_in
     from kunstflug.documents.setup import parsed_setup
     from kunstflug.services.aims import judging_in
-    from kunstflug.services.knowing import know
     from kunstflug.services.match import forecast_of
 
     ready()
-    aim = None
+    aim, known = None, None
     if boat is not None:
         from kunstflug.services.learning_files import knowledge_in
 
         whole = parsed_boat(json_of(boat))
         document, aim = parsed_setup(setup_in(whole, setup)), whole.aim
-        know(None if as_bought else knowledge_in(whole))
+        known = None if as_bought else knowledge_in(whole)
     elif setup:
         document = document_of(Path(setup))
     else:
         raise UnreadableFile("name a setup document, or a boat with --boat")
-    print(forecast_of(document, judging_in(aim), Asked.tongue).model_dump_json(indent=2))
+    print(forecast_of(document, known, judging_in(aim), Asked.tongue).model_dump_json(indent=2))
 
 
 @app.command()
@@ -68,6 +67,7 @@ def search(
         document_of(setup),
         USUAL,
         RangesIn(fineness=fineness, pitch_ratio=pitch, cells=cells, mass=mass),
+        None,
         lambda done, whole: heard("drives", done, whole),
         Asked.tongue,
         most=MOST_BY_COMMAND,

@@ -139,7 +139,9 @@ class ForecastOut(Out):
     version: Literal[2] = VERSION
     model_version: str
     known_runs: int = Field(default=0, description="runs that taught it; 0 for a forecast of a boat as bought")
+    known_here: int = Field(default=0, description="how many of these runs were the boat's own")
     known_racers: int = Field(default=0, description="racers of the club whose boats moved what is guessed")
+    knew: str = Field(default="", description="identity of all that taught; empty for a boat as bought")
     runs: bool = Field(description="false where there is no working operating point; then refusal says why")
     refusal: str
     remedies: list[RemedyOut]
@@ -225,7 +227,9 @@ def forecast_out(setup: Setup, f: Forecast, dangers: tuple[Danger, ...], tongue:
     return ForecastOut(
         model_version=f.model_version,
         known_runs=setup.knowledge.runs if setup.knowledge else 0,
+        known_here=setup.knowledge.runs_here if setup.knowledge else 0,
         known_racers=taught_by_racers(setup),
+        knew=setup.knowledge.identity if setup.knowledge else "",
         runs=f.runs,
         refusal=say(f.refusal, tongue) if f.refusal else "",
         remedies=[

@@ -5,11 +5,12 @@ from typing import Annotated, Any, Final, Literal
 from pydantic import Field, ValidationError
 
 from kunstflug.core.bench.stopped import Sign, Suspect
+from kunstflug.core.evidence.display import Held
+from kunstflug.core.evidence.instruments import POSSIBLE, Column
 from kunstflug.core.learning.told import MOST_PASSES
 from kunstflug.core.thermal.nodes import Node
 from kunstflug.core.tracks import TrackAnalysis
 from kunstflug.core.tracks.align import Aligned
-from kunstflug.core.tracks.display import Held
 from kunstflug.core.tracks.log import LogNumbers
 from kunstflug.documents.base import Out, Strict, rounded
 from kunstflug.documents.quantity import SpeedQuantity
@@ -60,10 +61,14 @@ class TypedRun(Strict):
     passes: int | None = Field(default=None, ge=1, le=MOST_PASSES, description="at full throttle, of the whole outing")
     minutes: float | None = Field(default=None, gt=0, le=60, description="on the water, from start to landing")
     feathered: bool | None = Field(default=None, description="the trigger was not held at full")
-    current_a: float | None = Field(default=None, ge=0, le=2000)
-    rpm: float | None = Field(default=None, ge=0, le=200_000)
-    voltage_v: float | None = Field(default=None, ge=0, le=120, description="of the pack under load")
-    mah_back: float | None = Field(default=None, ge=0, le=100_000, description="put back by the charger")
+    current_a: float | None = Field(default=None, ge=0, le=POSSIBLE[Column.CURRENT].high)
+    rpm: float | None = Field(default=None, ge=0, le=POSSIBLE[Column.RPM].high)
+    voltage_v: float | None = Field(
+        default=None, ge=0, le=POSSIBLE[Column.VOLTAGE].high, description="of the pack under load"
+    )
+    mah_back: float | None = Field(
+        default=None, ge=0, le=1000.0 * POSSIBLE[Column.CHARGE].high, description="put back by the charger"
+    )
     rest_v: list[Annotated[float, Field(ge=0, le=5)]] = Field(
         default_factory=list, max_length=24, description="cells at rest after the run"
     )

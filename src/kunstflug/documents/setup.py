@@ -25,6 +25,7 @@ from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import Missing
 from kunstflug.core.quantity.fields import CountSpec, Part, QuantitySpec, Spec, core_field, field_key, fields_of
 from kunstflug.core.quantity.units import Dimension
+from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.core.setup.setup import Setup
 from kunstflug.documents.base import Strict, parsed
 from kunstflug.documents.quantity import QUANTITIES, Quantity, value_of
@@ -198,8 +199,12 @@ def _part(kind: str, written: str) -> Any:
     return part(**given)
 
 
-def setup_of(document: SetupDocument) -> Setup:
+def setup_of(document: SetupDocument, known: Knowledge | None = None) -> Setup:
     """Core setup of a setup document.
+
+    Parameters
+    ----------
+    known : what runs taught, as it counts in this boat; None for the boat as bought.
 
     Raises
     ------
@@ -214,7 +219,8 @@ def setup_of(document: SetupDocument) -> Setup:
         if getattr(conditions, name) is not None
     }
     parts["conditions"] = dataclasses.replace(conditions, **settings)
-    return Setup(name=document.name, all_up_mass_kg=value_of(document.all_up_mass, Dimension.MASS), **parts)
+    mass = value_of(document.all_up_mass, Dimension.MASS)
+    return Setup(name=document.name, all_up_mass_kg=mass, knowledge=known, **parts)
 
 
 def spec_of(path: str) -> Spec:

@@ -2,7 +2,7 @@
 
 from pydantic import Field
 
-from kunstflug.core.bench.stopped import Suspect, next_swap, suspects
+from kunstflug.core.bench.stopped import Sign, Suspect, next_swap, suspects
 from kunstflug.documents.base import Out
 from kunstflug.documents.run import StoppedIn
 from kunstflug.wording.stopped import CAUTION, NEXT, SIGNS, SUSPECTS
@@ -20,7 +20,7 @@ class SuspectOut(Out):
 class SignOut(Out):
     """Something that may have been seen."""
 
-    sign: str
+    sign: Sign
     words: str
 
 

@@ -11,21 +11,16 @@ from typing import Final
 
 import numpy as np
 
+from kunstflug.core.evidence.instruments import POSSIBLE, Column
 from kunstflug.core.quantity.errors import FileTooLarge, UnreadableFile
 from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.files.csv_table import read_table
 from kunstflug.files.reading import FEWEST_SAMPLES, Damage, Damages, check_size
 
-POSSIBLE: Final[dict[str, tuple[float, float]]] = {
-    "voltage_v": (0.0, 130.0),  # 30 cells fully charged
-    "current_a": (-200.0, 1500.0),  # negative: a motor that brakes into the pack
-    "rpm": (0.0, 300_000.0),  # electrical speed, as some controllers write it, included
-    "throttle_percent": (-110.0, 110.0),
-    "controller_degc": (-40.0, 300.0),
-    "motor_degc": (-40.0, 400.0),
-}
-"""What a log of a boat can hold; wide (common practice, no source)."""
-COLUMNS: Final[tuple[str, ...]] = tuple(POSSIBLE)
+COLUMNS: Final[tuple[Column, ...]] = (
+    Column.VOLTAGE, Column.CURRENT, Column.RPM, Column.THROTTLE, Column.CONTROLLER, Column.CASE,
+)  # fmt: skip
+"""What a controller's log can hold."""
 MOST_ROWS: Final = 2_000_000
 HOPELESS: Final = 10_000
 """After so many bad rows and not one good one it is no log."""
@@ -98,10 +93,15 @@ def _impossible(wanted: list[tuple[str, int]], numbers: list[float], last: float
     if numbers[0] <= last:
         return f"the clock goes back by {last - numbers[0]:.4g} s" if numbers[0] < last else "the same time twice"
     for (name, _), value in zip(wanted[1:], numbers[1:], strict=True):
-        low, high = POSSIBLE[name]
-        if value < low or value > high:
-            return f"{name} is {value:.6g}; {low:g} to {high:g} is possible"
+        if value < POSSIBLE[Column(name)].low or value > POSSIBLE[Column(name)].high:
+            return impossible(name, value)
     return ""
+
+
+def impossible(name: str, value: float) -> str:
+    """What is said of a value that cannot be."""
+    possible = POSSIBLE[Column(name)]
+    return f"{name} is {value:.6g}; {possible.low:g} to {possible.high:g} is possible"
 
 
 def write_controller_csv(log: ControllerLog) -> bytes:

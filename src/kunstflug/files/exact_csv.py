@@ -5,10 +5,11 @@ from datetime import UTC, datetime
 
 import numpy as np
 
+from kunstflug.core.evidence.instruments import POSSIBLE, Column
 from kunstflug.core.quantity.errors import UnreadableFile
 from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.core.tracks.samples import TrackSamples
-from kunstflug.files.controller_csv import MOST_ROWS, POSSIBLE
+from kunstflug.files.controller_csv import MOST_ROWS
 from kunstflug.files.reading import FEWEST_SAMPLES
 
 
@@ -56,7 +57,7 @@ def read_exact_log(data: bytes) -> ControllerLog:
     if not np.all(np.diff(table[:, 0]) > 0):
         raise UnreadableFile("a controller's log whose clock goes back")
     for k, name in enumerate(names[1:], 1):
-        low, high = POSSIBLE[name]
-        if np.any((table[:, k] < low) | (table[:, k] > high)):
+        possible = POSSIBLE[Column(name)]
+        if np.any((table[:, k] < possible.low) | (table[:, k] > possible.high)):
             raise UnreadableFile(f"{name} is beyond what is possible")
     return ControllerLog(time_s=table[:, 0].copy(), columns={n: table[:, k].copy() for k, n in enumerate(names) if k})

@@ -9,13 +9,14 @@ from typing import Final
 
 import numpy as np
 
+from kunstflug.core.evidence.instruments import POSSIBLE, Column
 from kunstflug.core.quantity.errors import UnreadableFile
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.core.tracks.samples import local_metres
 from kunstflug.documents.columns import LOG_COLUMNS, UNITS, ColumnChoice, Role
 from kunstflug.files.columns import NAN, Proposal, plain, proposals, speed_unit_by_the_way
-from kunstflug.files.controller_csv import MOST_ROWS, POSSIBLE, ReadLog
+from kunstflug.files.controller_csv import MOST_ROWS, ReadLog, impossible
 from kunstflug.files.dialect import LOOKED_AT, Dialect, dialect_of, rows_of, text_of
 from kunstflug.files.reading import FEWEST_SAMPLES, Damages, ReadTrack, SampleCollector
 
@@ -253,11 +254,11 @@ def read_mapped_log(data: bytes, choices: Sequence[ColumnChoice]) -> ReadLog:
     for k in np.flatnonzero(~good):
         found.broke(int(table.lines[k]), "the clock stands or goes back" if np.isfinite(table.time[k]) else "no time")
     for name, values in columns.items():
-        low, high = POSSIBLE[name]
+        possible = POSSIBLE[Column(name)]
         with np.errstate(invalid="ignore"):
-            wrong = good & ((values < low) | (values > high))
+            wrong = good & ((values < possible.low) | (values > possible.high))
         for k in np.flatnonzero(wrong):
-            found.broke(int(table.lines[k]), f"{name} is {values[k]:.6g}; {low:g} to {high:g} is possible")
+            found.broke(int(table.lines[k]), impossible(name, float(values[k])))
         good &= ~wrong
     if np.sum(good) < FEWEST_SAMPLES:
         first = found.first()

@@ -16,15 +16,23 @@ from typing import Any, Final
 
 import pynmea2
 
+from kunstflug.core.evidence.instruments import POSSIBLE, Column, Range
 from kunstflug.core.live.watch import Sample
 from kunstflug.core.quantity.units import Dimension, si_from
 
+_THROTTLE: Final = POSSIBLE[Column.THROTTLE]
 FIELDS: Final = {
-    "speed_mps": (0.0, 120.0), "bus_a": (-5.0, 2000.0), "voltage_v": (0.0, 120.0), "rpm": (0.0, 200_000.0),
-    "throttle": (0.0, 1.2), "controller_c": (-40.0, 250.0), "case_c": (-40.0, 400.0),
-    "latitude_deg": (-90.0, 90.0), "longitude_deg": (-180.0, 180.0),
-}  # fmt: skip
-"""Of a line of JSON, and between what it can be believed."""
+    "speed_mps": POSSIBLE[Column.SPEED],
+    "bus_a": POSSIBLE[Column.CURRENT],
+    "voltage_v": POSSIBLE[Column.VOLTAGE],
+    "rpm": POSSIBLE[Column.RPM],
+    "throttle": Range(low=_THROTTLE.low / 100.0, high=_THROTTLE.high / 100.0),
+    "controller_c": POSSIBLE[Column.CONTROLLER],
+    "case_c": POSSIBLE[Column.CASE],
+    "latitude_deg": Range(low=-90.0, high=90.0),
+    "longitude_deg": Range(low=-180.0, high=180.0),
+}
+"""Of a line of JSON, and between what it can be believed: what a log read after landing may hold, a line may hold."""
 LONGEST: Final = 1000
 DAY_S: Final = 86400.0
 
@@ -75,9 +83,9 @@ class LineReader:
             self.unread += 1
             return None
         values = {}
-        for name, (low, high) in FIELDS.items():
+        for name, possible in FIELDS.items():
             value = given.get(name)
-            if isinstance(value, int | float) and not isinstance(value, bool) and low <= value <= high:
+            if isinstance(value, int | float) and not isinstance(value, bool) and possible.holds(value):
                 values[name] = float(value)
         return at, values
 

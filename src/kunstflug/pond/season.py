@@ -8,13 +8,14 @@ from typing import Final
 import numpy as np
 
 from kunstflug.core.drive.family import parts_of
-from kunstflug.core.learning.seen import DutyFrom, Reading, Seen, What
+from kunstflug.core.evidence.display import held_speed
+from kunstflug.core.evidence.readings import Reading, What
+from kunstflug.core.learning.seen import DutyFrom, Seen
 from kunstflug.core.learning.told import told_duty
 from kunstflug.core.quantity.value import Value
 from kunstflug.core.setup.knowledge import Owner
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty, Mode, passes_duty
-from kunstflug.core.tracks.display import held_speed
 from kunstflug.pond.world import Fault, World
 
 GUN_MINUTES: Final = {What.CONTROLLER: 1.3, What.CASE: 1.6, What.PACK: 2.0}

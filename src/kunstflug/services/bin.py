@@ -27,7 +27,6 @@ from kunstflug.store.tables import (
     PartRow,
     PhotoRow,
     ReadingRow,
-    RunForecastRow,
     RunRow,
     SetupPart,
     SetupRow,
@@ -250,7 +249,7 @@ def destroy(store: Store, kind: str, key: int) -> None:
 
 
 def _destroy_runs(session: Session, ids: list[int]) -> None:
-    for table in (TrackRow, ControllerLogRow, ReadingRow, ObservationRow, PhotoRow, RunForecastRow):
+    for table in (TrackRow, ControllerLogRow, ReadingRow, ObservationRow, PhotoRow):
         session.execute(delete(table).where(table.run_id.in_(ids)))
     _destroy_drives(session, LiveDrive.run_id.in_(ids))
     session.execute(delete(RunRow).where(RunRow.id.in_(ids)))

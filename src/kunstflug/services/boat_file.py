@@ -24,11 +24,10 @@ from kunstflug.documents.setup import SHELF_PARTS, SetupDocument, parsed_setup, 
 from kunstflug.files.exact_csv import read_exact_log, write_exact_log
 from kunstflug.files.gpx import read_gpx, write_gpx
 from kunstflug.services.boats import save_setup
-from kunstflug.services.compare import keep_run_forecast
 from kunstflug.services.match import forecast_of
 from kunstflug.services.parts import dumped
 from kunstflug.services.photo import scaled
-from kunstflug.services.rows import document_of, owned, racer_of
+from kunstflug.services.rows import owned, racer_of
 from kunstflug.services.run_rows import (
     check_conditions,
     check_typed,
@@ -37,6 +36,7 @@ from kunstflug.services.run_rows import (
     reading_row,
     save_log,
     save_track,
+    speed_of,
     track_numbers,
 )
 from kunstflug.services.views import utc
@@ -288,7 +288,7 @@ def _setups(
             continue
         made: SetupDocument = parsed_setup(setup.document)
         parent = there[setup.parent].id if setup.parent else None
-        row = save_setup(session, owner, boat_id, parent, setup.name, made, forecast_of(made))
+        row = save_setup(session, owner, boat_id, parent, setup.name, made, forecast_of(made, None))
         row.uid, row.created_at = setup.key, _naive(setup.created_at)
         for kind, key in setup.parts.items():
             session.add(SetupPart(setup_id=row.id, kind=kind, part_id=parts[key].id, owner_id=owner))
@@ -330,7 +330,8 @@ def _add_run(session: Session, owner: int, boat_id: int, run: BoatRunIn, setup: 
         save_track(session, row, run.format or "GPX", samples, analyse(samples), ())
         session.refresh(row, ["track"])
     elif run.figures is not None:  # what the track said is kept, without the track
-        row.best_mps = run.figures.both_ways_mps or run.figures.best_2s_mps
+        held = speed_of(run.typed, run.figures)
+        row.best_mps = held.reading.value if held else None
         row.duration_s = run.figures.duration_s
     if run.log is not None:
         save_log(session, row, read_exact_log(run.log.encode()))
@@ -338,7 +339,6 @@ def _add_run(session: Session, owner: int, boat_id: int, run: BoatRunIn, setup: 
         jpeg, width, height = scaled(base64.b64decode(run.picture, validate=False))
         session.add(PhotoRow(owner_id=owner, run_id=row.id, width=width, height=height, jpeg=jpeg))
     session.flush()
-    keep_run_forecast(session, row, document_of(setup))
 
 
 def _tub_tests(session: Session, owner: int, document: BoatDocument, setups: dict[str, SetupRow]) -> int:

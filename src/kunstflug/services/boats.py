@@ -11,7 +11,7 @@ from kunstflug.documents.forecast import ForecastOut
 from kunstflug.documents.setup import SetupDocument, part_in, require_name, stored_part
 from kunstflug.documents.versions import aim_today
 from kunstflug.services.changes import FIRST_KINDS, SWAPPED_KINDS, differences, name_parts
-from kunstflug.services.knowing import runs_known
+from kunstflug.services.learning import knowledge_of
 from kunstflug.services.match import forecast_of
 from kunstflug.services.parts import alike, shelve
 from kunstflug.services.rows import (
@@ -109,12 +109,14 @@ def _boat_view(
 def new_boat(store: Store, name: str, document: SetupDocument, request: RequestKey | None = None) -> SetupView:
     """A boat with its first setup and forecast; its parts go on the shelf.
 
+    The forecast knows what the racer's other boats taught, as it does for a boat that is not saved yet.
+
     Raises
     ------
     InvalidValue : no name, or a value outside its range.
     """
     name, document = require_name(name), name_parts(document)
-    made = forecast_of(document)
+    made = forecast_of(document, knowledge_of(store))
 
     def make() -> int:
         boat = Boat(owner_id=owner, name=name)
@@ -158,7 +160,7 @@ def save_setup(
             owner_id=owner,
             setup_id=row.id,
             model_version=made.model_version,
-            inputs=stored | ({"known_runs": runs_known()} if runs_known() else {}),
+            inputs=stored,
             result=made.model_dump(mode="json"),
             speed_mps=speed.value,
             low_mps=speed.low,
@@ -190,7 +192,9 @@ def adopt(
     InvalidValue : nothing changed, or a value outside its range.
     NotFound : no such parent or part.
     """
-    made = forecast_of(document)
+    with store.transaction() as session:
+        boat_id = owned(session, SetupRow, parent_id, racer_of(session)).boat_id
+    made = forecast_of(document, knowledge_of(store, boat_id))
 
     def make() -> int:
         parent = owned(session, SetupRow, parent_id, owner)

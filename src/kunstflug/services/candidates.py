@@ -9,15 +9,15 @@ from kunstflug.core.fit.joint import Fit
 from kunstflug.core.fit.joints import joints
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.facts import WholeBetween
+from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty
 from kunstflug.core.thermal.heat_forecast import STEP_S, STRIDE, peaks_c
 from kunstflug.core.thermal.nodes import HEAT_NODES, Node
 from kunstflug.core.thermal.run import run_duty
-from kunstflug.documents.setup import PARTS, SetupDocument
+from kunstflug.documents.setup import PARTS, SetupDocument, setup_of
 from kunstflug.documents.water import CircuitIn
 from kunstflug.services.changes import Change, change_document
-from kunstflug.services.knowing import known_setup
 from kunstflug.services.parts import ShelfPart, shelf_part
 from kunstflug.services.plan import cooling_of
 from kunstflug.services.rows import owned, racer_of
@@ -37,6 +37,7 @@ def compare(
     part_ids: list[int],
     duty: Duty,
     schools: Schools,
+    known: Knowledge | None,
     circuit: CircuitIn | None = None,
     tongue: Tongue = METRIC,
 ) -> list[CandidateView]:
@@ -51,7 +52,7 @@ def compare(
     with store.transaction() as session:
         owner = racer_of(session)
         picked = [shelf_part(owned(session, PartRow, part_id, owner)) for part_id in part_ids]
-    return [_candidate(document, part, duty, schools, circuit, tongue) for part in picked]
+    return [_candidate(document, part, duty, schools, known, circuit, tongue) for part in picked]
 
 
 def _candidate(
@@ -59,24 +60,25 @@ def _candidate(
     part: ShelfPart,
     duty: Duty,
     schools: Schools,
+    known: Knowledge | None,
     circuit: CircuitIn | None,
     tongue: Tongue,
 ) -> CandidateView:
     if part.kind not in PARTS:
         raise InvalidValue("kind", part.kind, "a part of the drive")
-    known = CandidateView(part_id=part.id, kind=part.kind, name=part.name, price=part.price)
+    plain = CandidateView(part_id=part.id, kind=part.kind, name=part.name, price=part.price)
     try:
         changed = change_document(document, [Change(path=part.kind, value=part.raw)])
-        setup = known_setup(changed.document)
+        setup = setup_of(changed.document, known)
     except (InvalidValue, InvalidDocument) as error:
-        return dataclasses.replace(known, refusal=say_error(error, tongue))
+        return dataclasses.replace(plain, refusal=say_error(error, tongue))
     f = forecast(setup, SAMPLES, schools)
     if f.refusal:
-        return dataclasses.replace(known, refusal=say(f.refusal, tongue))
+        return dataclasses.replace(plain, refusal=say(f.refusal, tongue))
     run = run_duty(setup, duty, step_s=STEP_S, stride=STRIDE, cooling=cooling_of(setup, circuit))
     peaks = dict(zip(HEAT_NODES, peaks_c(setup, run).tolist(), strict=True))
     return dataclasses.replace(
-        known,
+        plain,
         speed_mps=float(f.point.speed_mps),
         low_mps=float(f.low.speed_mps),
         high_mps=float(f.high.speed_mps),
@@ -88,7 +90,7 @@ def _candidate(
         verdict=f.verdict,
         use=f.tightest.use,
         tightest=limits.TITLES[f.tightest.key],
-        fit_problems=_problems(setup, f, known_setup(document), tongue),
+        fit_problems=_problems(setup, f, setup_of(document, known), tongue),
         notes=[say(note, tongue) for note in changed.notes],
     )
 

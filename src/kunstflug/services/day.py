@@ -13,6 +13,7 @@ from kunstflug.core.day.charging import ONE_C, ChargerOf, PackOf
 from kunstflug.core.day.cooling import cool_again_s
 from kunstflug.core.day.plan import DayPlan, Placed, RunOf, day_plan
 from kunstflug.core.parts import pack as packs
+from kunstflug.core.setup.setup import Setup
 from kunstflug.documents.day import (
     DayChargeOut,
     DayChargerIn,
@@ -26,6 +27,7 @@ from kunstflug.documents.day import (
 from kunstflug.documents.schools import DutyIn
 from kunstflug.documents.setup import setup_of
 from kunstflug.services.aims import duty_of
+from kunstflug.services.learning import knowledge_of
 from kunstflug.services.rows import document_of, owned, racer_of
 from kunstflug.services.shelf import shelf
 from kunstflug.store.database import Store, retried
@@ -194,11 +196,11 @@ def _known(store: Store, setup_ids: set[int]) -> dict[int, _Known]:
         for setup_id in setup_ids:
             row = owned(session, SetupRow, setup_id, owner)
             boat = owned(session, Boat, row.boat_id, owner)
-            found[setup_id] = (boat.name, row.name, document_of(row), duty_of(boat))
+            found[setup_id] = (boat, row.name, document_of(row), duty_of(boat))
     known = {}
-    for setup_id, (boat_name, name, document, duty) in found.items():
-        run_s, cool_s, used = _of_run(document, duty)
-        known[setup_id] = _Known(boat=boat_name, setup=name, run_s=run_s, cool_s=cool_s, used=used)
+    for setup_id, (boat, name, document, duty) in found.items():
+        run_s, cool_s, used = _of_run(setup_of(document, knowledge_of(store, boat.id)), duty)
+        known[setup_id] = _Known(boat=boat.name, setup=name, run_s=run_s, cool_s=cool_s, used=used)
     return known
 
 
@@ -260,8 +262,8 @@ def _day_out(asked_for: DayIn, known: dict[int, _Known], plan: DayPlan) -> DayOu
     )
 
 
-def _of_run(document: Any, duty: DutyIn) -> tuple[float, float, float]:
+def _of_run(setup: Setup, duty: DutyIn) -> tuple[float, float, float]:
     """Seconds on the water, seconds until the boat is cool again, and the part of the charge that is used."""
-    setup, core = setup_of(document), duty.core()
+    core = duty.core()
     cool, used_ah = cool_again_s(setup, core)
     return core.landing_s, cool, min(used_ah / packs.usable_ah(setup.pack), 1.0)

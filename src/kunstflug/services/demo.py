@@ -8,8 +8,8 @@ from sqlalchemy import select, text
 from kunstflug.documents.pond import PondIn
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.pond import Weather, boat_seed, run_outing
-from kunstflug.services import boats, match, ponds, shelf, simulated
-from kunstflug.services.changes import Change
+from kunstflug.services import boats, ponds, shelf, simulated
+from kunstflug.services.changes import Change, change_document
 from kunstflug.services.rows import clear, racer_of
 from kunstflug.store.database import Store
 from kunstflug.store.people import Racer
@@ -294,7 +294,7 @@ def load_demo(store: Store) -> bool:
         current = boats.new_boat(store, name, document)
         for title, changes, weathers in setups:
             if changes:
-                changed = match.draft(current.document, changes).document
+                changed = change_document(current.document, changes).document
                 put_in = {c.path: shelf.add_part(store, c.path, c.value).id for c in changes if "." not in c.path}
                 current = boats.adopt(store, current.id, changed, title, put_in)
             for index in weathers:

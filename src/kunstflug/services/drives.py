@@ -17,11 +17,11 @@ from kunstflug.core.quantity.errors import InvalidValue, NotFound
 from kunstflug.core.quantity.units import Dimension, number_in
 from kunstflug.core.tracks import TrackAnalysis, analyse
 from kunstflug.documents.live import DriveView, SoakOut, SourceIn, soak_out
+from kunstflug.documents.setup import setup_of
 from kunstflug.files.stream import LineReader
 from kunstflug.services import learning
 from kunstflug.services.aims import circuit_of, duty_of, judging_of
 from kunstflug.services.bridges import check_source
-from kunstflug.services.knowing import knowing, known_setup
 from kunstflug.services.plan import cooling_of
 from kunstflug.services.room import make_room
 from kunstflug.services.rows import RequestKey, document_of, is_id, once, owned, racer_of
@@ -72,8 +72,7 @@ def begin(store: Store, setup_id: int) -> Following:
         boat = owned(session, Boat, row.boat_id, owner)
         document, drawn = document_of(row), circuit_of(boat)
         schools, duty, boat_id = judging_of(boat), duty_of(boat), boat.id
-    with knowing(learning.knowledge_of(store, boat_id)):
-        setup = known_setup(document)
+    setup = setup_of(document, learning.knowledge_of(store, boat_id))
     return Following(watch=Watch(setup, schools, cooling_of(setup, drawn), duty.pass_s), reader=LineReader())
 
 

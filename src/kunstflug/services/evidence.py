@@ -1,6 +1,5 @@
 """A kept run as what it showed: from rows or from a boat document, the same way."""
 
-import math
 import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -9,7 +8,9 @@ from typing import Any, Final
 
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.family import parts_of
-from kunstflug.core.learning.seen import DutyFrom, Reading, Seen, What
+from kunstflug.core.evidence.instruments import SPREADS, By
+from kunstflug.core.evidence.readings import Reading, What
+from kunstflug.core.learning.seen import DutyFrom, Seen
 from kunstflug.core.learning.told import LONGEST_COOL_S, MOST_PASSES, told_duty
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.units import Dimension
@@ -17,20 +18,11 @@ from kunstflug.core.setup.knowledge import Owner
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import COOL_LEVEL as COOL
 from kunstflug.core.thermal.duty import SOAK, WARM_UP, Duty, Kind, Mode, Phase, PhaseKind
-from kunstflug.documents.quantity import QUANTITIES, si
+from kunstflug.documents.quantity import QUANTITIES
 from kunstflug.documents.run import GUN_NODES, LogSummary, TrackSummary, TypedRun
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.services.run_rows import held_of, odd_conditions
+from kunstflug.services.run_rows import odd_conditions, speed_of
 
-# One standard deviation, of the logarithm or in K (all common practice, no source).
-BOTH_WAYS: Final = 0.006
-BEST_HELD: Final = 0.010
-WIND_PART: Final = 0.2  # a pass one way only: this part of the wind's speed is its error
-WIND_UNKNOWN: Final = 0.010
-LIFTED: Final = 0.06  # a trigger that was not held at full
-LOGGED: Final = {What.CURRENT: 0.02, What.RPM: 0.004, What.VOLTAGE: 0.006, What.CHARGE: 0.05}
-TYPED: Final = {What.CURRENT: 0.06, What.RPM: 0.015, What.VOLTAGE: 0.015, What.CHARGE: 0.06}
-GUN_K: Final = {What.CASE: 4.0, What.CONTROLLER: 3.0, What.PACK: 4.0, What.CONNECTOR: 5.0}
 PLACES: Final = {place: What(node) for place, node in GUN_NODES.items()}
 LONGEST_WARM_UP_S: Final = 60.0
 
@@ -67,7 +59,7 @@ def seen_of(kept: Kept) -> Seen | None:
         setup = setup_of(in_conditions(kept.document, kept.conditions))
     except (InvalidValue, InvalidDocument):
         setup = setup_of(kept.document)
-    readings = (*_speed(kept), *_drive(kept), *_heat(kept))
+    readings = (*_speed(kept), *drive_readings(kept.typed, kept.log), *_heat(kept))
     if not readings:
         return None
     duty, duty_from = _driven(kept.track), DutyFrom.TRACKED
@@ -117,49 +109,24 @@ def things_of(setup: Setup, boat: str, links: Mapping[str, str]) -> dict[Owner, 
 
 
 def _speed(kept: Kept) -> list[Reading]:
-    """The speed held: by the track where there is one, else by what displays say."""
-    lifted = LIFTED if kept.typed.feathered else 0.0
-    track = kept.track
-    if track is not None and track.both_ways_mps:
-        return [_read(What.SPEED, track.both_ways_mps, math.hypot(BOTH_WAYS, lifted), "receiver")]
-    if track is not None and track.best_2s_mps:
-        own = (track.best_2s_spread_mps or 0.0) / track.best_2s_mps
-        spread = math.hypot(math.hypot(BEST_HELD, own), math.hypot(_wind(kept, track.best_2s_mps), lifted))
-        return [_read(What.SPEED, track.best_2s_mps, spread, "receiver")]
-    held = held_of(kept.typed)
-    if held is None:
-        return []
-    wind = 0.0 if held.both_ways else _wind(kept, held.speed_mps)
-    name = next((p.instrument for p in kept.typed.peaks if p.instrument), "display")
-    return [_read(What.SPEED, held.speed_mps, math.hypot(held.spread, math.hypot(wind, lifted)), name)]
+    held = speed_of(kept.typed, kept.track, kept.conditions)
+    return [] if held is None else [held.reading]
 
 
-def _wind(kept: Kept, speed_mps: float) -> float:
-    """Error of the speed of a pass one way only, by the wind [1]."""
-    raw = kept.conditions.get("wind")
-    try:
-        known = si(QUANTITIES[Dimension.SPEED].model_validate(raw), Dimension.SPEED) if raw else None
-    except ValueError:
-        known = None
-    return WIND_UNKNOWN if known is None else WIND_PART * known / speed_mps
-
-
-def _drive(kept: Kept) -> list[Reading]:
+def drive_readings(typed: TypedRun, log: LogSummary | None) -> list[Reading]:
     """Current, rpm, voltage and charge: of the controller's log, else as typed."""
-    typed, log = kept.typed, kept.log
     if typed.feathered:
         return []
     logged = log is not None and log.current_a is not None
-    source, spreads = (log, LOGGED) if logged else (typed, TYPED)
+    source, by = (log, By.LOG) if logged else (typed, By.TYPED)
     found = [
-        _read(what, value, spreads[what])
+        Reading(what=what, value=value, spread=SPREADS[by, what])
         for what, name in ((What.CURRENT, "current_a"), (What.RPM, "rpm"), (What.VOLTAGE, "voltage_v"))
         if (value := getattr(source, name)) is not None and value > 0
     ]
-    if typed.mah_back:
-        found.append(_read(What.CHARGE, typed.mah_back / 1000.0, TYPED[What.CHARGE]))
-    elif log is not None and log.mah:
-        found.append(_read(What.CHARGE, log.mah / 1000.0, LOGGED[What.CHARGE]))
+    charge, by = (typed.mah_back, By.TYPED) if typed.mah_back else (log.mah if log is not None else None, By.LOG)
+    if charge:
+        found.append(Reading(what=What.CHARGE, value=charge / 1000.0, spread=SPREADS[by, What.CHARGE]))
     return found
 
 
@@ -174,15 +141,11 @@ def _heat(kept: Kept) -> list[Reading]:
         Reading(
             what=what,
             value=sum(c for c, _ in rows) / len(rows),
-            spread=GUN_K[what],
+            spread=SPREADS[By.GUN, what],
             minutes=min(sum(m for _, m in rows) / len(rows), 30.0),
         )
         for what, rows in places.items()
     ]
-
-
-def _read(what: What, value: float, spread: float, instrument: str = "") -> Reading:
-    return Reading(what=what, value=value, spread=spread, instrument=instrument)
 
 
 def _driven(track: TrackSummary | None) -> Duty | None:

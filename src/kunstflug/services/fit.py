@@ -12,13 +12,14 @@ from kunstflug.core.fit.build import build_list, first_power
 from kunstflug.core.fit.joint import Fit
 from kunstflug.core.fit.joints import joints
 from kunstflug.core.fit.section import section
+from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.core.thermal.boat_water import boat_water
 from kunstflug.core.thermal.duty import Duty
 from kunstflug.documents.fit import FitOut, joint_out, section_out, step_out
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.water import CircuitIn, SolvedOut, circuit_in, solved_out
 from kunstflug.services.changes import differences
-from kunstflug.services.knowing import known_setup
+from kunstflug.services.learning import ALL, Lessons, knowledge_of
 from kunstflug.services.rows import check_tag, document_of, owned, racer_of, tag_of
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, SetupRow, SetupTick
@@ -26,15 +27,20 @@ from kunstflug.wording import METRIC, Tongue
 
 
 def fit_of(
-    document: SetupDocument, before: SetupDocument | None, ticks: dict[str, bool], tongue: Tongue = METRIC
+    document: SetupDocument,
+    before: SetupDocument | None,
+    ticks: dict[str, bool],
+    known: Knowledge | None,
+    tongue: Tongue = METRIC,
 ) -> FitOut:
     """Joints, drawing and lists of a setup document.
 
     Parameters
     ----------
     before : the document it came from, None for the first of a boat.
+    known : what runs taught of the boat.
     """
-    setup = known_setup(document)
+    setup = setup_of(document, known)
     point = forecast(setup, 0).point
     rpm, amps = (float(v) if np.isfinite(v) else 0.0 for v in (point.rpm, point.current_a))
     found = joints(setup, rpm, amps, setup_of(before) if before is not None else None)
@@ -52,16 +58,16 @@ def fit_of(
     )
 
 
-def fit(store: Store, setup_id: int, tongue: Tongue = METRIC) -> FitOut:
+def fit(store: Store, setup_id: int, lessons: Lessons = ALL, tongue: Tongue = METRIC) -> FitOut:
     """Fit of a saved setup against its parent."""
     with store.transaction() as session:
         row = owned(session, SetupRow, setup_id, racer_of(session))
-        document = document_of(row)
+        document, boat_id = document_of(row), row.boat_id
         marks = select(SetupTick.step, SetupTick.done).where(SetupTick.setup_id == row.id)
         ticks = dict(session.execute(marks).all())
         parent = session.get(SetupRow, row.parent_id) if row.parent_id else None
         before = document_of(parent) if parent else None
-    return fit_of(document, before, ticks, tongue)
+    return fit_of(document, before, ticks, knowledge_of(store, boat_id, lessons), tongue)
 
 
 @retried
@@ -109,7 +115,9 @@ def set_circuit(store: Store, boat_id: int, drawn: CircuitIn, expected: str | No
         row.circuit = drawn.model_dump(mode="json")
 
 
-def solve(document: SetupDocument, drawn: CircuitIn, duty: Duty, tongue: Tongue = METRIC) -> SolvedOut:
+def solve(
+    document: SetupDocument, drawn: CircuitIn, duty: Duty, known: Knowledge | None, tongue: Tongue = METRIC
+) -> SolvedOut:
     """A circuit solved over speed with the setup's heat, its cases beside it."""
-    setup = known_setup(document)
+    setup = setup_of(document, known)
     return solved_out(drawn, boat_water(setup, drawn.core(), duty, forecast(setup, 0).point), tongue)

@@ -15,6 +15,8 @@ from kunstflug.core.drive.family import features, parts_of
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.point import solve
 from kunstflug.core.drive.values import as_bought, drive_values
+from kunstflug.core.evidence.judgement import Prediction
+from kunstflug.core.evidence.readings import What
 from kunstflug.core.learning.attribution import (
     Effect,
     Repeatability,
@@ -29,10 +31,10 @@ from kunstflug.core.learning.attribution import (
     shared_out,
 )
 from kunstflug.core.learning.causes import odd_run
-from kunstflug.core.learning.judged import JudgedRun, Told, judged
+from kunstflug.core.learning.judged import JudgedRun
 from kunstflug.core.learning.learn import Learned
 from kunstflug.core.learning.measure_next import worth
-from kunstflug.core.learning.seen import Seen, What
+from kunstflug.core.learning.seen import Seen
 from kunstflug.core.quantity.errors import KunstflugError
 from kunstflug.core.quantity.units import Dimension, number_in
 from kunstflug.core.quantity.value import Z80, Array, Value
@@ -44,7 +46,7 @@ from kunstflug.documents.base import rounded
 from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.changes import differences, with_difference
-from kunstflug.services.learning import forget, learned_of
+from kunstflug.services.learning import forget, judgements, learned_of
 from kunstflug.services.learnt_views import (
     CauseView,
     ChangeEffectView,
@@ -93,7 +95,7 @@ def boat_knowledge(store: Store, boat_id: int) -> KnowledgeView:
             boat_id=boat_id, boat_name=name, runs=0, runs_of_boat=0, numbers=[], judged=[], changes=[], measure=[],
             set_aside=aside, limit_of_day=None, limit_of_days=None, seen=[],
         )  # fmt: skip
-    mine = [run for run in judged(learned) if int(run.key) in run_setups]
+    mine = [run for key, run in judgements(store).items() if key in run_setups]
     setup = setup_of(documents[newest])
     known = _with(setup, learned, str(boat_id))
     same = repeatability(_groups(mine, seen_all, run_setups))
@@ -179,7 +181,7 @@ def _run_view(run: JudgedRun, setup_id: int, started: datetime) -> KnownRunView:
                 bought=_told(r.bought),
                 then=_told(r.then),
                 without=_told(r.without),
-                inside=r.inside(r.then),
+                inside=r.then.holds(r.read),
                 weight=round(r.weight, 3),
             )
             for r in run.readings
@@ -190,7 +192,7 @@ def _run_view(run: JudgedRun, setup_id: int, started: datetime) -> KnownRunView:
     )
 
 
-def _told(told: Told) -> SaidView:
+def _told(told: Prediction) -> SaidView:
     return SaidView(value=_figures(told.value), low=_figures(told.low), high=_figures(told.high))
 
 

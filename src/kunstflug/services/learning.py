@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session, joinedload, selectinload
 
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.learning.cases import Memory
+from kunstflug.core.learning.judged import JudgedRun, judged
 from kunstflug.core.learning.learn import Learned, learn, newcomer
 from kunstflug.core.learning.seen import Seen
 from kunstflug.core.quantity.errors import KunstflugError
@@ -67,6 +68,7 @@ class _Cache:
     looked: float = -math.inf  # when the look at the log began that this stands on
     changed: float = -math.inf  # when somebody last said that the log changed
     learned: Learned | None = None
+    judged: dict[int, JudgedRun] | None = None  # worked out when somebody asks
     club: Club | None = None  # what the other racers taught
     seen: tuple[Seen, ...] = ()
     earlier: dict[int, Learned] = field(default_factory=dict)  # from only so many of the first runs
@@ -103,20 +105,42 @@ def _is_fresh(cache: _Cache) -> bool:
     return time.monotonic() - cache.looked < STALE_S and cache.looked > cache.changed
 
 
-def knowledge_of(store: Store, boat_id: int, first: int | None = None) -> Knowledge | None:
-    """What is known as it counts in a boat; None where nothing ever ran, and no club knows anything.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Lessons:
+    """Which of a racer's runs count in what is asked.
 
     Parameters
     ----------
-    first : learn only from so many of the racer's runs, the oldest: what was known then.
+    learnt : whether any do; else the boat is computed as bought.
+    first : only so many of them, the oldest: what was known then.
     """
-    cache = _learned(store)
+
+    learnt: bool = True
+    first: int | None = None
+
+
+ALL: Final = Lessons()
+
+
+def knowledge_of(
+    store: Store, boat_id: int | None = None, lessons: Lessons = ALL, *, remembered: bool = False
+) -> Knowledge | None:
+    """What is known as it counts in a boat; None for a boat as bought, or where nothing ever ran and no club knows it.
+
+    Parameters
+    ----------
+    boat_id : None for a boat that is not kept yet: what the racer's other boats taught of things of their kind.
+    remembered : what this process learnt last, without a look at the database.
+    """
+    if not lessons.learnt:
+        return None
+    cache, first, boat = _cache_of(store) if remembered else _learned(store), lessons.first, str(boat_id or "")
     learned = None
     if first != 0:
         learned = cache.learned if first is None or first >= len(cache.seen) else _earlier(cache, first)
     if learned is not None:
-        return learned.knowledge(str(boat_id))
-    return None if cache.club is None else newcomer(cache.club, str(boat_id))
+        return learned.knowledge(boat)
+    return None if cache.club is None else newcomer(cache.club, boat)
 
 
 def _earlier(cache: _Cache, first: int) -> Learned:
@@ -133,6 +157,15 @@ def learned_of(store: Store) -> tuple[Learned | None, tuple[Seen, ...]]:
     """What all runs taught, and the runs; None where nothing ever ran."""
     cache = _learned(store)
     return cache.learned, cache.seen
+
+
+def judgements(store: Store) -> dict[int, JudgedRun]:
+    """Every run that is learnt from, by its id, beside what was forecast of it: before any run, then, without it."""
+    cache = _learned(store)
+    with cache.lock:
+        if cache.judged is None:
+            cache.judged = {} if cache.learned is None else {int(run.key): run for run in judged(cache.learned)}
+        return cache.judged
 
 
 def _learned(store: Store) -> _Cache:
@@ -153,6 +186,7 @@ def _learned(store: Store) -> _Cache:
                 cache.seen = tuple(seen_runs(session, owner))
                 cache.club = club_for(session, owner) if store.accounts else None
                 cache.learned = learn(cache.seen, cache.memory, cache.club) if cache.seen else None
+                cache.judged = None
                 cache.earlier.clear()
                 cache.state = state
         cache.looked = begun

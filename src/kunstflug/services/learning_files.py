@@ -8,10 +8,11 @@ from typing import Any, Final
 
 import numpy as np
 
+from kunstflug.core.evidence.readings import HEAT
 from kunstflug.core.learning.causes import odd_run
 from kunstflug.core.learning.judged import Judged, judged
 from kunstflug.core.learning.learn import Learned, learn
-from kunstflug.core.learning.seen import HEAT, Seen
+from kunstflug.core.learning.seen import Seen
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.documents.base import rounded
@@ -151,7 +152,7 @@ def _errors(readings: Sequence[Judged]) -> dict[str, Any]:
             "off_as_bought": _rms([r.off_from(r.bought) for r in rows]),
             "off_known_then": _rms([r.off_from(r.then) for r in rows]),
             "off_without": _rms([r.off_from(r.without) for r in rows]),
-            "in_band_then": round(float(np.mean([r.inside(r.then) for r in rows])), 3),
+            "in_band_then": round(float(np.mean([r.then.holds(r.read) for r in rows])), 3),
         }
         for what, rows in grouped.items()
     }

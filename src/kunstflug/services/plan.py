@@ -17,6 +17,7 @@ from kunstflug.core.drive.schools import Schools
 from kunstflug.core.laws.sound import sound_power_w
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.value import Source, Value
+from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.boat_water import boat_cooling
 from kunstflug.core.thermal.charging import charge_back
@@ -26,10 +27,9 @@ from kunstflug.core.thermal.launch import launch_of
 from kunstflug.documents.heat import HeatOut, heat_out
 from kunstflug.documents.plan import BackwardOut, MapOut, PieceOut, StepOut, backward_out, map_out, noise_out
 from kunstflug.documents.quantity import Quantity, quantity_of
-from kunstflug.documents.setup import SetupDocument, dimension_of, part_in, part_of
+from kunstflug.documents.setup import SetupDocument, dimension_of, part_in, part_of, setup_of
 from kunstflug.documents.water import CircuitIn
 from kunstflug.services.changes import Change, change_document
-from kunstflug.services.knowing import known_setup
 from kunstflug.services.parts import ShelfPart, shelf_parts
 from kunstflug.store.database import Store
 from kunstflug.wording import METRIC, Tongue, say
@@ -57,12 +57,13 @@ def heat(
     document: SetupDocument,
     duty: Duty,
     schools: Schools,
+    known: Knowledge | None,
     circuit: CircuitIn | None = None,
     tongue: Tongue = METRIC,
     pond_m: float | None = None,
 ) -> HeatOut:
     """Temperatures of a setup through a duty, with the boat's own water where it is drawn; and its way to speed."""
-    setup = known_setup(document)
+    setup = setup_of(document, known)
     found = heat_forecast(setup, duty, schools, cooling=cooling_of(setup, circuit))
     launch = launch_of(setup, duty.full_s, pond_m)
     return heat_out(found, charge_back(setup, found.used_ah), launch, schools, tongue)
@@ -83,6 +84,7 @@ def next_steps(
     document: SetupDocument,
     duty: Duty,
     schools: Schools,
+    known: Knowledge | None,
     circuit: CircuitIn | None = None,
     tongue: Tongue = METRIC,
     raced: Raced | None = None,
@@ -92,18 +94,18 @@ def next_steps(
     A change that is impossible, does not run or changes nothing that a racer would notice is left out. The boat's own
     water cools all of them. What the boat's class does not allow comes last, and says so.
     """
-    setup = known_setup(document)
+    setup = setup_of(document, known)
     water = cooling_of(setup, circuit, REACH)
     now = trial(setup, duty, schools, water)
     already = broken(raced, setup, now.sound_w) if raced else ()
     ranked: list[tuple[float, StepOut]] = []
     seen: set[tuple[str, str]] = set()
-    for one in [*_sizes(document), *_shelf(document, shelf_parts(store))]:
+    for one in [*_sizes(document, known), *_shelf(document, shelf_parts(store))]:
         if (one.label, one.text) in seen:
             continue
         seen.add((one.label, one.text))
         try:
-            changed = known_setup(change_document(document, [one.change]).document)
+            changed = setup_of(change_document(document, [one.change]).document, known)
             then = trial(changed, duty, schools, water)
         except (InvalidValue, InvalidDocument):
             continue
@@ -140,10 +142,10 @@ def _breaks(found: tuple[Breach, ...], tongue: Tongue) -> str:
     return "; ".join(say(one, tongue) for one in found)
 
 
-def _sizes(document: SetupDocument) -> list[_Trial]:
+def _sizes(document: SetupDocument, known: Knowledge | None) -> list[_Trial]:
     """The core's single steps as changes of the document, in the unit that was typed."""
     found = []
-    for edit in single_steps(known_setup(document)):
+    for edit in single_steps(setup_of(document, known)):
         label = named(edit.path).label
         if not isinstance(edit.value, Value):
             found.append(_Trial(change=Change(path=edit.path, value=edit.value), label=label, text=f"{edit.value}"))
@@ -172,9 +174,9 @@ def _shelf(document: SetupDocument, there: list[ShelfPart]) -> list[_Trial]:
     ]
 
 
-def sweep_map(document: SetupDocument, schools: Schools) -> MapOut:
+def sweep_map(document: SetupDocument, schools: Schools, known: Knowledge | None) -> MapOut:
     """KV x diameter about a setup, with the front of speed against the tightest margin."""
-    setup = known_setup(document)
+    setup = setup_of(document, known)
     kv, diameter = setup.motor.kv_rpm_per_v.value, setup.propeller.diameter_m.value
     windings, sizes = np.linspace(0.5, 1.7, MAP_KV) * kv, np.linspace(0.7, 1.5, MAP_DIAMETER) * diameter
     found = sweep(setup, ranges_about(setup, kv=windings, diameter=sizes), schools)
@@ -188,6 +190,7 @@ def wish(
     document: SetupDocument,
     wanted: Wish,
     schools: Schools,
+    known: Knowledge | None,
     tongue: Tongue = METRIC,
     raced: Raced | None = None,
 ) -> BackwardOut:
@@ -195,7 +198,7 @@ def wish(
 
     What the boat's class does not allow comes last, and says so.
     """
-    setup = known_setup(document)
+    setup = setup_of(document, known)
     found = backward(setup, wanted, schools)
     there: dict[str, list[ShelfPart]] = {}
     for part in shelf_parts(store):

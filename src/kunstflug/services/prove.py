@@ -14,11 +14,12 @@ from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import OneOf
 from kunstflug.core.quantity.fields import QuantitySpec, field_key, fields_of
 from kunstflug.core.quantity.units import Dimension
+from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.core.thermal.tub import Reading, Taught, TubCurve, tub_curve
 from kunstflug.documents.quantity import Quantity, parsed_quantity, value_of
-from kunstflug.documents.setup import SetupDocument
+from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.changes import Change
-from kunstflug.services.knowing import known_setup
+from kunstflug.services.learning import knowledge_of
 from kunstflug.services.rows import RequestKey, once, owned, racer_of
 from kunstflug.services.shelf import write_event
 from kunstflug.services.views import TaughtView, TubTestView, TubView, utc
@@ -38,6 +39,7 @@ def tub(
     document: SetupDocument,
     readings: Sequence[tuple[float, Quantity]],
     schools: Schools,
+    known: Knowledge | None,
     tongue: Tongue = METRIC,
 ) -> TubView:
     """The model's curve, the readings on it, what they teach, and whether to stop.
@@ -46,7 +48,7 @@ def tub(
     ------
     InvalidValue : readings that are out of order or impossible.
     """
-    setup = known_setup(document)
+    setup = setup_of(document, known)
     seen = tuple(Reading(seconds=s, celsius=value_of(q, Dimension.TEMPERATURE).value) for s, q in readings)
     running_a = float(forecast(setup, 0).point.current_a)
     return _view(tub_curve(setup, seen, schools.case_ceiling_c, running_a), schools.case_ceiling_c, tongue)
@@ -142,8 +144,10 @@ def keep_test(
         for r in readings
         if r.get("place") == "case"
     ]
-    view = tub(document, typed, schools)
-    setup = known_setup(document)
+    with store.transaction() as session:
+        boat_id = owned(session, SetupRow, setup_id, racer_of(session)).boat_id
+    known = knowledge_of(store, boat_id)
+    view, setup = tub(document, typed, schools, known), setup_of(document, known)
     outcome = {
         "end": end,
         "words": view.words,

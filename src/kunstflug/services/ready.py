@@ -28,8 +28,9 @@ from kunstflug.documents.day import (
 )
 from kunstflug.documents.run import kept_track_summary, kept_typed
 from kunstflug.documents.schools import judging
+from kunstflug.documents.setup import setup_of
 from kunstflug.services.aims import circuit_of
-from kunstflug.services.knowing import known_setup
+from kunstflug.services.learning import ALL, Lessons, knowledge_of
 from kunstflug.services.plan import cooling_of
 from kunstflug.services.rows import document_of, owned, racer_of
 from kunstflug.services.shelf import shelf
@@ -57,7 +58,9 @@ MOST_PONDS: Final = 3
 LEAST_POND_M: Final = 20.0
 
 
-def launch(store: Store, setup_id: int, asked_for: ReadyIn, tongue: Tongue = METRIC) -> ReadyOut:
+def launch(
+    store: Store, setup_id: int, asked_for: ReadyIn, lessons: Lessons = ALL, tongue: Tongue = METRIC
+) -> ReadyOut:
     """Is everything ready: checks with their ticks, go or wait, the plan of a pass.
 
     Raises
@@ -79,7 +82,7 @@ def launch(store: Store, setup_id: int, asked_for: ReadyIn, tongue: Tongue = MET
         rows = _runs_of(session, boat_id)
         failures, ponds = _failures(rows, asked_for.day), _ponds(rows, tongue)
     due = [part for part in shelf(store) if part.due and boat_name in part.boats]
-    setup = known_setup(document)
+    setup = setup_of(document, knowledge_of(store, boat_id, lessons))
     if asked_for.water_c is not None:
         water = Value(value=asked_for.water_c)
         setup = dataclasses.replace(setup, conditions=dataclasses.replace(setup.conditions, water_c=water))

@@ -16,13 +16,11 @@ from kunstflug.documents.run import TypedRun, kept_typed
 from kunstflug.files.controller_csv import ReadLog, read_controller_csv
 from kunstflug.files.reading import Damage, ReadTrack
 from kunstflug.files.track_file import read_track
-from kunstflug.services.compare import keep_run_forecast
 from kunstflug.services.rows import (
     RequestKey,
     after_cursor,
     check_tag,
     cursor_of,
-    document_of,
     once,
     owned,
     racer_of,
@@ -147,7 +145,6 @@ def made_run(
     setup = owned(session, SetupRow, setup_id, owner)
     session.execute(select(Boat.id).where(Boat.id == setup.boat_id).with_for_update())
     run = run_of(session, once(session, owner, request, lambda: make(setup)), owner)
-    keep_run_forecast(session, run, document_of(session.get_one(SetupRow, run.setup_id)))
     return run_view(run)
 
 
@@ -342,7 +339,6 @@ def set_notes(
         row.observations = [ObservationRow(owner_id=owner, words=words[:MOST_WORDS]) for words in observations]
         row.readings = [reading_row(row, k, *reading) for k, reading in enumerate(readings)]
         session.flush()
-        keep_run_forecast(session, row, document_of(session.get_one(SetupRow, row.setup_id)))
         return run_view(row)
 
 
@@ -356,5 +352,4 @@ def move_run(store: Store, run_id: int, setup_id: int) -> RunView:
         row.setup_id, row.boat_id = setup.id, setup.boat_id
         session.flush()
         row = run_of(session, run_id, owner)
-        keep_run_forecast(session, row, document_of(setup))
         return run_view(row)

@@ -1,18 +1,21 @@
 """Run: rows to views, and what of a track or a log is kept beside it."""
 
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import Any, Final
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload, object_session, selectinload
 
+from kunstflug.core.evidence.display import Held, held_speed
+from kunstflug.core.evidence.speed import Peaks, SpeedHeld, TrackSpeeds, speed_held
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.facts import Amount, Between, NumberBetween
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.tracks import TrackAnalysis, TrackSamples, analyse
 from kunstflug.core.tracks.align import align, within
-from kunstflug.core.tracks.display import Held, held_speed
 from kunstflug.core.tracks.log import ControllerLog, log_numbers
-from kunstflug.documents.quantity import Quantity, parsed_quantity, si
+from kunstflug.documents.quantity import QUANTITIES, Quantity, parsed_quantity, si
 from kunstflug.documents.run import (
     LogSummary,
     TrackSummary,
@@ -49,7 +52,8 @@ def save_track(
 ) -> None:
     """Keeps a track as a block with its numbers; what lists show goes to the run."""
     summary = track_summary(analysis)
-    run.best_mps = summary.both_ways_mps or summary.best_2s_mps
+    held = speed_of(kept_typed(run.typed), summary)
+    run.best_mps = held.reading.value if held else None
     run.duration_s = summary.duration_s
     block = track_block(samples)
     make_room(session, run.owner_id, len(block))
@@ -187,7 +191,7 @@ def run_view(row: RunRow) -> RunView:
         ],
         observations=[o.words for o in row.observations],
         typed=typed,
-        held=held_out(held_of(typed)),
+        held=held_out(_displayed(peaks_of(typed))),
         photo=row.photo is not None,
         odd=odd_conditions(row.conditions),
         tag=tag_of(written_state(row)),
@@ -241,14 +245,39 @@ def odd_conditions(conditions: dict[str, Any]) -> list[str]:
 FASTEST_MPS: Final = 120.0
 
 
-def held_of(typed: TypedRun) -> Held | None:
-    """Speed held at best, from the peaks that were typed; one way alone counts as a peak."""
-    peaks = [_mps(peak.speed) for peak in typed.peaks]
-    second = _mps(typed.second) if typed.second else None
+def peaks_of(typed: TypedRun) -> Peaks:
+    """What was typed off displays; one way alone counts as a peak."""
+    best = [_mps(peak.speed) for peak in typed.peaks]
     ways = [_mps(way) for way in (typed.there, typed.back) if way is not None]
-    if len(ways) == 2:
-        return held_speed(peaks, second, (ways[0], ways[1]))
-    return held_speed(peaks or ways, second)
+    return Peaks(
+        best=best if len(ways) == 2 else best or ways,
+        second=_mps(typed.second) if typed.second else None,
+        ways=(ways[0], ways[1]) if len(ways) == 2 else None,
+        instrument=next((p.instrument for p in typed.peaks if p.instrument), ""),
+    )
+
+
+def speed_of(
+    typed: TypedRun, track: TrackSummary | None, conditions: Mapping[str, Any] = MappingProxyType({})
+) -> SpeedHeld | None:
+    """The speed of a run that counts: the one that is learnt from, compared and shown in lists."""
+    speeds = None
+    if track is not None:
+        spread = track.best_2s_spread_mps
+        speeds = TrackSpeeds(both_ways=track.both_ways_mps, best_2s=track.best_2s_mps, best_2s_spread=spread)
+    return speed_held(speeds, peaks_of(typed), wind_mps=_wind(conditions), feathered=bool(typed.feathered))
+
+
+def _wind(conditions: Mapping[str, Any]) -> float | None:
+    raw = conditions.get("wind")
+    try:
+        return si(QUANTITIES[Dimension.SPEED].model_validate(raw), Dimension.SPEED) if raw else None
+    except ValueError:
+        return None
+
+
+def _displayed(peaks: Peaks) -> Held | None:
+    return held_speed(peaks.best, peaks.second, peaks.ways)
 
 
 def _mps(speed: Quantity) -> float:
@@ -275,8 +304,8 @@ def check_typed(typed: TypedRun) -> None:
 def headline(row: RunRow) -> None:
     """Keeps with a run without a track the speed that lists show: the one held by its displays."""
     if row.track is None:
-        held = held_of(kept_typed(row.typed))
-        row.best_mps = held.speed_mps if held else None
+        held = speed_of(kept_typed(row.typed), None)
+        row.best_mps = held.reading.value if held else None
 
 
 def reading_row(run: RunRow, position: int, place: str, typed: dict[str, Any], minutes: float) -> ReadingRow:

@@ -21,13 +21,13 @@ from kunstflug.core.drive.verdict import ORDER
 from kunstflug.core.parts import pack
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.progress import Progress
+from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.core.setup.setup import Setup
 from kunstflug.documents.base import Strict
 from kunstflug.documents.plan import ChangeOut, FoundOut, SearchOut, SearchSizeOut
 from kunstflug.documents.quantity import Quantity
-from kunstflug.documents.setup import SetupDocument, part_in, part_of
+from kunstflug.documents.setup import SetupDocument, part_in, part_of, setup_of
 from kunstflug.services.computing import computing
-from kunstflug.services.knowing import known_setup
 from kunstflug.services.parts import ShelfPart, shelf_parts
 from kunstflug.store.database import Store
 from kunstflug.wording import METRIC, Tongue, limits
@@ -125,6 +125,7 @@ def search_ranges(
     document: SetupDocument,
     schools: Schools,
     wanted: RangesIn,
+    known: Knowledge | None,
     progress: Progress,
     tongue: Tongue = METRIC,
     *,
@@ -138,7 +139,7 @@ def search_ranges(
     most : drives that are accepted.
     scheduler : see ``computing``.
     """
-    setup = known_setup(document)
+    setup = setup_of(document, known)
     whole = _searched(setup, ranges_for(setup, wanted, most), schools, progress, scheduler)
     found, cloud = whole.rows, whole.cloud
     fronts = _fronts(found, found.verdict)
@@ -216,7 +217,7 @@ SHELF_RATE_PER_S: Final = 20_000.0  # a guess: a drive of single parts has a cur
 def size_of_ranges(document: SetupDocument, wanted: RangesIn) -> SearchSizeOut:
     """How many drives a search over ranges would try, and about how long it would take; what is wrong with too many."""
     try:
-        count, problem = ranges_for(known_setup(document), wanted).count, ""
+        count, problem = ranges_for(setup_of(document), wanted).count, ""
     except InvalidValue as refused:
         if not isinstance(refused.given, int):
             raise
@@ -226,7 +227,7 @@ def size_of_ranges(document: SetupDocument, wanted: RangesIn) -> SearchSizeOut:
 
 def size_of_shelf(store: Store, document: SetupDocument, kinds: KindsIn) -> SearchSizeOut:
     """How many drives a search over the shelf would try, and about how long it would take."""
-    shelf, setup = [p for p in shelf_parts(store) if p.kind in SEARCHED and p.usable], known_setup(document)
+    shelf, setup = [p for p in shelf_parts(store) if p.kind in SEARCHED and p.usable], setup_of(document)
     count = math.prod(len(_pool(document, setup, kind, getattr(kinds, kind), shelf).parts) for kind in SEARCHED)
     return SearchSizeOut(drives=count, seconds=count / SHELF_RATE_PER_S)
 
@@ -238,6 +239,7 @@ def search_shelf(
     kinds: KindsIn,
     bounds: Bounds,
     budget: float,
+    known: Knowledge | None,
     progress: Progress,
 ) -> SearchOut:
     """Every combination of the parts on the shelf in this hull.
@@ -248,7 +250,7 @@ def search_shelf(
     budget : most that the parts which are not in the boat may cost together; a part without a price costs nothing.
     """
     shelf = [p for p in shelf_parts(store) if p.kind in SEARCHED and p.usable]
-    setup = known_setup(document)
+    setup = setup_of(document, known)
     pools = {kind: _pool(document, setup, kind, getattr(kinds, kind), shelf) for kind in SEARCHED}
     choices = Choices(**{f"{kind}s": pools[kind].parts for kind in SEARCHED})
     there = setup.placement.room_length_m

@@ -18,7 +18,6 @@ from kunstflug.documents.vocabulary import vocabulary
 from kunstflug.files.sheet import Block, RunPicture, Sheet, write_picture, write_sheet
 from kunstflug.services import boats, learning, run
 from kunstflug.services.aims import duty_of, judging_of
-from kunstflug.services.knowing import knowing
 from kunstflug.services.match import forecast_of
 from kunstflug.services.rows import owned, racer_of
 from kunstflug.services.run_rows import run_of
@@ -58,8 +57,7 @@ def sheet_of(store: Store, setup_id: int, tongue: Tongue = METRIC) -> Sheet:
         row = owned(session, Boat, setup.boat_id, racer_of(session))
         boat, schools, duty = row.name, judging_of(row), duty_of(row)
     through = say_duty(duty.kind, duty.passes, duty.pass_s, duty.minutes)
-    with knowing(learning.knowledge_of(store, setup.boat_id)):
-        found = forecast_of(setup.document, schools, tongue)
+    found = forecast_of(setup.document, learning.knowledge_of(store, setup.boat_id), schools, tongue)
     document = setup.document
     today = datetime.now(UTC)
     counted = f", {found.known_runs} runs count" if found.known_runs else ", as bought"

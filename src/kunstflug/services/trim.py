@@ -9,11 +9,11 @@ from sqlalchemy.orm import Session, selectinload
 
 from kunstflug.core.drive.forecast import Forecast, forecast
 from kunstflug.core.drive.values import drive_values
+from kunstflug.core.evidence.readings import What
 from kunstflug.core.laws.resistance import GRAVITY_MPS2
 from kunstflug.core.laws.turning import lateral_g, tightest_radius_m
 from kunstflug.core.laws.water import water_density_kg_m3
 from kunstflug.core.learning.judged import judged
-from kunstflug.core.learning.seen import What
 from kunstflug.core.parts import hull as hulls
 from kunstflug.core.parts.hull import CENTRE_PART, Hardware, HullType
 from kunstflug.core.parts.propeller import SHAKES

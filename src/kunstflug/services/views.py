@@ -292,7 +292,10 @@ class MeasuredView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ComparedRun:
-    """A run beside the forecast of its setup, made for the run's own conditions."""
+    """A run beside what was forecast of it with what was known then, in its own conditions.
+
+    There is no forecast beside a run from which nothing is learnt.
+    """
 
     run_id: int
     setup_id: int

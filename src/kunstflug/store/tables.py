@@ -187,16 +187,6 @@ class RunRow(Owned, Binned, Base):
     )
 
 
-class RunForecastRow(Owned, Base):
-    """What was forecast for a run in its own water and air, and of which state that is the forecast."""
-
-    __tablename__ = "run_forecasts"
-    run_id: Mapped[int] = mapped_column(ForeignKey("runs.id"), unique=True)
-    model_version: Mapped[str] = mapped_column(String(20))
-    state_hash: Mapped[str] = mapped_column(String(64))  # of the document in these conditions
-    result: Mapped[dict[str, Any]]
-
-
 class TrackRow(Owned, Base):
     """A track as one compressed block; what was read from it stands beside, so that lists need not open it."""
 

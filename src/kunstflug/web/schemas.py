@@ -319,4 +319,4 @@ class VocabularyOut(Vocabulary):
 
     conditions: dict[str, Quantity]
     gun_order: list[str]
-    water_states: list[str]
+    water_states: list[WaterState]

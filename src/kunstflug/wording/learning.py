@@ -3,10 +3,10 @@
 from typing import Final
 
 from kunstflug.core.drive.family import MOTOR_SIZES_MM
+from kunstflug.core.evidence.readings import What
 from kunstflug.core.learning.attribution import Ruling
 from kunstflug.core.learning.causes import Cause
 from kunstflug.core.learning.measure_next import Measure
-from kunstflug.core.learning.seen import What
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.setup.knowledge import Owner
 

@@ -16,14 +16,15 @@ from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.point import solve
 from kunstflug.core.drive.values import as_bought, drive_values, known_of
 from kunstflug.core.drive.varied import varied
+from kunstflug.core.evidence.instruments import DAY, REPEAT
+from kunstflug.core.evidence.readings import Reading, What
 from kunstflug.core.learning.cases import Memory, latents_of
 from kunstflug.core.learning.causes import Cause, odd_run
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn
 from kunstflug.core.learning.measure_next import Measure, worth
 from kunstflug.core.learning.predict import base_of, said, steady_many
-from kunstflug.core.learning.seen import DutyFrom, Reading, Seen, What
-from kunstflug.core.learning.spreads import DAY, REPEAT
+from kunstflug.core.learning.seen import DutyFrom, Seen
 from kunstflug.core.quantity.value import Source
 from kunstflug.core.setup.knowledge import OWNER, Aboard, Owner, likeness
 from kunstflug.core.thermal.duty import passes_duty

@@ -13,12 +13,12 @@ from kunstflug.core.choose.sweep import ranges_about, sweep
 from kunstflug.core.drive.family import families_of
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.values import as_bought, drive_values, known_of
+from kunstflug.core.evidence.readings import STEADY, What
 from kunstflug.core.learning.cases import Memory
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn, newcomer
 from kunstflug.core.learning.pool import LEAST_RACERS, Summary, counts, pooled, summary_of
 from kunstflug.core.learning.search import MOVED
-from kunstflug.core.learning.seen import STEADY, What
 from kunstflug.core.quantity.value import Z80, Source
 from kunstflug.core.setup.editor import edited, typed
 from kunstflug.core.setup.knowledge import SHARED, Owner

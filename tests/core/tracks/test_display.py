@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 
-from kunstflug.core.tracks.display import OVERSTATES, held_speed
+from kunstflug.core.evidence.display import OVERSTATES, held_speed
 
 
 def outing(rng):

@@ -4,12 +4,20 @@
   import Label from 'flowbite-svelte/Label.svelte';
   import Select from 'flowbite-svelte/Select.svelte';
 
-  import { api, ask, Problem, type Answer, type Backward, type Forecast, type SetupView } from '$lib/api/client';
+  import {
+    api,
+    ask,
+    Problem,
+    type Answer,
+    type Backward,
+    type Forecast,
+    type Schemas,
+    type SetupView,
+  } from '$lib/api/client';
   import PowerChart from '$lib/charts/PowerChart.svelte';
   import { account } from '$lib/state/account.svelte';
   import { aim, type Lock } from '$lib/state/aim.svelte';
   import { go, pathTo } from '$lib/state/go';
-  import { knowing } from '$lib/state/knowing.svelte';
   import { here } from '$lib/state/here.svelte';
   import { keep } from '$lib/state/kept';
   import { Newest } from '$lib/state/newest';
@@ -51,8 +59,8 @@
     ['pack', 'Packs'],
   ];
 
-  const newest = new Newest<object, Backward>(
-    (body) => ask(api.POST('/api/backward', { body: body as never })),
+  const newest = new Newest<Schemas['WishIn'], Backward>(
+    (body) => ask(api.POST('/api/backward', { params: { query: { boat: setup?.boat_id } }, body })),
     (found) => {
       answer = found;
       chosen = 0;
@@ -66,9 +74,10 @@
     try {
       setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
       here.boatId = setup.boat_id;
-      knowing.boatId = setup.boat_id;
       await aim.load(setup.boat_id);
-      forecast = await ask(api.POST('/api/forecast', { body: setup.document }));
+      forecast = await ask(
+        api.POST('/api/forecast', { params: { query: { boat: setup.boat_id } }, body: setup.document }),
+      );
       wish = aim.wanted ? trimmed(aim.wanted.value) : '';
       work();
     } catch (error) {

@@ -66,6 +66,7 @@
     await boathouse.refresh();
     go(pathTo('match', saved.id));
   }
+  import { lessonsOf } from '$lib/ui/lessons';
 </script>
 
 <svelte:head><title>New boat · Kunstflug</title></svelte:head>
@@ -89,6 +90,9 @@
             'rotation',
           )}
           <Verdict verdict={boat.forecast.verdict} />
+          {#if boat.forecast.known_runs}
+            · <span data-testid="lessons">{lessonsOf(boat.forecast)}</span>
+          {/if}
         </div>
       {:else if boat.forecast}
         <p class="my-1 max-w-[60ch] border-l-6 border-double border-l-vermilion pl-3">{boat.forecast.refusal}</p>

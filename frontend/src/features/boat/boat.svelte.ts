@@ -1,5 +1,5 @@
 /** State of the new-boat sheet: what is typed, the document it makes, and the forecast as soon as there is one. */
-import { api, ask, Problem, type Field, type Forecast, type SetupView } from '$lib/api/client';
+import { api, ask, Problem, type Field, type Forecast, type SetupDocument, type SetupView } from '$lib/api/client';
 import { Once } from '$lib/api/once';
 import { forget, keep, kept } from '$lib/state/kept';
 import { Newest } from '$lib/state/newest';
@@ -43,7 +43,7 @@ export function documentOf(
   typed: Typed,
   fields: Field[],
   unitOf: (path: string) => string,
-): { document: Record<string, unknown>; missing: string[]; wrong: Wrong } {
+): { document: SetupDocument; missing: string[]; wrong: Wrong } {
   const document: Record<string, Part | unknown> = {};
   const missing: string[] = [];
   const wrong: Wrong = {};
@@ -70,7 +70,8 @@ export function documentOf(
   if (mass === '') missing.push('all_up_mass');
   else if (!Number.isFinite(Number(mass))) wrong['all_up_mass'] = 'a number';
   else document.all_up_mass = { value: Number(mass), unit: unitOf('all_up_mass'), source: 'typed' };
-  return { document, missing, wrong };
+  // Its fields are those of the vocabulary, which is only known at run time: the server holds each against its range.
+  return { document: document as SetupDocument, missing, wrong };
 }
 
 export class BoatState {
@@ -82,8 +83,9 @@ export class BoatState {
   saving = $state(false);
   private readonly once = new Once();
 
-  private readonly newest = new Newest<Record<string, unknown>, Forecast>(
-    (document) => ask(api.POST('/api/forecast', { body: document as never })),
+  private readonly newest = new Newest<SetupDocument, Forecast>(
+    // As it is kept: with what the racer's other boats taught, whatever is counted on the sheet.
+    (document) => ask(api.POST('/api/forecast', { params: { header: { Lessons: 'learnt' } }, body: document })),
     (forecast) => {
       this.forecast = forecast;
       this.problem = undefined;
@@ -132,7 +134,7 @@ export class BoatState {
     try {
       const body = { name: this.typed.name ?? '', document: { ...document, name: 'first setup' } };
       const params = { header: this.once.header(body) };
-      const saved = await ask(api.POST('/api/boats', { params, body: body as never }));
+      const saved = await ask(api.POST('/api/boats', { params, body }));
       this.once.arrived();
       forget('new-boat');
       forget('new-boat-units');

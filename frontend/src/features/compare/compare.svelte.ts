@@ -10,7 +10,6 @@ import {
   type TrailView,
 } from '$lib/api/client';
 import { aim } from '$lib/state/aim.svelte';
-import { knowing } from '$lib/state/knowing.svelte';
 import { toasts } from '$lib/state/toasts.svelte';
 
 export class CompareState {
@@ -44,7 +43,6 @@ export class CompareState {
   private async step(setup: SetupView): Promise<void> {
     this.steps = undefined;
     this.stepped = setup;
-    knowing.boatId = setup.boat_id;
     try {
       await aim.load(setup.boat_id);
       const params = { path: { boat_id: setup.boat_id } };
@@ -53,7 +51,7 @@ export class CompareState {
       const duty = $state.snapshot(aim.duty);
       const schools = $state.snapshot(aim.schools);
       const body = { document, duty, schools, circuit, ...aim.raced };
-      const steps = await ask(api.POST('/api/next', { body }));
+      const steps = await ask(api.POST('/api/next', { params: { query: { boat: setup.boat_id } }, body }));
       if (this.stepped === setup) this.steps = steps; // not those of a setup that was left
     } catch (error) {
       this.problem = error as Problem;

@@ -47,7 +47,7 @@
   }
   $effect(() => {
     const [now, setup, dirty] = [draft.now, draft.setup, draft.dirty];
-    if (now && setup) fit.follow(now.document, setup.document, dirty);
+    if (now && setup) fit.follow(now.document, setup, dirty);
   });
   $effect(() => {
     here.fitted = Boolean(fit.now && fit.now.clashes + fit.now.unknown === 0);
@@ -121,6 +121,7 @@
     <Water document={draft.now.document} boatId={setup.boat_id} />
   {:else}
     <Tub
+      boatId={setup.boat_id}
       document={draft.now.document}
       setupId={setup.id}
       onlearn={(changes) => draft.previewMany(changes.map((c) => [c.path, c.value as ChangeValue]))}
@@ -131,7 +132,7 @@
     title="Sizes"
     {kinds}
     fields={boathouse.vocabulary.fields}
-    document={draft.now.document as never}
+    document={draft.now.document}
     doubts={draft.now.forecast.doubts}
     bind:open={sheetOpen}
     onsay={(path, value) => draft.change(path, value)}

@@ -20,10 +20,12 @@
   let {
     document,
     setupId,
+    boatId,
     onlearn,
   }: {
     document: SetupDocument;
     setupId: number;
+    boatId: number;
     onlearn: (changes: Tub['changes']) => void;
   } = $props();
 
@@ -34,8 +36,8 @@
   let note = $state('');
   // Another setup or document: its own test, its own curve.
   $effect(() => {
-    const [id, now] = [setupId, document];
-    untrack(() => tub.open(id, now));
+    const [id, boat, now] = [setupId, boatId, document];
+    untrack(() => tub.open(id, boat, now));
   });
   onMount(() => {
     const timer = setInterval(() => tub.tick(), 200);

@@ -1,5 +1,5 @@
 /** Joints, drawing and lists of the setup on the sheet, of the draft where there is one. */
-import { api, ask, askNothing, Problem, type Fit, type SetupDocument } from '$lib/api/client';
+import { api, ask, askNothing, Problem, type Fit, type SetupDocument, type SetupView } from '$lib/api/client';
 import { Newest } from '$lib/state/newest';
 
 export class FitState {
@@ -7,8 +7,8 @@ export class FitState {
   now = $state.raw<Fit | undefined>();
   problem = $state<Problem | undefined>();
 
-  private readonly newest = new Newest<{ document: SetupDocument; before: SetupDocument }, Fit>(
-    (body) => ask(api.POST('/api/fit', { body })),
+  private readonly newest = new Newest<{ document: SetupDocument; before: SetupDocument; boat: number }, Fit>(
+    ({ boat, ...body }) => ask(api.POST('/api/fit', { params: { query: { boat } }, body })),
     (fit) => {
       // Ticks are kept with the saved setup.
       const done = this.saved?.build.filter((s) => s.done).map((s) => s.key) ?? [];
@@ -30,8 +30,8 @@ export class FitState {
   }
 
   /** The draft's joints; those of the saved setup where nothing is tried. */
-  follow(document: SetupDocument, before: SetupDocument, dirty: boolean): void {
-    if (dirty) this.newest.ask({ document, before });
+  follow(document: SetupDocument, before: SetupView, dirty: boolean): void {
+    if (dirty) this.newest.ask({ document, before: before.document, boat: before.boat_id });
     else {
       this.newest.drop();
       if (this.saved) this.now = this.saved;

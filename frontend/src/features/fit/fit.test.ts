@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 
-import type { Fit, SetupDocument } from '$lib/api/client';
+import type { Fit, SetupDocument, SetupView } from '$lib/api/client';
 
 const step = (key: string, done = false) => ({ key, title: key, inspect: '', cautions: [], done });
 const saved = {
@@ -38,6 +38,7 @@ async function loaded() {
   await fit.load(4);
   return fit;
 }
+const setupOf = (document: SetupDocument) => ({ document, boat_id: 3 }) as SetupView;
 const done = (fit: { now: Fit | undefined }) => fit.now?.build.filter((s) => s.done).map((s) => s.key);
 
 describe('does it go together', () => {
@@ -49,16 +50,16 @@ describe('does it go together', () => {
   it('shows the saved setup, and the draft while one is tried', async () => {
     const fit = await loaded();
     expect(fit.now).toEqual(saved);
-    fit.follow(b!, a!, true);
+    fit.follow(b!, setupOf(a!), true);
     await flush();
     expect(fit.now?.clashes).toBe(2);
-    fit.follow(a!, a!, false);
+    fit.follow(a!, setupOf(a!), false);
     expect(fit.now?.clashes).toBe(0);
   });
 
   it('keeps what is ticked while a draft is tried', async () => {
     const fit = await loaded();
-    fit.follow(b!, a!, true);
+    fit.follow(b!, setupOf(a!), true);
     await flush();
     expect(done(fit)).toEqual(['clean']);
   });

@@ -1,11 +1,11 @@
 /** A tub test as it runs: the clock, the readings, the curve, and when to stop. */
-import { api, ask, Problem, type Quantity, type SetupDocument, type Tub } from '$lib/api/client';
+import { api, ask, Problem, type Schemas, type SetupDocument, type Tub } from '$lib/api/client';
 import { Once } from '$lib/api/once';
 import { aim } from '$lib/state/aim.svelte';
 import { forget, keep, kept } from '$lib/state/kept';
 import { Newest } from '$lib/state/newest';
 
-export type TubReading = { seconds: number; place: string; typed: Quantity };
+export type TubReading = Schemas['TubReadingIn'];
 export const EVERY_S = 30;
 /** The gun's order at the tub: the case each time, the rest round and round. */
 export const PLACES = ['case', 'controller', 'pack', 'connector'];
@@ -41,6 +41,7 @@ export class TubState {
   saved = $state(false);
   private document: SetupDocument | undefined;
   private setupId = 0;
+  private boatId = 0;
 
   readonly running = $derived(this.startedAt !== undefined && !this.saved);
   /** The half minute whose reading is asked for. */
@@ -61,10 +62,11 @@ export class TubState {
     (readings) =>
       ask(
         api.POST('/api/tub', {
+          params: { query: { boat: this.boatId } },
           body: {
             document: this.document as SetupDocument,
             schools: $state.snapshot(aim.schools),
-            readings: readings as never,
+            readings,
           },
         }),
       ),
@@ -76,8 +78,9 @@ export class TubState {
     (error) => (this.problem = error as Problem),
   );
 
-  open(setupId: number, document: SetupDocument): void {
+  open(setupId: number, boatId: number, document: SetupDocument): void {
     this.document = document;
+    this.boatId = boatId;
     this.setupId = setupId;
     const before = kept<{ readings: TubReading[]; startedAt: number | undefined }>(`tub.${setupId}`);
     this.readings = before?.readings ?? [];
@@ -99,7 +102,7 @@ export class TubState {
     if (this.startedAt !== undefined && !this.saved) this.now = (at - this.startedAt) / 1000;
   }
 
-  read(place: string, typed: Quantity, seconds = this.now): void {
+  read(place: string, typed: TubReading['typed'], seconds = this.now): void {
     const others = this.readings.filter((r) => r.place !== place || r.seconds < seconds);
     this.readings = [...others, { seconds: Math.round(seconds * 10) / 10, place, typed }];
     this.remember();
@@ -117,7 +120,7 @@ export class TubState {
     const body = {
       document: this.document as SetupDocument,
       schools: $state.snapshot(aim.schools),
-      readings: $state.snapshot(this.readings) as never,
+      readings: $state.snapshot(this.readings) as TubReading[],
       end,
       note,
     };
@@ -136,7 +139,10 @@ export class TubState {
     this.newest.ask(($state.snapshot(this.readings) as TubReading[]).filter((r) => r.place === 'case'));
   }
   private remember(): void {
-    keep(`tub.${this.setupId}`, { readings: $state.snapshot(this.readings), startedAt: this.startedAt });
+    keep(`tub.${this.setupId}`, {
+      readings: $state.snapshot(this.readings) as TubReading[],
+      startedAt: this.startedAt,
+    });
   }
 }
 

@@ -22,7 +22,7 @@ vi.mock('$lib/api/client', async (original) => ({
 }));
 
 const { EVERY_S, outlook, TubState } = await import('./tub.svelte');
-const q = (value: number) => ({ value, unit: 'degC', source: 'measured' as const });
+const q = (value: number) => ({ value, unit: 'degC' as const, source: 'measured' as const });
 const flush = () => new Promise((done) => setTimeout(done, 0));
 
 describe('how a curve of temperatures goes on', () => {
@@ -63,7 +63,7 @@ describe('a tub test', () => {
 
   it('asks for a reading each half minute', async () => {
     const tub = new TubState();
-    tub.open(7, {} as SetupDocument);
+    tub.open(7, 3, {} as SetupDocument);
     tub.start(1000);
     tub.tick(1000 + 20_000);
     expect(tub.asks).toBe(false);
@@ -77,7 +77,7 @@ describe('a tub test', () => {
 
   it('counts down between two readings and says stop in time', async () => {
     const tub = new TubState();
-    tub.open(7, {} as SetupDocument);
+    tub.open(7, 3, {} as SetupDocument);
     tub.start(0);
     tub.tick(30_000);
     tub.read('case', q(50));
@@ -92,12 +92,12 @@ describe('a tub test', () => {
 
   it('survives a reload', () => {
     const tub = new TubState();
-    tub.open(7, {} as SetupDocument);
+    tub.open(7, 3, {} as SetupDocument);
     tub.start(0);
     tub.tick(30_000);
     tub.read('case', q(40));
     const again = new TubState();
-    again.open(7, {} as SetupDocument);
+    again.open(7, 3, {} as SetupDocument);
     expect(again.readings).toHaveLength(1);
     expect(again.running).toBe(true);
     again.drop();

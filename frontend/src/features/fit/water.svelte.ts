@@ -15,11 +15,13 @@ export class WaterState {
   readonly dirty = $derived(JSON.stringify(this.saved) !== JSON.stringify(this.drawn));
 
   private document: SetupDocument | undefined;
+  private boatId: number | undefined;
   private tag = '';
   private readonly newest = new Newest<Circuit, SolvedCircuit>(
     (circuit) =>
       ask(
         api.POST('/api/circuit', {
+          params: { query: { boat: this.boatId } },
           body: {
             document: this.document as SetupDocument,
             circuit,
@@ -37,6 +39,7 @@ export class WaterState {
 
   async load(boatId: number, document: SetupDocument): Promise<void> {
     this.document = document;
+    this.boatId = boatId;
     try {
       const { data, tag } = await askTagged(
         api.GET('/api/boats/{boat_id}/circuit', { params: { path: { boat_id: boatId } } }),

@@ -6,7 +6,6 @@
   import { aim } from '$lib/state/aim.svelte';
   import { pack } from '$lib/offline/pack.svelte';
   import { here } from '$lib/state/here.svelte';
-  import { knowing } from '$lib/state/knowing.svelte';
   import Asks from '$lib/ui/Asks.svelte';
   import DutyForm from '$lib/ui/DutyForm.svelte';
   import Notice from '$lib/ui/Notice.svelte';
@@ -38,7 +37,7 @@
     failed = undefined;
     try {
       setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
-      here.boatId = knowing.boatId = setup.boat_id;
+      here.boatId = setup.boat_id;
       await aim.load(setup.boat_id).catch(() => undefined);
       await Promise.all([launch.load(id), day.load(launch.day)]);
       void pack.take(id);

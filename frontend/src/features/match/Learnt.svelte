@@ -6,30 +6,33 @@
 
   import { pathTo } from '$lib/state/go';
   import { knowing } from '$lib/state/knowing.svelte';
+  import { lessonsOf } from '$lib/ui/lessons';
   import { choice, link } from '$lib/ui/theme';
 
   /** What the forecast stands on: the runs of this boat and its parts, the first of them, or the boat as bought. */
   let {
     runs,
+    here,
     racers,
     setupId,
     onchange,
-  }: { runs: number; racers: number; setupId: number; onchange: () => Promise<void> } = $props();
+  }: { runs: number; here: number; racers: number; setupId: number; onchange: () => Promise<void> } = $props();
 
   /** A run each: long enough to see the band narrow. */
   const STEP_MS = 700;
   let total = $state(0);
+  let own = $state(0);
   let playing = $state(false);
   const replay = $derived(knowing.first !== undefined);
   /** As last told by a forecast that counts them: the way back from *as bought* says what it leads to. */
   let taught = $state(0);
   $effect(() => {
-    if (knowing.first === undefined) total = runs;
+    if (knowing.first === undefined && knowing.learnt) [total, own] = [runs, here];
     if (knowing.learnt) taught = racers;
   });
   const from = $derived(
     [
-      total || !taught ? `learnt from ${total ? `${total} ` : ''}${total === 1 ? 'run' : 'runs'}` : '',
+      total ? `learnt ${lessonsOf({ known_runs: total, known_here: own })}` : taught ? '' : 'learnt from runs',
       taught ? `${taught} racers' boats` : '',
     ]
       .filter(Boolean)

@@ -118,7 +118,7 @@
       side = 'steps';
       const step = plan.walk(event.key === ']' ? 1 : -1);
       if (step) welcome.did('next');
-      if (step) match.preview(step.path, step.value as never, step.shelf_id);
+      if (step) match.preview(step.path, step.value, step.shelf_id);
     } else if (event.key === 'Enter' && match.dirty && !busy && !swapOpen && !sheetOpen) void adopt();
     else if (event.key === 'Escape' && !busy && !swapOpen && !sheetOpen) match.clear();
   }
@@ -173,6 +173,7 @@
     <SchoolSwitch onchange={rejudge} />
     <Learnt
       runs={match.now.forecast.known_runs}
+      here={match.now.forecast.known_here}
       racers={match.now.forecast.known_racers}
       setupId={match.setup.id}
       onchange={rejudge}
@@ -195,9 +196,10 @@
         {#await later.search() then { default: Search }}
           <Search
             document={match.setup.document}
+            boatId={match.setup.boat_id}
             onpick={(found) =>
               match.previewMany(
-                found.changes.map((c) => [String(c.path), c.value as never]),
+                found.changes.map((c) => [String(c.path), c.value]),
                 found.shelf,
               )}
           />
@@ -233,7 +235,7 @@
           onpick={(step, index) => {
             plan.at = index;
             welcome.did('next');
-            match.preview(step.path, step.value as never, step.shelf_id);
+            match.preview(step.path, step.value, step.shelf_id);
           }}
         />
       {:else if side === 'dangers'}
@@ -259,7 +261,7 @@
         title={sheetTitle}
         kinds={sheetKinds}
         fields={boathouse.vocabulary.fields}
-        document={match.now.document as never}
+        document={match.now.document}
         doubts={match.now.forecast.doubts}
         bind:open={sheetOpen}
         onsay={(path, value) => match.change(path, value)}

@@ -17,7 +17,8 @@
   import { SearchState } from './search.svelte';
 
   /** Everything at once: all that lies on the shelf, or whole ranges; the drives that nobody beats. */
-  let { document, onpick }: { document: SetupDocument; onpick: (found: Found) => void } = $props();
+  let { document, boatId, onpick }: { document: SetupDocument; boatId: number; onpick: (found: Found) => void } =
+    $props();
 
   const search = new SearchState();
   // Reaches outside: what is set says how large the search would be.
@@ -83,7 +84,7 @@
     <Button
       color="alternative"
       disabled={Boolean(search.size?.problem)}
-      onclick={() => ((at = -1), void search.start(document))}>Search these</Button
+      onclick={() => ((at = -1), void search.start(document, boatId))}>Search these</Button
     >
   {/if}
 </div>

@@ -23,7 +23,14 @@ export class PlanState {
   /** Whether the circuit was asked for: heat without it would be another boat's. */
   ready = $state(false);
 
+  private boatId: number | undefined;
+  /** Whose runs count. */
+  private get of() {
+    return { params: { query: { boat: this.boatId } } };
+  }
+
   async loadCircuit(boatId: number): Promise<void> {
+    this.boatId = boatId;
     try {
       this.circuit = await ask(api.GET('/api/boats/{boat_id}/circuit', { params: { path: { boat_id: boatId } } }));
     } finally {
@@ -34,12 +41,12 @@ export class PlanState {
   at = $state(-1);
 
   private readonly heats = new Newest<SetupDocument, Heat>(
-    (document) => ask(api.POST('/api/heat', { body: this.cooled(document) })) as Promise<Heat>,
+    (document) => ask(api.POST('/api/heat', { ...this.of, body: this.cooled(document) })) as Promise<Heat>,
     (heat) => (this.heat = heat),
     (error) => (this.problem = error as Problem),
   );
   private readonly maps = new Newest<SetupDocument, SweepMap>(
-    (document) => ask(api.POST('/api/map', { body: this.body(document) })) as Promise<SweepMap>,
+    (document) => ask(api.POST('/api/map', { ...this.of, body: this.body(document) })) as Promise<SweepMap>,
     (map) => (this.map = map),
     (error) => (this.problem = error as Problem),
   );
@@ -47,7 +54,7 @@ export class PlanState {
     (document) => {
       this.stepsBusy = true;
       const body = { ...this.cooled(document), ...aim.raced };
-      return ask(api.POST('/api/next', { body }));
+      return ask(api.POST('/api/next', { ...this.of, body }));
     },
     (steps) => {
       this.steps = steps;

@@ -19,7 +19,7 @@ export class SearchState {
   /** How large the search would be as it is set; undefined while that is asked, or where it is too large. */
   size = $state.raw<SearchSize | undefined>();
   private readonly sizes = new Newest<ReturnType<SearchState['body']>, SearchSize>(
-    (body) => ask(api.POST('/api/searches/size', { body: body as never })),
+    (body) => ask(api.POST('/api/searches/size', { body })),
     (size) => {
       this.size = size;
       this.problem = undefined;
@@ -49,14 +49,15 @@ export class SearchState {
     };
   }
 
-  async start(document: SetupDocument): Promise<void> {
+  async start(document: SetupDocument, boatId: number): Promise<void> {
     this.problem = this.progress = undefined;
     this.stopped = false;
     this.busy = true;
     const closing = (this.closing = new AbortController());
     const body = this.body(document);
     try {
-      for await (const line of lines<Progress>('/api/searches', body, closing.signal)) this.progress = line;
+      for await (const line of lines<Progress>(`/api/searches?boat=${boatId}`, body, closing.signal))
+        this.progress = line;
       if (this.progress?.problem) this.problem = new Problem({ detail: this.progress.problem });
       else if (!this.progress?.result)
         this.problem = new Problem({ detail: 'The search broke off before its end. Try again.' });

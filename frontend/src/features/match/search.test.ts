@@ -41,7 +41,7 @@ describe('a large search', () => {
   it('is watched line by line until it is done', async () => {
     answering();
     const search = new SearchState();
-    const running = search.start({} as SetupDocument);
+    const running = search.start({} as SetupDocument, 3);
     await turn();
     expect(search.busy).toBe(true);
     push(line('running', 2));
@@ -63,7 +63,7 @@ describe('a large search', () => {
     answering();
     const search = new SearchState();
     search.stop(); // nothing to stop yet
-    const running = search.start({} as SetupDocument);
+    const running = search.start({} as SetupDocument, 3);
     await turn();
     search.stop();
     await running;
@@ -75,11 +75,11 @@ describe('a large search', () => {
   it('says what the server refused, and when an answer breaks off', async () => {
     answering(422);
     const refused = new SearchState();
-    await refused.start({} as SetupDocument);
+    await refused.start({} as SetupDocument, 3);
     expect(refused.problem?.message).toBe('too many');
     answering();
     const broken = new SearchState();
-    const running = broken.start({} as SetupDocument);
+    const running = broken.start({} as SetupDocument, 3);
     await turn();
     push(line('running', 1));
     finish();

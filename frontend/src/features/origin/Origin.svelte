@@ -10,6 +10,7 @@
   import { here } from '$lib/state/here.svelte';
   import { origin, type OnSheet } from '$lib/state/origin.svelte';
   import { link, row } from '$lib/ui/theme';
+  import { lessonsOf } from '$lib/ui/lessons';
   import { units } from '$lib/units/units.svelte';
 
   import { causes, found, here as onSheet, ofForecast, shown, SOURCES } from './origin';
@@ -34,9 +35,9 @@
     if (here.setupId === setup) asked = found;
   }
   async function ofSetup(id: number): Promise<OnSheet> {
-    const { document, boat_id } = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
-    await aim.load(boat_id);
-    return { document, forecast: (await drafted(document)).forecast };
+    const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
+    await aim.load(setup.boat_id);
+    return { document: setup.document, forecast: (await drafted(setup)).forecast };
   }
   const screen = $derived(here.mark ?? /^\/(\w+)/.exec(here.pathname)?.[1]);
   const one = $derived(all.find((o) => `${o.of}.${o.key}` === origin.asked));
@@ -64,7 +65,7 @@
         <dd class="m-0">{one.narrow}</dd>{/if}
       {#if value && sheet?.forecast.known_runs}
         <dt class="text-ink-2">Learnt</dt>
-        <dd class="m-0">{sheet.forecast.known_runs} runs of yours count in it.</dd>
+        <dd class="m-0">Learnt {lessonsOf(sheet.forecast)}.</dd>
       {/if}
       {#if value && sheet?.forecast.known_racers}
         <dt class="text-ink-2">The club</dt>

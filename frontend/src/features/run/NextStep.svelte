@@ -24,7 +24,7 @@
         circuit,
         ...aim.raced,
       };
-      const steps = await ask(api.POST('/api/next', { body: body as never }));
+      const steps = await ask(api.POST('/api/next', { params: { query: { boat: of.boat_id } }, body }));
       if (of === setup) step = steps[0];
     } catch {
       // Without network there is nothing to propose, and nothing is missed: the readings come first.

@@ -9,7 +9,11 @@
   import type { NotesDraft } from './notes';
 
   /** Conditions and what the boat did: tapped, not written. */
-  let { notes, waterStates, ontouch }: { notes: NotesDraft; waterStates: string[]; ontouch: () => void } = $props();
+  let {
+    notes,
+    waterStates,
+    ontouch,
+  }: { notes: NotesDraft; waterStates: NotesDraft['waterState'][]; ontouch: () => void } = $props();
 
   const SIGNS = [
     'planes cleanly',

@@ -26,12 +26,12 @@
     notes.typed.stopped = { ...stopped, ...change };
     ontouch();
   }
-  function tap(sign: string): void {
+  function tap(sign: Stopped['signs'][number]): void {
     if (!stopped) return;
     const has = stopped.signs.includes(sign);
     set({ signs: has ? stopped.signs.filter((s) => s !== sign) : [...stopped.signs, sign] });
   }
-  function swapped(part: string, runs: boolean): void {
+  function swapped(part: Stopped['swaps'][number]['part'], runs: boolean): void {
     if (!stopped) return;
     const others = stopped.swaps.filter((s) => s.part !== part);
     const again = swapOf(part)?.runs === runs;

@@ -1,5 +1,5 @@
 /** What is written down of a run, as the form shows it, and as it is sent. */
-import type { Quantity, RunView, TypedRun } from '$lib/api/client';
+import type { Quantity, RunView, Schemas, TypedRun } from '$lib/api/client';
 import { fromSi, toSi } from '$lib/units/units.svelte';
 
 import type { Stopped } from './stopped.svelte';
@@ -26,7 +26,8 @@ export type TypedDraft = {
   mended: string[];
   stopped: Stopped | null;
 };
-export type ReadingDraft = { place: string; value: string; unit: string; minutes: string };
+type NotesTemperature = Schemas['TemperatureQuantity'];
+export type ReadingDraft = { place: string; value: string; unit: 'degC' | 'degF'; minutes: string };
 export type NotesDraft = {
   water: string;
   air: string;
@@ -34,7 +35,7 @@ export type NotesDraft = {
   wind: string;
   windUnit: 'm/s' | 'mph';
   windFrom: string;
-  waterState: string;
+  waterState: NonNullable<Schemas['ConditionsIn']['water_state']> | '';
   note: string;
   observations: string[];
   readings: ReadingDraft[];
@@ -144,7 +145,7 @@ export function notesOf(run: RunView, gunOrder: string[], system: System): Notes
     air?: Quantity;
     wind?: Quantity;
     wind_from_deg?: number;
-    water_state?: string;
+    water_state?: NotesDraft['waterState'];
   };
   const unit = conditions.water?.unit ?? conditions.air?.unit;
   if (unit === 'degC' || unit === 'degF') notes.temperatureUnit = unit;
@@ -158,7 +159,7 @@ export function notesOf(run: RunView, gunOrder: string[], system: System): Notes
   notes.typed = typedOf(run.typed, system);
   notes.observations = [...run.observations];
   for (const reading of run.readings) {
-    const typed = reading.typed as unknown as Quantity;
+    const typed = reading.typed as unknown as NotesTemperature;
     const row = {
       place: reading.place,
       value: text(typed.value),
@@ -182,22 +183,16 @@ export function numberOf(typed: string): number | undefined {
   return typed.trim() === '' || !Number.isFinite(value) ? undefined : value;
 }
 
-export type NotesBody = {
-  conditions: unknown;
-  note: string;
-  observations: string[];
-  readings: unknown[];
-  typed: TypedRun;
-};
+export type NotesBody = Schemas['NotesIn'];
 
 /** The body that the notes are saved with; a field that is no number is named. */
 export function bodyOf(notes: NotesDraft): { body: NotesBody; wrong: string[] } {
   const wrong: string[] = [];
-  const measured = (label: string, typed: string, unit: string): Quantity | undefined => {
+  const measured = <U extends string>(label: string, typed: string, unit: U) => {
     if (typed.trim() === '') return undefined;
     const value = numberOf(typed);
     if (value === undefined) wrong.push(`${label} '${typed}'`);
-    return value === undefined ? undefined : { value, unit, source: 'measured' };
+    return value === undefined ? undefined : { value, unit, source: 'measured' as const };
   };
   const conditions = {
     water: measured('water', notes.water, notes.temperatureUnit),
@@ -206,13 +201,10 @@ export function bodyOf(notes: NotesDraft): { body: NotesBody; wrong: string[] } 
     wind_from_deg: numberOf(notes.windFrom),
     water_state: notes.waterState || undefined,
   };
-  const readings = notes.readings
-    .map((row) => ({
-      place: row.place,
-      typed: measured(row.place, row.value, row.unit),
-      minutes_after: numberOf(row.minutes) ?? 0,
-    }))
-    .filter((row) => row.typed !== undefined);
+  const readings = notes.readings.flatMap((row) => {
+    const typed = measured(row.place, row.value, row.unit);
+    return typed ? [{ place: row.place, typed, minutes_after: numberOf(row.minutes) ?? 0 }] : [];
+  });
   const typed = sentOf(notes.typed, wrong);
   return { body: { conditions, note: notes.note, observations: notes.observations, readings, typed }, wrong };
 }

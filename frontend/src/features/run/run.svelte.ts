@@ -18,7 +18,6 @@ import { Once } from '$lib/api/once';
 import { link } from '$lib/offline/link.svelte';
 import type { Entry } from '$lib/offline/outbox';
 import { saveTagged } from '$lib/state/conflict.svelte';
-import { knowing } from '$lib/state/knowing.svelte';
 import { forget, keep, kept } from '$lib/state/kept';
 import { welcome } from '$lib/state/welcome.svelte';
 import { toasts } from '$lib/state/toasts.svelte';
@@ -70,12 +69,11 @@ export class RunState {
     try {
       const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: setupId } } }));
       this.setup = setup;
-      knowing.boatId = setup.boat_id;
       await link.known;
       const path = { boat_id: setup.boat_id };
       const [page, forecast] = await Promise.all([
         ask(api.GET('/api/boats/{boat_id}/runs', { params: { path } })),
-        ask(api.POST('/api/forecast', { body: setup.document })),
+        ask(api.POST('/api/forecast', { params: { query: { boat: setup.boat_id } }, body: setup.document })),
       ]);
       const made = at === this.asked ? [] : this.runs.filter((run) => run.id === this.fresh);
       const local = this.waiting().map((entry) => itemOf(localRun(entry, setup)));
@@ -357,7 +355,7 @@ export class RunState {
     let saved: RunView | undefined;
     const save = async (tag: string): Promise<string> => {
       const params = { path: { run_id: run.id }, header: { 'If-Match': tag } };
-      saved = await ask(api.PUT('/api/runs/{run_id}/notes', { params, body: body as never }));
+      saved = await ask(api.PUT('/api/runs/{run_id}/notes', { params, body }));
       return saved.tag;
     };
     if (run.id < 0 || link.waiting.some((entry) => entry.slot === slotOf(run))) return this.keepForLater(run, body);

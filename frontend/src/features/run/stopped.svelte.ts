@@ -1,19 +1,14 @@
 /** Who may have stopped a boat, weighed by the server as signs and swaps come in. */
-import { api, ask, type StoppedAnswer } from '$lib/api/client';
+import { api, ask, type Schemas, type StoppedAnswer } from '$lib/api/client';
 import { Newest } from '$lib/state/newest';
 
-export type Stopped = {
-  signs: string[];
-  swaps: { part: string; runs: boolean }[];
-  found: string | null;
-  cure: string;
-};
+export type Stopped = Required<Schemas['StoppedIn']>;
 
 export class Suspects {
   answer = $state.raw<StoppedAnswer | undefined>();
 
   private readonly newest = new Newest<Stopped, StoppedAnswer>(
-    (stopped) => ask(api.POST('/api/stopped', { body: stopped as never })),
+    (stopped) => ask(api.POST('/api/stopped', { body: stopped })),
     (answer) => (this.answer = answer),
     () => undefined, // what is written is kept all the same; the next tap asks again
   );

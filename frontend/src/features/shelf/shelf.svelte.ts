@@ -120,6 +120,7 @@ export class ShelfState {
       const circuit = await ask(api.GET('/api/boats/{boat_id}/circuit', { params: { path } }));
       this.candidates = await ask(
         api.POST('/api/parts/compared', {
+          params: { query: { boat: boatId } },
           body: {
             document,
             parts: $state.snapshot(this.picked),

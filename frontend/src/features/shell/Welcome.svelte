@@ -4,7 +4,6 @@
   import { api, ask, type SetupDocument } from '$lib/api/client';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { go, pathTo } from '$lib/state/go';
-  import { knowing } from '$lib/state/knowing.svelte';
   import { welcome, type Deed } from '$lib/state/welcome.svelte';
   import { link } from '$lib/ui/theme';
   import { units } from '$lib/units/units.svelte';
@@ -20,9 +19,9 @@
     if (!least) return '';
     try {
       const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: least.setup_id } } }));
-      knowing.boatId = least.id;
       const body = setup.document as SetupDocument;
-      const speed = (await ask(api.POST('/api/forecast', { body }))).point.speed_mps;
+      const speed = (await ask(api.POST('/api/forecast', { params: { query: { boat: least.id } }, body }))).point
+        .speed_mps;
       return `${units.show(speed.low, 'speed', 1).text} to ${units.text(speed.high, 'speed', 1)}`;
     } catch {
       return ''; // the band is told where it can be

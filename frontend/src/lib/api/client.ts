@@ -135,8 +135,7 @@ export const api = createClient<paths>({ baseUrl: '' });
 api.use({
   onRequest({ request }) {
     request.headers.set('Units', units.system);
-    if (request.method === 'POST')
-      for (const [name, value] of Object.entries(knowing.header)) request.headers.set(name, value);
+    if (!request.headers.has('Lessons')) request.headers.set('Lessons', knowing.lessons);
     const share = shared();
     if (share) request.headers.set('Share', share);
     return request;

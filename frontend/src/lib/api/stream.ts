@@ -6,7 +6,7 @@ export async function* lines<T>(path: string, body: unknown, signal?: AbortSigna
   const form = body instanceof FormData;
   const response = await fetch(path, {
     method: 'POST',
-    headers: { ...knowing.header, ...shareHeader(), ...(form ? {} : { 'content-type': 'application/json' }) },
+    headers: { Lessons: knowing.lessons, ...shareHeader(), ...(form ? {} : { 'content-type': 'application/json' }) },
     body: form ? body : JSON.stringify(body),
     signal,
   });

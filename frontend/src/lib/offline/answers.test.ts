@@ -23,7 +23,7 @@ describe('answers that are kept', () => {
     for (const other of [
       ask('/api/heat', '{"a":2}', { Units: 'metric' }),
       ask('/api/heat', '{"a":1}', { Units: 'imperial' }),
-      ask('/api/heat', '{"a":1}', { Units: 'metric', Boat: '3' }),
+      ask('/api/heat', '{"a":1}', { Units: 'metric', Lessons: 'bought' }),
       ask('/api/draft', '{"a":1}', { Units: 'metric' }),
       ask('/api/heat?x=1', '{"a":1}', { Units: 'metric' }),
     ])

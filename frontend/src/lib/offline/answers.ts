@@ -12,7 +12,7 @@ const NEVER = [
   /\.(zip|gpx|csv|geojson|json)$/,
 ];
 /** Upon which an answer depends besides its question. */
-const HEADERS = ['units', 'boat', 'runs', 'share'];
+const HEADERS = ['units', 'lessons', 'share'];
 const NAMED = 'https://kept.invalid';
 
 /** When an answer was kept, as a header of it. */

@@ -6,7 +6,6 @@ import { forget, keep, kept } from '$lib/state/kept';
 import { boathouse } from '$lib/state/boathouse.svelte';
 import { go, pathTo } from '$lib/state/go';
 import { here } from '$lib/state/here.svelte';
-import { knowing } from '$lib/state/knowing.svelte';
 import { Newest } from '$lib/state/newest';
 import { toasts } from '$lib/state/toasts.svelte';
 import { welcome } from '$lib/state/welcome.svelte';
@@ -47,15 +46,15 @@ export function putIntoDraft(setupId: number, part: PartView): void {
 
 /** A draft, judged as the boat on the sheet is. One question for all who ask, so that its answer is at hand without
     network. */
-export function drafted(document: SetupView['document'], changes: Changes = {}, explained = true): Promise<DraftView> {
+export function drafted(setup: SetupView, changes: Changes = {}, explained = true): Promise<DraftView> {
   const body = {
     schools: $state.snapshot(aim.schools),
     duty: $state.snapshot(aim.duty),
-    document,
+    document: setup.document,
     changes: Object.entries(changes).map(([path, value]) => ({ path, value })),
     explained,
   };
-  return ask(api.POST('/api/draft', { body: body as never }));
+  return ask(api.POST('/api/draft', { params: { query: { boat: setup.boat_id } }, body }));
 }
 
 export class DraftState {
@@ -106,7 +105,7 @@ export class DraftState {
   private request(changes: Changes, explained = true): Promise<DraftView> {
     const setup = this.setup;
     if (!setup) return Promise.reject(new Problem({ detail: 'no setup is open' }));
-    return drafted(setup.document, changes, explained);
+    return drafted(setup, changes, explained);
   }
 
   async load(id: number): Promise<void> {
@@ -116,7 +115,6 @@ export class DraftState {
     try {
       const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: id } } }));
       this.setup = setup;
-      knowing.boatId = setup.boat_id;
       // What the boat is for decides how it is judged: without network a judgement by something else is not at hand.
       await aim.load(setup.boat_id).catch(() => undefined);
       this.base = this.now = await this.request({});

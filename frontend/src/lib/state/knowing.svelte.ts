@@ -2,8 +2,6 @@
 import { keep, kept } from '$lib/state/kept';
 
 class Knowing {
-  /** Whose runs count: the boat on the sheet. */
-  boatId = $state<number | undefined>();
   /** Only so many of the first runs count, while a season is played forward. */
   first = $state<number | undefined>();
   learnt = $state(kept<boolean>('learnt') ?? true);
@@ -13,10 +11,10 @@ class Knowing {
     keep('learnt', learnt);
   }
 
-  /** What a request says of it. */
-  get header(): Record<string, string> {
-    if (!this.learnt || !this.boatId) return {};
-    return { Boat: String(this.boatId), ...(this.first === undefined ? {} : { Runs: String(this.first) }) };
+  /** What a request says of it; whose boat it is the request itself says. */
+  get lessons(): string {
+    if (!this.learnt) return 'bought';
+    return this.first === undefined ? 'learnt' : `first ${this.first}`;
   }
 }
 

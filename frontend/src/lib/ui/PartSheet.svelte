@@ -1,7 +1,7 @@
 <script lang="ts">
   import Modal from 'flowbite-svelte/Modal.svelte';
 
-  import type { Field, Quantity } from '$lib/api/client';
+  import type { Field, Quantity, SetupDocument } from '$lib/api/client';
   import { unitLabel } from '$lib/units/units.svelte';
 
   import Entry from './Entry.svelte';
@@ -20,7 +20,7 @@
     title: string;
     kinds: string[];
     fields: Field[];
-    document: Record<string, Record<string, unknown>>;
+    document: SetupDocument;
     doubts?: { path: string; sentence: string }[];
     open?: boolean;
     onsay: (path: string, value: Quantity | number | string | null) => void;
@@ -31,13 +31,16 @@
     conditions: 'Water, wind and charge',
     placement: 'Where the parts sit',
   };
+  /** Its fields are those of the vocabulary, which are only known at run time. */
+  const partOf = (kind: string): Record<string, unknown> =>
+    (document[kind as keyof SetupDocument] ?? {}) as Record<string, unknown>;
   let typed = $state<Record<string, string>>({});
   let wrong = $state<Record<string, string>>({});
 
   function say(field: Field, text: string): void {
     const path = `${field.part}.${field.key}`;
     typed = { ...typed, [path]: text };
-    const found = read(field, text, document[field.part]?.[field.key]);
+    const found = read(field, text, partOf(field.part)[field.key]);
     if (found.error) wrong = { ...wrong, [path]: found.error };
     else {
       wrong = Object.fromEntries(Object.entries(wrong).filter(([key]) => key !== path));
@@ -58,7 +61,7 @@
     <div class="grid grid-cols-[repeat(auto-fill,minmax(13rem,1fr))] gap-x-6">
       {#each fields.filter((f) => f.part === kind) as field (field.key)}
         {@const path = `${field.part}.${field.key}`}
-        {@const raw = document[field.part]?.[field.key]}
+        {@const raw = partOf(field.part)[field.key]}
         <div>
           <Entry
             label={field.label}

@@ -3,13 +3,7 @@
 from collections.abc import Callable
 from typing import Final
 
-from kunstflug.core.quantity.errors import KunstflugError
-
 MOST_STEPS: Final = 200
-
-
-class NoCrossing(KunstflugError):
-    """The function has the same sign at both ends, or is no number there."""
 
 
 def crossing(function: Callable[[float], float], low: float, high: float, within: float = 0.0) -> float:
@@ -25,7 +19,7 @@ def crossing(function: Callable[[float], float], low: float, high: float, within
 
     Raises
     ------
-    NoCrossing : the signs at the ends are the same.
+    ValueError : the signs at the ends are the same, or the function is no number there.
 
     Examples
     --------
@@ -38,7 +32,7 @@ def crossing(function: Callable[[float], float], low: float, high: float, within
     if f_b == 0.0:
         return b
     if not f_a * f_b < 0.0:
-        raise NoCrossing(f"no change of sign between {low:g} and {high:g}")
+        raise ValueError((f_a, f_b))
     for _ in range(MOST_STEPS):
         middle = (a * f_b - b * f_a) / (f_b - f_a)
         if not min(a, b) < middle < max(a, b):

@@ -15,7 +15,7 @@ from typing import Final
 import numpy as np
 import scipy
 
-from kunstflug.core.learning.spreads import DAY, REPEAT
+from kunstflug.core.evidence.instruments import DAY, REPEAT
 
 LEVEL: Final = 0.05
 POWER: Final = 0.80

@@ -7,17 +7,17 @@ from typing import Final
 
 import numpy as np
 
+from kunstflug.core.evidence.instruments import DAY, REPEAT
+from kunstflug.core.evidence.readings import HEAT, STEADY, What
 from kunstflug.core.learning.predict import Base, Said, base_of, said, steady_many
-from kunstflug.core.learning.seen import HEAT, STEADY, Seen, What
+from kunstflug.core.learning.seen import Seen
 from kunstflug.core.learning.spreads import (
     CHARGE_OPEN,
-    DAY,
     DUTY_CHARGE,
     DUTY_RISE,
     HELD,
     HELD_OF_SETUP,
     INSTRUMENT,
-    REPEAT,
     spread_of,
 )
 from kunstflug.core.quantity.value import Array

@@ -8,8 +8,8 @@ from typing import Final
 
 import numpy as np
 
+from kunstflug.core.evidence.readings import HEAT, STEADY, What
 from kunstflug.core.learning.judged import JudgedRun
-from kunstflug.core.learning.seen import HEAT, STEADY, What
 from kunstflug.core.quantity.value import Array
 
 ODD: Final = 2.8

@@ -9,32 +9,16 @@ import numpy as np
 import numpy.typing as npt
 
 from kunstflug.core.drive.curves import percentiles
+from kunstflug.core.evidence.judgement import Prediction
+from kunstflug.core.evidence.readings import HEAT, STEADY, Reading, What
 from kunstflug.core.learning.cases import Case, bent
 from kunstflug.core.learning.estimate import ROUNDED, root_of
 from kunstflug.core.learning.learn import Learned
 from kunstflug.core.learning.predict import Said, steady_many
 from kunstflug.core.learning.search import DRAWS, LEAST_FITTING, MOST_OFF, SEED
-from kunstflug.core.learning.seen import HEAT, STEADY, Reading, What
 from kunstflug.core.learning.spreads import spread_of
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.value import Z80, Array
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Told:
-    """What was said of a reading, as logarithm or in K beside what was read.
-
-    Parameters
-    ----------
-    value : said, in the reading's unit.
-    spread : one standard deviation with the reading's own; of the logarithm, or in K.
-    low, high : the 80 % band, with the reading's own spread.
-    """
-
-    value: float
-    spread: float
-    low: float
-    high: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,20 +38,16 @@ class Judged:
     what: What
     read: float
     minutes: float
-    bought: Told
-    then: Told
-    without: Told
-    now: Told
+    bought: Prediction
+    then: Prediction
+    without: Prediction
+    now: Prediction
     off: float
     weight: float
 
-    def off_from(self, told: Told) -> float:
+    def off_from(self, told: Prediction) -> float:
         """What was read less what was said: as logarithm, or in K."""
         return self.read - told.value if self.what in HEAT else math.log(self.read / told.value)
-
-    def inside(self, told: Told) -> bool:
-        """Whether what was read lies in the 80 % band."""
-        return told.low <= self.read <= told.high
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -323,7 +303,7 @@ def _judged(run: _Run, bought: _Seen, then: _Seen, without: _Seen, now: _Seen, w
     whole = without.said + np.diag(run.variance)
     offs = np.where(run.use, run.read - without.value, 0.0)
 
-    def told(seen: _Seen, i: int) -> Told:
+    def told(seen: _Seen, i: int) -> Prediction:
         reading = run.case.run.readings[i]
         if i in seen.drawn:
             return _drawn_told(run.case, reading, seen.value[i], *seen.drawn[i])
@@ -346,24 +326,24 @@ def _judged(run: _Run, bought: _Seen, then: _Seen, without: _Seen, now: _Seen, w
     return JudgedRun(key=run.case.run.key, readings=items, offs=offs, spread=whole, said=run.case.said)
 
 
-def _drawn_told(case: Case, reading: Reading, value: float, drawn: Array, own: Array) -> Told:
+def _drawn_told(case: Case, reading: Reading, value: float, drawn: Array, own: Array) -> Prediction:
     """Draws of a reading with its own spread."""
     read = drawn + own * spread_of(reading, 1.0, case.run.setup.conditions)
     low, high = percentiles(read[:, np.newaxis])[:, 0].tolist()
-    return Told(value=math.exp(value), spread=(high - low) / (2 * Z80), low=math.exp(low), high=math.exp(high))
+    return Prediction(value=math.exp(value), spread=(high - low) / (2 * Z80), low=math.exp(low), high=math.exp(high))
 
 
-def _told(case: Case, reading: Reading, value: float, variance: float) -> Told:
+def _told(case: Case, reading: Reading, value: float, variance: float) -> Prediction:
     """Convert a compared value back to its unit, with the spread of the boat's numbers and of the reading itself.
 
     An error of the numbers grows with the temperature's rise. A gun's error is the same in K at any temperature.
     """
     if not math.isfinite(value):
-        return Told(value=math.nan, spread=math.nan, low=math.nan, high=math.nan)
+        return Prediction(value=math.nan, spread=math.nan, low=math.nan, high=math.nan)
     shown = math.exp(min(value, 50.0))
     spread = math.hypot(math.sqrt(max(variance, 0.0)), spread_of(reading, shown, case.run.setup.conditions))
     if reading.what in HEAT:
         middle, half = case.said.base_c + shown, Z80 * shown * spread
-        return Told(value=middle, spread=shown * spread, low=middle - half, high=middle + half)
+        return Prediction(value=middle, spread=shown * spread, low=middle - half, high=middle + half)
     apart = math.exp(min(Z80 * spread, 50.0))
-    return Told(value=shown, spread=spread, low=shown / apart, high=shown * apart)
+    return Prediction(value=shown, spread=spread, low=shown / apart, high=shown * apart)

@@ -5,6 +5,7 @@ it is learnt with the rest and then left out, so that no thing is blamed for the
 """
 
 import dataclasses
+import hashlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
@@ -12,6 +13,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from kunstflug.core.drive import MODEL_VERSION
 from kunstflug.core.drive.family import parts_of
 from kunstflug.core.learning.cases import Case, Memory, cases_of, latents_of, own_of, read_of
 from kunstflug.core.learning.estimate import Estimate
@@ -54,6 +56,7 @@ class Learned:
     taught_by : keys of the runs with each thing aboard.
     steps : of the estimate's last search.
     evidence : what it was made of, see ``judged``.
+    identity : of the runs and the club that taught.
     """
 
     latents: Latents
@@ -64,22 +67,31 @@ class Learned:
     taught_by: Mapping[str, tuple[str, ...]]
     steps: int
     evidence: Evidence
+    identity: str
     _of_boats: dict[str, Knowledge] = field(default_factory=dict, init=False, repr=False, compare=False)
 
-    def knowledge(self, boat: str) -> Knowledge:
+    def knowledge(self, boat: str = "") -> Knowledge:
         """What is known, as it counts in a boat; a boat that never ran has the racer's own experience.
 
         The same object each time: what was computed with it is found again.
+
+        Parameters
+        ----------
+        boat : its key; empty for one that is not kept yet.
         """
-        made = Knowledge(
-            boat=boat,
-            latents=self.latents,
-            parts=self.parts,
-            mean=self.mean,
-            covariance=self.covariance,
-            drawn=self.draws,
-            runs=len(self.evidence.cases),
-        )
+        made = self._of_boats.get(boat)
+        if made is None:
+            made = Knowledge(
+                boat=boat,
+                latents=self.latents,
+                parts=self.parts,
+                mean=self.mean,
+                covariance=self.covariance,
+                drawn=self.draws,
+                runs=len(self.evidence.cases),
+                runs_here=len(self.taught_by.get(boat, ())),
+                identity=self.identity,
+            )
         return self._of_boats.setdefault(boat, made)
 
 
@@ -106,7 +118,18 @@ def learn(runs: Sequence[Seen], memory: Memory | None = None, club: Club | None 
     return _learned(cases, found, kept, read, spread, bought, centre, latents, m, club)
 
 
-def newcomer(club: Club, boat: str) -> Knowledge:
+def identity_of(runs: Sequence[Seen], club: Club | None) -> str:
+    """Names what taught: the model, every run as it is learnt from, and what the club knows."""
+    digest = hashlib.sha256(MODEL_VERSION.encode())
+    for run in runs:
+        digest.update(repr((run.key, run.boat, run.setup, sorted(run.things.items()), run.outing)).encode())
+        digest.update(repr((run.duty, run.readings, run.duty_from, run.charge_known)).encode())
+    if club is not None:
+        digest.update(repr(club.columns).encode() + club.centre.tobytes() + club.factor.tobytes())
+    return digest.hexdigest()[:16]
+
+
+def newcomer(club: Club, boat: str = "") -> Knowledge:
     """What a club knows of a boat of somebody whose own never ran."""
     latents = Latents(columns={}, spread={}, anchors={})
     nothing = np.zeros(0)
@@ -119,6 +142,8 @@ def newcomer(club: Club, boat: str) -> Knowledge:
         covariance=wider.covariance,
         drawn=wider.draws,
         runs=0,
+        runs_here=0,
+        identity=identity_of((), club),
     )
 
 
@@ -193,6 +218,7 @@ def _learned(
         draws=known.draws,
         taught_by={thing: tuple(keys) for thing, keys in taught.items()},
         steps=found.steps,
+        identity=identity_of([case.run for case in cases], club),
         evidence=Evidence(
             cases=tuple(cases),
             found=found,

@@ -13,9 +13,11 @@ from typing import Final
 
 import numpy as np
 
+from kunstflug.core.evidence.instruments import DAY, REPEAT, SPREADS, By
+from kunstflug.core.evidence.readings import HEAT, Reading, What
 from kunstflug.core.learning.predict import base_of, said
-from kunstflug.core.learning.seen import HEAT, Reading, Seen, What
-from kunstflug.core.learning.spreads import DAY, LAWS, LAWS_K, LAWS_RISE, REPEAT
+from kunstflug.core.learning.seen import Seen
+from kunstflug.core.learning.spreads import LAWS, LAWS_K, LAWS_RISE
 from kunstflug.core.quantity.value import Array
 
 
@@ -43,13 +45,13 @@ DIRECT: Final = {
 }
 """Measurements of one number on the bench, and their spread (common practice, no source)."""
 RUNS: Final = {
-    Measure.LOG_CURRENT: (What.CURRENT, 0.02),
-    Measure.LOG_RPM: (What.RPM, 0.005),
-    Measure.TWO_WAYS: (What.SPEED, 0.006),
-    Measure.GUN_CASE: (What.CASE, 3.0),
-    Measure.GUN_CONTROLLER: (What.CONTROLLER, 3.0),
+    Measure.LOG_CURRENT: (What.CURRENT, SPREADS[By.LOG, What.CURRENT]),
+    Measure.LOG_RPM: (What.RPM, SPREADS[By.LOG, What.RPM]),
+    Measure.TWO_WAYS: (What.SPEED, SPREADS[By.BOTH_WAYS, What.SPEED]),
+    Measure.GUN_CASE: (What.CASE, SPREADS[By.GUN, What.CASE]),
+    Measure.GUN_CONTROLLER: (What.CONTROLLER, SPREADS[By.GUN, What.CONTROLLER]),
 }
-"""Measurements in a run."""
+"""Measurements in a run, and their spread."""
 MINUTES: Final = {What.CASE: 1.5, What.CONTROLLER: 1.2}
 GUN_AFTER_MIN: Final = 1.5
 

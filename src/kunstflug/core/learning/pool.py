@@ -18,10 +18,11 @@ from typing import Any, Final, TypeAlias
 
 import numpy as np
 
+from kunstflug.core.evidence.readings import STEADY
 from kunstflug.core.learning.arrow import Indices
 from kunstflug.core.learning.cases import numbers_of
 from kunstflug.core.learning.learn import Learned, learn
-from kunstflug.core.learning.seen import STEADY, Seen
+from kunstflug.core.learning.seen import Seen
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.club import Club, Number
 

@@ -14,8 +14,9 @@ from kunstflug.core.drive.point import solve
 from kunstflug.core.drive.rows import NAMES as DRIVE_NAMES
 from kunstflug.core.drive.rows import Rows
 from kunstflug.core.drive.values import as_bought as drive_as_bought
+from kunstflug.core.evidence.readings import HEAT, STEADY, Reading, What
 from kunstflug.core.laws.shares import side_by_side
-from kunstflug.core.learning.seen import HEAT, STEADY, Reading, Seen, What
+from kunstflug.core.learning.seen import Seen
 from kunstflug.core.propeller import OpenWaterCurve
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.knowledge import Owner

@@ -3,30 +3,12 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import Final
 
 from kunstflug.core.cooling.table import CoolingTable
+from kunstflug.core.evidence.readings import Reading
 from kunstflug.core.setup.knowledge import Owner
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty
-
-
-class What(StrEnum):
-    """What was read."""
-
-    SPEED = "speed"
-    CURRENT = "current"
-    RPM = "rpm"
-    VOLTAGE = "voltage"
-    CHARGE = "charge"
-    CASE = "case"
-    CONTROLLER = "controller"
-    PACK = "pack"
-    CONNECTOR = "connector"
-
-
-STEADY: Final = (What.SPEED, What.CURRENT, What.RPM, What.VOLTAGE)
-"""Of the steady point at full throttle; spreads are of the logarithm."""
 
 
 class DutyFrom(StrEnum):
@@ -36,29 +18,6 @@ class DutyFrom(StrEnum):
     COUNTED = "counted"  # passes, or minutes on the water
     TIMED = "timed"  # both
     TRACKED = "tracked"
-
-
-HEAT: Final = (What.CASE, What.CONTROLLER, What.PACK, What.CONNECTOR)
-"""Temperatures; spreads are in K."""
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Reading:
-    """One thing read in a run.
-
-    Parameters
-    ----------
-    value : in the core's unit: m/s, A, rpm, V, Ah, degC.
-    spread : one standard deviation: of the logarithm, or in K.
-    minutes : after landing; only of temperatures.
-    instrument : what read it; what one instrument overstates, it overstates in every run.
-    """
-
-    what: What
-    value: float
-    spread: float
-    minutes: float = 0.0
-    instrument: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -3,12 +3,11 @@
 import math
 from typing import Final
 
-from kunstflug.core.learning.seen import HEAT, DutyFrom, Reading, What
+from kunstflug.core.evidence.readings import HEAT, Reading, What
+from kunstflug.core.learning.seen import DutyFrom
 from kunstflug.core.parts.conditions import Conditions, pack_temperature_c
 
 # One standard deviation of a logarithm (all common practice, no source).
-DAY: Final = 0.007  # of the speed, from one day to another
-REPEAT: Final = 0.006  # of the speed, from one run to another of the same day
 INSTRUMENT: Final = 0.005  # of a speed, from one instrument to another
 CHARGE_OPEN: Final = 0.009  # of the resting voltage, where the charge at the start was not told: 5 % of the charge
 DUTY_RISE: Final = {DutyFrom.GUESSED: 0.10, DutyFrom.COUNTED: 0.06, DutyFrom.TIMED: 0.05, DutyFrom.TRACKED: 0.05}

@@ -13,6 +13,7 @@ from kunstflug.core.day.passes import RESERVE
 from kunstflug.core.drive.balance import USABLE
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import USUAL, Schools
+from kunstflug.core.evidence.instruments import FULL_THROTTLE, PASS_FROM, PASS_TO
 from kunstflug.core.laws.cell import cell_ocv_v
 from kunstflug.core.live.heat import BLOCKED_CHANCE, MODEL_SPREAD_K, Given, LiveHeat, PackOhm
 from kunstflug.core.parts import pack
@@ -22,9 +23,6 @@ from kunstflug.core.thermal.duty import COOL_LEVEL
 from kunstflug.core.thermal.heat_forecast import ceilings
 from kunstflug.core.thermal.nodes import HEAT_NODES, Node
 
-PASS_FROM: Final = 0.85  # of the top speed, where nobody reads the throttle
-PASS_TO: Final = 0.70
-FULL_FROM: Final = 0.90  # throttle
 LEAST_PASS_S: Final = 1.0
 USUAL_PASS_S: Final = 6.0
 SAY_AT: Final = 0.10  # chance of passing a ceiling at which something is said, of a place that is measured
@@ -251,8 +249,8 @@ class Watch:
 
     def _count(self, s: Sample) -> None:
         top = max(float(self._point.speed_mps), self._best)
-        on = s.throttle >= FULL_FROM if s.throttle is not None else self._speed >= PASS_FROM * top
-        off = s.throttle < FULL_FROM if s.throttle is not None else self._speed < PASS_TO * top
+        on = s.throttle >= FULL_THROTTLE if s.throttle is not None else self._speed >= PASS_FROM * top
+        off = s.throttle < FULL_THROTTLE if s.throttle is not None else self._speed < PASS_TO * top
         self._best = max(self._best, self._speed if s.speed_mps is not None else 0.0)
         if self._pass is None and on:
             self._pass = _Pass(since_s=s.time_s)

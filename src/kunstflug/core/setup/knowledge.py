@@ -329,6 +329,8 @@ class Knowledge:
     mean, covariance : of the latents, shapes (m,) and (m, m).
     drawn : draws of them that agree with what was read, shape (S, m).
     runs : how many runs taught.
+    runs_here : how many of them were the boat's own.
+    identity : of all that taught; two forecasts with the same one knew the same.
     """
 
     boat: str
@@ -338,6 +340,8 @@ class Knowledge:
     covariance: Array
     drawn: Array
     runs: int
+    runs_here: int
+    identity: str
     _kept: dict[tuple[Any, ...], "Known"] = field(default_factory=dict, repr=False)
 
     def aboard(

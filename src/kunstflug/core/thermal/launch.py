@@ -6,6 +6,7 @@ from typing import Final
 
 import numpy as np
 
+from kunstflug.core.evidence.instruments import AT_SPEED
 from kunstflug.core.laws.resistance import PLANING_FROUDE, volume_froude
 from kunstflug.core.laws.water import water_density_kg_m3
 from kunstflug.core.quantity.facts import Fact
@@ -18,7 +19,6 @@ SAMPLES: Final = 24
 LONGEST_S: Final = 15.0
 CRUISE_S: Final = 10.0
 STEP_S: Final = 0.05
-FULL_SPEED: Final = 0.9  # part of the top speed that counts as full speed
 STOPPING_M: Final = 15.0  # to lift and turn away at the end of a straight (common practice, no source)
 
 _FULL = Phase(kind=PhaseKind.PASS, mode=Mode.FULL, seconds=LONGEST_S)
@@ -129,7 +129,7 @@ def _reached(run: DutyRun, first: int, speed_mps: Array) -> tuple[Array, Array]:
 
 
 def _start(run: DutyRun, first: int, top: Array) -> Start:
-    seconds, metres = _reached(run, first, FULL_SPEED * top)
+    seconds, metres = _reached(run, first, AT_SPEED * top)
     return Start(seconds=_span(seconds), metres=_span(metres))
 
 

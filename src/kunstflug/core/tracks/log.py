@@ -6,9 +6,9 @@ from typing import Final
 
 import numpy as np
 
+from kunstflug.core.evidence.instruments import FULL_THROTTLE
 from kunstflug.core.tracks.samples import Array
 
-FULL_THROTTLE: Final = 97.0  # percent
 MOST_CURRENT_PART: Final = 0.8
 HOLE_S: Final = 5.0  # a log that is silent for longer says nothing about the charge
 
@@ -42,7 +42,7 @@ def log_numbers(log: ControllerLog) -> LogNumbers:
     nothing = np.full(len(log.time_s), np.nan)
     current, rpm = columns.get("current_a", nothing), columns.get("rpm", nothing)
     if "throttle_percent" in columns:
-        full = columns["throttle_percent"] >= FULL_THROTTLE
+        full = columns["throttle_percent"] >= 100.0 * FULL_THROTTLE
     elif np.isfinite(current).any():
         full = current >= MOST_CURRENT_PART * np.nanmax(current)
     else:

@@ -5,10 +5,10 @@ from typing import Final
 
 import numpy as np
 
+from kunstflug.core.evidence.instruments import PASS_FROM
 from kunstflug.core.tracks.cleaning import CleanTrack
 from kunstflug.core.tracks.samples import Array
 
-AT_SPEED: Final = 0.75  # of the track's top speed
 SHORTEST_S: Final = 1.5
 TURNING_DEG_PER_S: Final = 20.0
 SLOWEST_MPS: Final = 2.0
@@ -89,7 +89,7 @@ def find_passes(track: CleanTrack) -> tuple[Pass, ...]:
     if top < SLOWEST_MPS:
         return ()
     with np.errstate(invalid="ignore"):
-        going = (track.speed_mps >= AT_SPEED * top) & (np.abs(turn_rate_deg_per_s(track)) <= TURNING_DEG_PER_S)
+        going = (track.speed_mps >= PASS_FROM * top) & (np.abs(turn_rate_deg_per_s(track)) <= TURNING_DEG_PER_S)
     found = []
     for a, b in stretches(going):
         t, v = track.time_s[a:b], track.speed_mps[a:b]

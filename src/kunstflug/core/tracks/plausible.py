@@ -13,12 +13,12 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
+from kunstflug.core.evidence.instruments import POSSIBLE, Column
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import AtMost, Fact
 from kunstflug.core.tracks.samples import Array, TrackSamples, local_metres
 
-FASTEST_MPS: Final = 130.0
-"""No electric model boat goes 468 km/h."""
+FASTEST_MPS: Final = POSSIBLE[Column.SPEED].high
 POSITION_SLACK_M: Final = 30.0
 """How far a fix may be off on top of what the speed explains."""
 FASTEST_RATE_HZ: Final = 200.0

@@ -5,12 +5,12 @@ from typing import Final
 
 import numpy as np
 
+from kunstflug.core.evidence.instruments import AT_SPEED
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.tracks.cleaning import CleanTrack
 from kunstflug.core.tracks.passes import Pass, turn_rate_deg_per_s
 from kunstflug.core.tracks.turns import find_turns
 
-HELD: Final = 0.90  # of the pass's best speed, above which it counts as held
 ENDS_S: Final = 0.6  # at both ends, where it still comes up or eases already
 LEAST_SAMPLES: Final = 8
 SWINGS: Final = 2  # degree of what is taken off first: a boat that still gains speed, or bends a little, is steady
@@ -38,7 +38,7 @@ def steadiness(track: CleanTrack, passes: tuple[Pass, ...]) -> Steadiness:
     speeds, courses = [], []
     for one in passes:
         within = (track.time_s >= one.start_s) & (track.time_s <= one.end_s) & np.isfinite(track.speed_mps)
-        fast = track.time_s[within & (np.nan_to_num(track.speed_mps) >= HELD * one.peak_mps)]
+        fast = track.time_s[within & (np.nan_to_num(track.speed_mps) >= AT_SPEED * one.peak_mps)]
         if not len(fast):
             continue
         held = within & (track.time_s >= fast[0] + ENDS_S) & (track.time_s <= fast[-1] - ENDS_S)

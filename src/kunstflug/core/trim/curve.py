@@ -14,11 +14,11 @@ import numpy as np
 import numpy.typing as npt
 import scipy
 
+from kunstflug.core.evidence.instruments import DAY
 from kunstflug.core.quantity.value import Array
 
 LEVEL: Final = 0.3
 """Spread of the level itself: the curve says what a knob changes, not where it lies."""
-DAY: Final = 0.01
 USUAL_REACH: Final = 5.0  # steps over which a curve bends (common practice, no source)
 REACH_SPREAD: Final = 0.7
 BOWL: Final = 4.0  # steps over which a bowl is worth as much as the knob (common practice, no source)

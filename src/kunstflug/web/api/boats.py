@@ -20,7 +20,6 @@ from kunstflug.web.api.deps import (
     Id,
     IfMatch,
     KeyOf,
-    Knows,
     StoreOf,
     Teaches,
     a_file,
@@ -30,7 +29,7 @@ from kunstflug.web.api.deps import (
 )
 from kunstflug.wording import Tongue, Units
 
-router = routes_of("boats", Knows, Teaches)
+router = routes_of("boats", Teaches)
 
 
 @router.get("/boats")

@@ -3,15 +3,15 @@
 from kunstflug.services import compare, learning, learnt_views, views
 from kunstflug.services.knowledge import boat_knowledge
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import Before, Id, StoreOf, routes_of
+from kunstflug.web.api.deps import Before, Id, LessonsOf, StoreOf, routes_of
 
 router = routes_of("compare")
 
 
 @router.get("/boats/{boat_id}/trail")
-def trail(boat_id: Id, store: StoreOf, before: Before = None) -> views.TrailView:
+def trail(boat_id: Id, store: StoreOf, lessons: LessonsOf, before: Before = None) -> views.TrailView:
     """The newest setups of a boat in their order, with what was forecast and the newest runs."""
-    return compare.trail(store, boat_id, before)
+    return compare.trail(store, boat_id, before, lessons=lessons)
 
 
 @router.get("/setups/{setup_id}/compared")

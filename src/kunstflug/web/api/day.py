@@ -9,17 +9,17 @@ from kunstflug.documents.day import DayIn, DayOut, DayTickIn, DayView, ReadyIn, 
 from kunstflug.documents.pond import PondIn, PondView, ShoreIn, ShoreOut
 from kunstflug.services import day as days
 from kunstflug.services import ponds, ready
-from kunstflug.web.api.deps import Id, Knows, StoreOf, TongueOf, routes_of
+from kunstflug.web.api.deps import Id, LessonsOf, StoreOf, TongueOf, routes_of
 
-router = routes_of("day", Knows)
+router = routes_of("day")
 
 PondName = Annotated[str, Path(min_length=1, max_length=60)]
 
 
 @router.post("/setups/{setup_id}/launch")
-def launch(setup_id: Id, body: ReadyIn, store: StoreOf, tongue: TongueOf) -> ReadyOut:
+def launch(setup_id: Id, body: ReadyIn, store: StoreOf, lessons: LessonsOf, tongue: TongueOf) -> ReadyOut:
     """Is everything ready: checks with their ticks, go or wait, the plan of a pass; nothing is saved."""
-    return ready.launch(store, setup_id, body, tongue)
+    return ready.launch(store, setup_id, body, lessons, tongue)
 
 
 @router.put("/days/{day}/ticks", status_code=204)

@@ -14,8 +14,10 @@ from fastapi.routing import APIRoute
 from pydantic import TypeAdapter
 from starlette.concurrency import run_in_threadpool
 
+from kunstflug.core.quantity.errors import StoreUnavailable
+from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.services import learning
-from kunstflug.services.knowing import know
+from kunstflug.services.learning import Lessons
 from kunstflug.services.rows import RequestKey
 from kunstflug.store.database import Store
 from kunstflug.web.streams import Line
@@ -124,24 +126,49 @@ async def _tongue(
 TongueOf = Annotated[Tongue, Depends(_tongue)]
 
 
+async def _lessons(
+    lessons: Annotated[
+        str,
+        Header(
+            alias="Lessons",
+            pattern=r"^(learnt|bought|first [0-9]{1,4})$",
+            description="which runs count: *learnt* all, *bought* none, *first n* the racer's first n",
+        ),
+    ] = "learnt",
+) -> Lessons:
+    if lessons.startswith("first"):
+        return Lessons(first=int(lessons.split()[1]))
+    return Lessons(learnt=lessons != "bought")
+
+
+LessonsOf = Annotated[Lessons, Depends(_lessons)]
+
+
 async def _known(
     store: StoreOf,
+    lessons: LessonsOf,
     boat: Annotated[
-        int | None, Header(alias="Boat", ge=1, le=2**31 - 1, description="whose runs count; none for a boat as bought")
+        int | None,
+        Query(
+            ge=1,
+            le=2**31 - 1,
+            description="the boat that the document is of; left out for one that is not saved, which knows what the "
+            "racer's other boats taught",
+        ),
     ] = None,
-    runs: Annotated[
-        int | None, Header(alias="Runs", ge=0, le=10_000, description="count only so many of the racer's first runs")
-    ] = None,
-) -> None:
-    if boat is None:
-        return
+) -> Knowledge | None:
     # In memory it takes no time; else the log is read, which must not hold up all others.
-    found = learning.knowledge_of(store, boat) if learning.fresh(store) and runs is None else None
-    know(found or await run_in_threadpool(learning.knowledge_of, store, boat, runs))
+    if not lessons.learnt or (learning.fresh(store) and lessons.first is None):
+        return learning.knowledge_of(store, boat, lessons)
+    try:
+        return await run_in_threadpool(learning.knowledge_of, store, boat, lessons)
+    except StoreUnavailable:
+        # Nothing can be saved now, but a forecast can be made: with what was learnt last, which it names.
+        return learning.knowledge_of(store, boat, lessons, remembered=True)
 
 
-Knows = Depends(_known)
-"""For routes that compute a boat: what its runs taught counts where the request says whose they are."""
+KnownOf = Annotated[Knowledge | None, Depends(_known)]
+"""What runs taught of the boat that a document is of, for use cases that are given the document."""
 
 
 async def _teaches(store: StoreOf) -> AsyncIterator[None]:

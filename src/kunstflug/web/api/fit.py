@@ -6,21 +6,21 @@ from kunstflug.documents.fit import FitOut
 from kunstflug.documents.water import CircuitIn, SolvedOut
 from kunstflug.services import fit, prove, views
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import Id, IfMatch, KeyOf, Knows, StoreOf, TongueOf, routes_of, set_tag
+from kunstflug.web.api.deps import Id, IfMatch, KeyOf, KnownOf, LessonsOf, StoreOf, TongueOf, routes_of, set_tag
 
-router = routes_of("fit", Knows)
+router = routes_of("fit")
 
 
 @router.get("/setups/{setup_id}/fit")
-def get_fit(setup_id: Id, store: StoreOf, tongue: TongueOf) -> FitOut:
+def get_fit(setup_id: Id, store: StoreOf, lessons: LessonsOf, tongue: TongueOf) -> FitOut:
     """Joints, drawing and build list of a setup against its parent."""
-    return fit.fit(store, setup_id, tongue)
+    return fit.fit(store, setup_id, lessons, tongue)
 
 
 @router.post("/fit")
-def try_fit(body: schemas.FitIn, tongue: TongueOf) -> FitOut:
+def try_fit(body: schemas.FitIn, known: KnownOf, tongue: TongueOf) -> FitOut:
     """The same of a document that is being tried."""
-    return fit.fit_of(body.document, body.before, {}, tongue)
+    return fit.fit_of(body.document, body.before, {}, known, tongue)
 
 
 @router.put("/setups/{setup_id}/ticks", status_code=204)
@@ -48,16 +48,16 @@ def set_circuit(
 
 
 @router.post("/circuit")
-def solve_circuit(body: schemas.CircuitSolveIn, tongue: TongueOf) -> SolvedOut:
+def solve_circuit(body: schemas.CircuitSolveIn, known: KnownOf, tongue: TongueOf) -> SolvedOut:
     """A circuit solved over speed with a setup's heat, its cases beside it."""
-    return fit.solve(body.document, body.circuit, body.duty.core(), tongue)
+    return fit.solve(body.document, body.circuit, body.duty.core(), known, tongue)
 
 
 @router.post("/tub")
-def tub(body: schemas.TubIn, tongue: TongueOf) -> views.TubView:
+def tub(body: schemas.TubIn, known: KnownOf, tongue: TongueOf) -> views.TubView:
     """A tub test as it runs: curve, readings, seconds left, stop."""
     case = [(r.seconds, r.typed) for r in body.readings if r.place == "case"]
-    return prove.tub(body.document, case, body.schools.core(), tongue)
+    return prove.tub(body.document, case, body.schools.core(), known, tongue)
 
 
 @router.post("/setups/{setup_id}/tub-tests", status_code=201)

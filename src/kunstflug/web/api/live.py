@@ -10,9 +10,9 @@ from starlette.responses import StreamingResponse
 from kunstflug.documents.live import DriveView, LiveOut, SourceIn
 from kunstflug.services import drives
 from kunstflug.services.live import Ear
-from kunstflug.web.api.deps import Id, KeyOf, Knows, StoreOf, routes_of
+from kunstflug.web.api.deps import Id, KeyOf, StoreOf, routes_of
 
-router = routes_of("live", Knows)
+router = routes_of("live")
 
 
 async def _ear(request: Request) -> Ear:

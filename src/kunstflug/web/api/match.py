@@ -13,50 +13,50 @@ from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services import club, match, plan, search, views
 from kunstflug.services.changes import Change
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import Knows, LineOf, StoreOf, TongueOf, routes_of
+from kunstflug.web.api.deps import KnownOf, LineOf, StoreOf, TongueOf, routes_of
 from kunstflug.web.streams import MEDIA_TYPE
 
-router = routes_of("match", Knows)
+router = routes_of("match")
 
 
 @router.post("/forecast")
-def forecast(document: SetupDocument, tongue: TongueOf) -> ForecastOut:
+def forecast(document: SetupDocument, known: KnownOf, tongue: TongueOf) -> ForecastOut:
     """Forecast of a setup document; nothing is saved."""
-    return match.forecast_of(document, tongue=tongue)
+    return match.forecast_of(document, known, tongue=tongue)
 
 
 @router.post("/draft")
-async def draft(body: schemas.DraftIn, tongue: TongueOf) -> views.DraftView:
+async def draft(body: schemas.DraftIn, known: KnownOf, tongue: TongueOf) -> views.DraftView:
     """What a setup would do with some changes; nothing is saved."""
     # Not handed to a thread: it is over in milliseconds, and a hand on a slider waits for it.
     changes = [Change(path=c.path, value=c.value) for c in body.changes]
-    return match.draft(body.document, changes, body.judging(), tongue, explained=body.explained)
+    return match.draft(body.document, changes, known, body.judging(), tongue, explained=body.explained)
 
 
 @router.post("/heat")
-def heat(body: schemas.CooledIn, tongue: TongueOf) -> HeatOut:
+def heat(body: schemas.CooledIn, known: KnownOf, tongue: TongueOf) -> HeatOut:
     """Temperatures of a setup through a duty, each node against its ceiling."""
-    return plan.heat(body.document, body.duty.core(), body.judging(), body.circuit, tongue, body.duty.pond_m)
+    return plan.heat(body.document, body.duty.core(), body.judging(), known, body.circuit, tongue, body.duty.pond_m)
 
 
 @router.post("/next")
-def next_steps(body: schemas.NextIn, store: StoreOf, tongue: TongueOf) -> list[StepOut]:
+def next_steps(body: schemas.NextIn, store: StoreOf, known: KnownOf, tongue: TongueOf) -> list[StepOut]:
     """All single changes from here, best first."""
     raced = club.raced(store, body.class_name, body.loudness())
-    return plan.next_steps(store, body.document, body.duty.core(), body.judging(), body.circuit, tongue, raced)
+    return plan.next_steps(store, body.document, body.duty.core(), body.judging(), known, body.circuit, tongue, raced)
 
 
 @router.post("/map")
-def sweep_map(body: schemas.PlanIn) -> MapOut:
+def sweep_map(body: schemas.PlanIn, known: KnownOf) -> MapOut:
     """KV x propeller diameter about a setup."""
-    return plan.sweep_map(body.document, body.judging())
+    return plan.sweep_map(body.document, body.judging(), known)
 
 
 @router.post("/backward")
-def backward(body: schemas.WishIn, store: StoreOf, tongue: TongueOf) -> BackwardOut:
+def backward(body: schemas.WishIn, store: StoreOf, known: KnownOf, tongue: TongueOf) -> BackwardOut:
     """From a wanted speed back to the drive it takes."""
     raced = club.raced(store, body.class_name, body.loudness())
-    return plan.wish(store, body.document, body.core(), body.judging(), tongue, raced)
+    return plan.wish(store, body.document, body.core(), body.judging(), known, tongue, raced)
 
 
 @router.post(
@@ -71,19 +71,21 @@ def backward(body: schemas.WishIn, store: StoreOf, tongue: TongueOf) -> Backward
         202: {"model": ProgressOut, "description": "Never sent; one line of the answer looks so"},
     },
 )
-def search_drives(body: schemas.SearchIn, store: StoreOf, line: LineOf, tongue: TongueOf) -> Response:
+def search_drives(body: schemas.SearchIn, store: StoreOf, known: KnownOf, line: LineOf, tongue: TongueOf) -> Response:
     """A large search over the shelf or over ranges of numbers."""
     schools = body.judging()
     setup = setup_of(body.document)  # what is impossible or too large is refused before it waits in line
     if body.over == "ranges":
         search.ranges_for(setup, body.ranges)
         return line.answer(
-            lambda heard: search.search_ranges(body.document, schools, body.ranges, heard, tongue), ProgressOut, tongue
+            lambda heard: search.search_ranges(body.document, schools, body.ranges, known, heard, tongue),
+            ProgressOut,
+            tongue,
         )
     bounds = Bounds(most_kg=body.most_mass_kg or math.inf, room_m=body.room_m or math.inf)
     budget = math.inf if body.budget is None else body.budget
     return line.answer(
-        lambda heard: search.search_shelf(store, body.document, schools, body.kinds, bounds, budget, heard),
+        lambda heard: search.search_shelf(store, body.document, schools, body.kinds, bounds, budget, known, heard),
         ProgressOut,
         tongue,
     )

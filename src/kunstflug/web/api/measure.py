@@ -16,9 +16,9 @@ from kunstflug.documents.bench import (
 )
 from kunstflug.services import shelf, views
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import Knows, TongueOf, routes_of
+from kunstflug.web.api.deps import TongueOf, routes_of
 
-router = routes_of("measure", Knows)
+router = routes_of("measure")
 
 Key = Annotated[str, Path(max_length=60)]
 

@@ -10,7 +10,7 @@ from kunstflug.web.api.deps import (
     Id,
     IfMatch,
     KeyOf,
-    Knows,
+    KnownOf,
     StoreOf,
     TongueOf,
     a_file,
@@ -19,7 +19,7 @@ from kunstflug.web.api.deps import (
     set_tag,
 )
 
-router = routes_of("shelf", Knows)
+router = routes_of("shelf")
 
 
 @router.get("/parts.csv", response_class=Response, responses=a_file("text/csv"))
@@ -74,7 +74,9 @@ def write_measure(part_id: Id, body: schemas.WriteIn, store: StoreOf) -> views.P
 
 
 @router.post("/parts/compared")
-def compare_parts(body: schemas.ComparedIn, store: StoreOf, tongue: TongueOf) -> list[views.CandidateView]:
+def compare_parts(
+    body: schemas.ComparedIn, store: StoreOf, known: KnownOf, tongue: TongueOf
+) -> list[views.CandidateView]:
     """Up to six parts in this boat, side by side."""
     schools, duty = body.judging(), body.duty.core()
-    return candidates.compare(store, body.document, body.parts, duty, schools, body.circuit, tongue)
+    return candidates.compare(store, body.document, body.parts, duty, schools, known, body.circuit, tongue)

@@ -3134,7 +3134,9 @@ export interface components {
         };
         /**
          * ComparedRun
-         * @description A run beside the forecast of its setup, made for the run's own conditions.
+         * @description A run beside what was forecast of it with what was known then, in its own conditions.
+         *
+         *     There is no forecast beside a run from which nothing is learnt.
          */
         ComparedRun: {
             /** Run Id */
@@ -4086,11 +4088,23 @@ export interface components {
              */
             known_runs: number;
             /**
+             * Known Here
+             * @description how many of these runs were the boat's own
+             * @default 0
+             */
+            known_here: number;
+            /**
              * Known Racers
              * @description racers of the club whose boats moved what is guessed
              * @default 0
              */
             known_racers: number;
+            /**
+             * Knew
+             * @description identity of all that taught; empty for a boat as bought
+             * @default
+             */
+            knew: string;
             /**
              * Runs
              * @description false where there is no working operating point; then refusal says why
@@ -7626,8 +7640,7 @@ export interface components {
          * @description Something that may have been seen.
          */
         SignOut: {
-            /** Sign */
-            sign: string;
+            sign: components["schemas"]["Sign"];
             /** Words */
             words: string;
         };
@@ -8565,7 +8578,7 @@ export interface components {
             /** Gun Order */
             gun_order: string[];
             /** Water States */
-            water_states: string[];
+            water_states: ("glass" | "ripples" | "chop" | "waves")[];
         };
         /** VoltageQuantity */
         VoltageQuantity: {
@@ -9024,12 +9037,7 @@ export interface operations {
                 after?: number;
                 archived?: boolean;
             };
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path?: never;
             cookie?: never;
         };
@@ -9064,10 +9072,6 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -9111,12 +9115,7 @@ export interface operations {
                 /** @description with tracks, logs and pictures */
                 tracks?: boolean;
             };
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 boat_id: number;
             };
@@ -9152,12 +9151,7 @@ export interface operations {
     import_boat: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path?: never;
             cookie?: never;
         };
@@ -9198,12 +9192,7 @@ export interface operations {
                 /** @description in which numbers are written */
                 units?: components["schemas"]["Units"];
             };
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 setup_id: number;
             };
@@ -9244,12 +9233,7 @@ export interface operations {
                 /** @description with the track's shape; it may tell which pond it was */
                 shape?: boolean;
             };
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 run_id: number;
             };
@@ -9321,12 +9305,7 @@ export interface operations {
     change_boat: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 boat_id: number;
             };
@@ -9369,12 +9348,7 @@ export interface operations {
                 /** @description the page after this id */
                 after?: number;
             };
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 boat_id: number;
             };
@@ -9410,12 +9384,7 @@ export interface operations {
     aim: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 boat_id: number;
             };
@@ -9454,10 +9423,6 @@ export interface operations {
             header?: {
                 /** @description tag of the state that this changes; * for any */
                 "If-Match"?: string | null;
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
             };
             path: {
                 boat_id: number;
@@ -9498,12 +9463,7 @@ export interface operations {
     setup: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 setup_id: number;
             };
@@ -9575,12 +9535,7 @@ export interface operations {
     rename_setup: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 setup_id: number;
             };
@@ -9620,12 +9575,7 @@ export interface operations {
     document: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 setup_id: number;
             };
@@ -9662,10 +9612,6 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -9707,12 +9653,13 @@ export interface operations {
     };
     forecast: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the boat that the document is of; left out for one that is not saved, which knows what the racer's other boats taught */
+                boat?: number | null;
+            };
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -9752,12 +9699,13 @@ export interface operations {
     };
     draft: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the boat that the document is of; left out for one that is not saved, which knows what the racer's other boats taught */
+                boat?: number | null;
+            };
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -9797,12 +9745,13 @@ export interface operations {
     };
     heat: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the boat that the document is of; left out for one that is not saved, which knows what the racer's other boats taught */
+                boat?: number | null;
+            };
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -9842,12 +9791,13 @@ export interface operations {
     };
     next_steps: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the boat that the document is of; left out for one that is not saved, which knows what the racer's other boats taught */
+                boat?: number | null;
+            };
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -9887,12 +9837,13 @@ export interface operations {
     };
     sweep_map: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the boat that the document is of; left out for one that is not saved, which knows what the racer's other boats taught */
+                boat?: number | null;
+            };
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
             };
             path?: never;
             cookie?: never;
@@ -9930,12 +9881,13 @@ export interface operations {
     };
     backward: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the boat that the document is of; left out for one that is not saved, which knows what the racer's other boats taught */
+                boat?: number | null;
+            };
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -9975,12 +9927,13 @@ export interface operations {
     };
     search_drives: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the boat that the document is of; left out for one that is not saved, which knows what the racer's other boats taught */
+                boat?: number | null;
+            };
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -10030,12 +9983,7 @@ export interface operations {
     search_size: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path?: never;
             cookie?: never;
         };
@@ -10074,10 +10022,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -10115,12 +10061,13 @@ export interface operations {
     };
     try_fit: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the boat that the document is of; left out for one that is not saved, which knows what the racer's other boats taught */
+                boat?: number | null;
+            };
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -10161,12 +10108,7 @@ export interface operations {
     tick: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 setup_id: number;
             };
@@ -10204,12 +10146,7 @@ export interface operations {
     get_circuit: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 boat_id: number;
             };
@@ -10248,10 +10185,6 @@ export interface operations {
             header?: {
                 /** @description tag of the state that this changes; * for any */
                 "If-Match"?: string | null;
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
             };
             path: {
                 boat_id: number;
@@ -10291,12 +10224,13 @@ export interface operations {
     };
     solve_circuit: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the boat that the document is of; left out for one that is not saved, which knows what the racer's other boats taught */
+                boat?: number | null;
+            };
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -10336,12 +10270,13 @@ export interface operations {
     };
     tub: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the boat that the document is of; left out for one that is not saved, which knows what the racer's other boats taught */
+                boat?: number | null;
+            };
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -10382,12 +10317,7 @@ export interface operations {
     tub_tests: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 setup_id: number;
             };
@@ -10424,10 +10354,6 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -10471,10 +10397,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -10517,12 +10441,7 @@ export interface operations {
     tick_day: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 day: string;
             };
@@ -10560,12 +10479,7 @@ export interface operations {
     get_day: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 day: string;
             };
@@ -10601,12 +10515,7 @@ export interface operations {
     save_day: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 day: string;
             };
@@ -10646,12 +10555,7 @@ export interface operations {
     try_day: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path?: never;
             cookie?: never;
         };
@@ -10692,12 +10596,7 @@ export interface operations {
                 /** @description whose water is said; today without it */
                 on?: string | null;
             };
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path?: never;
             cookie?: never;
         };
@@ -10731,12 +10630,7 @@ export interface operations {
     look_at_shore: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path?: never;
             cookie?: never;
         };
@@ -10774,12 +10668,7 @@ export interface operations {
     keep_pond: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 name: string;
             };
@@ -10819,12 +10708,7 @@ export interface operations {
     drop_pond: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 name: string;
             };
@@ -10858,12 +10742,7 @@ export interface operations {
     shore_of_run: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 run_id: number;
             };
@@ -10899,12 +10778,7 @@ export interface operations {
     list_drives: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 setup_id: number;
             };
@@ -10941,10 +10815,6 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -10987,12 +10857,7 @@ export interface operations {
     drive_of_run: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 run_id: number;
             };
@@ -11028,12 +10893,7 @@ export interface operations {
     one_drive: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 drive_id: number;
             };
@@ -11069,12 +10929,7 @@ export interface operations {
     follow_drive: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 drive_id: number;
             };
@@ -11111,12 +10966,7 @@ export interface operations {
     end_drive: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 drive_id: number;
             };
@@ -11920,7 +11770,10 @@ export interface operations {
                 /** @description what the page before said as next */
                 before?: string | null;
             };
-            header?: never;
+            header?: {
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
+            };
             path: {
                 boat_id: number;
             };
@@ -12331,12 +12184,7 @@ export interface operations {
     get_parts_csv: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path?: never;
             cookie?: never;
         };
@@ -12371,10 +12219,6 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -12420,12 +12264,7 @@ export interface operations {
                 /** @description what the page before said as next */
                 after?: string;
             };
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path?: never;
             cookie?: never;
         };
@@ -12460,10 +12299,6 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -12543,10 +12378,6 @@ export interface operations {
             header?: {
                 /** @description tag of the state that this changes; * for any */
                 "If-Match"?: string | null;
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
             };
             path: {
                 part_id: number;
@@ -12588,10 +12419,6 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
                 /** @description sent again with the same key, a request makes nothing new and gives what it made */
                 "Idempotency-Key"?: string | null;
             };
@@ -12634,12 +12461,7 @@ export interface operations {
     write_measure: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 part_id: number;
             };
@@ -12678,12 +12500,13 @@ export interface operations {
     };
     compare_parts: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the boat that the document is of; left out for one that is not saved, which knows what the racer's other boats taught */
+                boat?: number | null;
+            };
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
@@ -12724,12 +12547,7 @@ export interface operations {
     get_instruments: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path?: never;
             cookie?: never;
         };
@@ -12763,12 +12581,7 @@ export interface operations {
     use_instrument: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path: {
                 key: string;
             };
@@ -12808,12 +12621,7 @@ export interface operations {
     get_finders: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
-            };
+            header?: never;
             path?: never;
             cookie?: never;
         };
@@ -12848,10 +12656,6 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description whose runs count; none for a boat as bought */
-                Boat?: number | null;
-                /** @description count only so many of the racer's first runs */
-                Runs?: number | null;
                 /** @description in which sentences are written */
                 Units?: components["schemas"]["Units"];
             };
