@@ -15,7 +15,7 @@ export async function takeAlong(setupId: number): Promise<void> {
   await draft.load(setupId);
   if (!draft.setup) throw new Error('no setup');
   const plan = new PlanState();
-  await plan.loadCircuit(draft.setup.boat_id);
+  plan.follow(draft.setup.boat_id);
   plan.askHeat(draft.setup.document);
   plan.askSteps(draft.setup.document);
   const runs = new RunState(

@@ -9,11 +9,13 @@ from tests import samples
 from tests.samples import q
 
 from kunstflug.core.choose.steps import trial
+from kunstflug.core.drive.family import parts_of
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.drive.values import drive_values
 from kunstflug.core.learning.told import told_duty
 from kunstflug.core.quantity.errors import NotFound
+from kunstflug.core.setup.knowledge import Owner
 from kunstflug.core.thermal.duty import passes_duty
 from kunstflug.core.thermal.run import run_duty
 from kunstflug.documents.run import TypedRun
@@ -211,8 +213,7 @@ def test_a_part_of_the_shelf_is_the_same_in_another_boat(boat):
         )  # fmt: skip
     twin = boats.new_boat(store, "Twin", samples.document(hull={"hull_type": "outrigger", "length": q(700, "mm")}))
     there = learning.knowledge_of(store, twin.boat_id)
-    setup = setup_of(made.document)
-    assert any(part == setup.motor for _, part in there.parts)
+    assert (Owner.MOTOR, parts_of(setup_of(made.document))[Owner.MOTOR]) in there.parts
 
 
 def test_the_setup_that_is_saved_keeps_the_state_of_knowledge(boat):
@@ -233,10 +234,10 @@ def test_a_run_saved_while_others_were_being_learnt_from_is_not_overlooked(boat,
     typed(store, made.id, BOUGHT.speed_mps.value)
     learn = learning.learn
 
-    def slowly(*args):
+    def slowly(*args, **more):
         monkeypatch.setattr(learning, "learn", learn)
         typed(store, made.id, 0.9 * BOUGHT.speed_mps.value, hours=48)  # another request, meanwhile
-        return learn(*args)
+        return learn(*args, **more)
 
     monkeypatch.setattr(learning, "learn", slowly)
     assert len(learning.learned_of(store)[1]) == 1

@@ -153,7 +153,7 @@ def test_a_stranger_finds_nothing_by_numbers_in_a_request(club):
     day = good_bodies(whole)["PUT", "/api/days/{day}"]
     refused = [
         ("POST", f"/api/setups/{mine['id']}/adopt", {"document": changed, "shelf": {"motor": whole.motor}}),
-        ("POST", "/api/parts/compared", {"document": changed, "parts": [whole.motor], "circuit": whole.circuit}),
+        ("POST", "/api/parts/compared", {"document": changed, "parts": [whole.motor]}),
         ("PUT", "/api/aside", {"runs": [theirs["run_id"]], "aside": True}),
         ("PUT", "/api/days/2026-05-04/ticks", {"boat_id": theirs["boat_id"], "key": "drain", "done": True}),
         ("POST", "/api/days", {**day, "runs": [{**day["runs"][0], "setup_id": theirs["setup_id"]}]}),

@@ -8,6 +8,8 @@ from kunstflug.core.drive.schools import Schools
 from kunstflug.documents.schools import DutyIn, SchoolsIn, judging
 from kunstflug.documents.versions import aim_today
 from kunstflug.documents.water import CircuitIn
+from kunstflug.services.rows import owned, racer_of
+from kunstflug.store.database import Store
 from kunstflug.store.tables import Boat
 
 
@@ -48,3 +50,14 @@ def _schools_in(aim: dict[str, Any] | None) -> SchoolsIn:
 def circuit_of(boat: Boat) -> CircuitIn | None:
     """The water circuit that was drawn for a boat; None for none."""
     return CircuitIn.model_validate(boat.circuit) if boat.circuit else None
+
+
+def drawn_circuit(store: Store, boat_id: int) -> CircuitIn | None:
+    """The water circuit that was drawn for a boat; None for none.
+
+    Raises
+    ------
+    NotFound : no such boat.
+    """
+    with store.transaction() as session:
+        return circuit_of(owned(session, Boat, boat_id, racer_of(session)))

@@ -14,9 +14,8 @@ from sqlalchemy import Engine, select, text
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from kunstflug.core.cooling.table import CoolingTable
-from kunstflug.core.learning.cases import Memory
 from kunstflug.core.learning.judged import JudgedRun, judged
-from kunstflug.core.learning.learn import Learned, learn, newcomer
+from kunstflug.core.learning.learn import Learned, identity_of, learn, newcomer
 from kunstflug.core.learning.seen import Seen
 from kunstflug.core.quantity.errors import KunstflugError
 from kunstflug.core.setup.club import Club
@@ -72,8 +71,21 @@ class _Cache:
     club: Club | None = None  # what the other racers taught
     seen: tuple[Seen, ...] = ()
     earlier: dict[int, Learned] = field(default_factory=dict)  # from only so many of the first runs
-    memory: Memory = field(default_factory=Memory)
     lock: threading.Lock = field(default_factory=threading.Lock)
+
+    def take(self, seen: tuple[Seen, ...], club: Club | None) -> None:
+        """Learns from runs; what was learnt stays where they are the same, whatever else was changed.
+
+        Always from the runs alone, not on from what was learnt before: two processes that came to the same log on
+        different ways say the same of it.
+        """
+        identity = identity_of(seen, club)
+        if self.learned is not None and self.learned.identity == identity:
+            return
+        self.seen, self.club = seen, club
+        self.learned = learn(seen, club=club) if seen else None
+        self.judged = None
+        self.earlier.clear()
 
 
 MOST_RACERS: Final = 50
@@ -146,7 +158,7 @@ def knowledge_of(
 def _earlier(cache: _Cache, first: int) -> Learned:
     """What the first runs taught; kept for a hand that goes to and fro over a season."""
     with cache.lock:
-        found = cache.earlier.pop(first, None) or learn(cache.seen[:first], cache.memory, cache.club)
+        found = cache.earlier.pop(first, None) or learn(cache.seen[:first], club=cache.club)
         cache.earlier[first] = found  # the last that was asked for goes last
         while len(cache.earlier) > MOST_EARLIER:
             del cache.earlier[next(iter(cache.earlier))]
@@ -183,11 +195,7 @@ def _learned(store: Store) -> _Cache:
             owner = racer_of(session)
             state = tuple(str(v) for v in session.execute(_STATE, {"owner": owner}).one())
             if state != cache.state:
-                cache.seen = tuple(seen_runs(session, owner))
-                cache.club = club_for(session, owner) if store.accounts else None
-                cache.learned = learn(cache.seen, cache.memory, cache.club) if cache.seen else None
-                cache.judged = None
-                cache.earlier.clear()
+                cache.take(tuple(seen_runs(session, owner)), club_for(session, owner) if store.accounts else None)
                 cache.state = state
         cache.looked = begun
     return cache

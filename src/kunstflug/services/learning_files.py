@@ -1,5 +1,6 @@
 """Learning from boats that are files: what was taught, and how well what was said of runs held. No database."""
 
+import dataclasses
 import math
 from collections import defaultdict
 from collections.abc import Sequence
@@ -8,19 +9,23 @@ from typing import Any, Final
 
 import numpy as np
 
+from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.evidence.readings import HEAT
 from kunstflug.core.learning.causes import odd_run
 from kunstflug.core.learning.judged import Judged, judged
 from kunstflug.core.learning.learn import Learned, learn
 from kunstflug.core.learning.seen import Seen
+from kunstflug.core.quantity.errors import KunstflugError
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.documents.base import rounded
 from kunstflug.documents.boat import BoatDocument, BoatRunIn
 from kunstflug.documents.quantity import parsed_quantity, si
 from kunstflug.documents.setup import SetupDocument, parsed_setup, setup_of
+from kunstflug.documents.water import CircuitIn
 from kunstflug.services.evidence import Kept, seen_of
 from kunstflug.services.knowledge import numbers_of
+from kunstflug.services.plan import cooling_of
 from kunstflug.services.run import APART
 from kunstflug.wording.learning import CAUSES, READINGS
 
@@ -36,6 +41,7 @@ def seen_in(boats: Sequence[BoatDocument]) -> list[Seen]:
     """
     runs = sorted(((run, boat) for boat in boats for run in boat.runs), key=lambda pair: pair[0].started_at)
     documents: dict[tuple[str, str], SetupDocument] = {}
+    water: dict[tuple[str, str], CoolingTable | None] = {}
     found: list[Seen] = []
     outing, last = 0, _START
     for run, boat in runs:
@@ -48,7 +54,9 @@ def seen_in(boats: Sequence[BoatDocument]) -> list[Seen]:
         place = (boat.key, setup.key)
         if place not in documents:
             documents[place] = parsed_setup(setup.document)
-        seen = seen_of(_kept(run, boat, documents[place], dict(setup.parts), f"outing {outing} of {boat.key}"))
+            water[place] = _cooling(documents[place], boat)
+        kept = _kept(run, boat, documents[place], dict(setup.parts), f"outing {outing} of {boat.key}")
+        seen = seen_of(dataclasses.replace(kept, cooling=water[place]))
         if seen is not None:
             found.append(seen)
     return found
@@ -72,6 +80,15 @@ def _kept(run: BoatRunIn, boat: BoatDocument, document: SetupDocument, links: di
         readings=readings,
         links={kind: f"part {key}" for kind, key in links.items()},
     )
+
+
+def _cooling(document: SetupDocument, boat: BoatDocument) -> CoolingTable | None:
+    """What the boat's own water gives its blocks, where it is drawn and can be solved."""
+    drawn = CircuitIn.model_validate(boat.circuit) if boat.circuit else None
+    try:
+        return cooling_of(setup_of(document), drawn)
+    except KunstflugError:
+        return None
 
 
 def knowledge_in(boat: BoatDocument) -> Knowledge | None:

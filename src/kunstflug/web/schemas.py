@@ -46,12 +46,6 @@ class DraftIn(PlanIn):
     explained: bool = Field(default=True, description="with dangers, guesses, doubts, caveats and differences")
 
 
-class CooledIn(PlanIn):
-    """A plan, with the boat's own water where it is drawn."""
-
-    circuit: CircuitIn | None = None
-
-
 class NoiseIn(Strict):
     """How loud a boat was measured to be, and how loud the law said it was as it was then, at one distance [dB(A)]."""
 
@@ -74,7 +68,7 @@ class InClass(Strict):
         return self.noise.core() if self.noise else Loudness()
 
 
-class NextIn(InClass, CooledIn):
+class NextIn(InClass, PlanIn):
     """A plan to change one thing of, in a class."""
 
 
@@ -84,7 +78,7 @@ class CircuitSolveIn(PlanIn):
     circuit: CircuitIn
 
 
-class ComparedIn(CooledIn):
+class ComparedIn(PlanIn):
     """Parts to compare in this boat."""
 
     parts: list[Annotated[int, Field(ge=1, le=2**31 - 1)]] = Field(min_length=1, max_length=6)

@@ -45,12 +45,10 @@ export class CompareState {
     this.stepped = setup;
     try {
       await aim.load(setup.boat_id);
-      const params = { path: { boat_id: setup.boat_id } };
-      const circuit = await ask(api.GET('/api/boats/{boat_id}/circuit', { params }));
       const { document } = setup;
       const duty = $state.snapshot(aim.duty);
       const schools = $state.snapshot(aim.schools);
-      const body = { document, duty, schools, circuit, ...aim.raced };
+      const body = { document, duty, schools, ...aim.raced };
       const steps = await ask(api.POST('/api/next', { params: { query: { boat: setup.boat_id } }, body }));
       if (this.stepped === setup) this.steps = steps; // not those of a setup that was left
     } catch (error) {

@@ -65,13 +65,14 @@
     await match.load(id);
     here.boatId = match.setup?.boat_id;
     if (!match.setup) return;
-    await plan.loadCircuit(match.setup.boat_id).catch(() => undefined);
+    plan.follow(match.setup.boat_id);
     plan.askSteps(match.setup.document);
   }
   // Heat and map follow the draft while they are on the sheet.
   $effect(() => {
     const document = match.now?.document;
-    if (document && view === 'heat' && plan.ready) plan.askHeat(document);
+    if (match.setup) plan.follow(match.setup.boat_id);
+    if (document && view === 'heat') plan.askHeat(document);
     if (document && view === 'map') plan.askMap(document);
   });
   // Reaches outside: whoever asks where a number comes from is told of the draft.

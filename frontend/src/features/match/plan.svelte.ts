@@ -1,14 +1,5 @@
 /** What is computed beside the forecast: heat through the duty, the single changes, the map. Each follows the draft. */
-import {
-  api,
-  ask,
-  Problem,
-  type Circuit,
-  type Heat,
-  type SetupDocument,
-  type Step,
-  type SweepMap,
-} from '$lib/api/client';
+import { api, ask, Problem, type Heat, type SetupDocument, type Step, type SweepMap } from '$lib/api/client';
 import { aim } from '$lib/state/aim.svelte';
 import { Newest } from '$lib/state/newest';
 
@@ -18,30 +9,21 @@ export class PlanState {
   stepsBusy = $state(false);
   map = $state.raw<SweepMap | undefined>();
   problem = $state<Problem | undefined>();
-  /** The boat's own water circuit, which cools the duty. */
-  circuit = $state.raw<Circuit | undefined>();
-  /** Whether the circuit was asked for: heat without it would be another boat's. */
-  ready = $state(false);
-
   private boatId: number | undefined;
-  /** Whose runs count. */
+  /** Whose runs count, and whose water cools. */
   private get of() {
     return { params: { query: { boat: this.boatId } } };
   }
 
-  async loadCircuit(boatId: number): Promise<void> {
+  /** The boat that the documents are of. */
+  follow(boatId: number): void {
     this.boatId = boatId;
-    try {
-      this.circuit = await ask(api.GET('/api/boats/{boat_id}/circuit', { params: { path: { boat_id: boatId } } }));
-    } finally {
-      this.ready = true;
-    }
   }
   /** Which of the steps is being looked at with [ and ]. */
   at = $state(-1);
 
   private readonly heats = new Newest<SetupDocument, Heat>(
-    (document) => ask(api.POST('/api/heat', { ...this.of, body: this.cooled(document) })) as Promise<Heat>,
+    (document) => ask(api.POST('/api/heat', { ...this.of, body: this.body(document) })) as Promise<Heat>,
     (heat) => (this.heat = heat),
     (error) => (this.problem = error as Problem),
   );
@@ -53,7 +35,7 @@ export class PlanState {
   private readonly walks = new Newest<SetupDocument, Step[]>(
     (document) => {
       this.stepsBusy = true;
-      const body = { ...this.cooled(document), ...aim.raced };
+      const body = { ...this.body(document), ...aim.raced };
       return ask(api.POST('/api/next', { ...this.of, body }));
     },
     (steps) => {
@@ -69,10 +51,6 @@ export class PlanState {
 
   private body(document: SetupDocument) {
     return { document, duty: $state.snapshot(aim.duty), schools: $state.snapshot(aim.schools) };
-  }
-
-  private cooled(document: SetupDocument) {
-    return { ...this.body(document), circuit: this.circuit ?? null };
   }
 
   askHeat(document: SetupDocument): void {

@@ -15,13 +15,10 @@
     step = undefined;
     try {
       await aim.load(of.boat_id);
-      const path = { boat_id: of.boat_id };
-      const circuit = await ask(api.GET('/api/boats/{boat_id}/circuit', { params: { path } })).catch(() => null);
       const body = {
         document: of.document,
         duty: $state.snapshot(aim.duty),
         schools: $state.snapshot(aim.schools),
-        circuit,
         ...aim.raced,
       };
       const steps = await ask(api.POST('/api/next', { params: { query: { boat: of.boat_id } }, body }));

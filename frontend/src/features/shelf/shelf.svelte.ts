@@ -116,8 +116,6 @@ export class ShelfState {
   async compare(document: SetupDocument, boatId: number): Promise<void> {
     this.comparing = true;
     try {
-      const path = { boat_id: boatId };
-      const circuit = await ask(api.GET('/api/boats/{boat_id}/circuit', { params: { path } }));
       this.candidates = await ask(
         api.POST('/api/parts/compared', {
           params: { query: { boat: boatId } },
@@ -126,7 +124,6 @@ export class ShelfState {
             parts: $state.snapshot(this.picked),
             duty: $state.snapshot(aim.duty),
             schools: $state.snapshot(aim.schools),
-            circuit,
           },
         }),
       );

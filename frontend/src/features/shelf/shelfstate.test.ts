@@ -84,8 +84,8 @@ describe('the shelf and its server', () => {
     const shelf = new ShelfState();
     shelf.pick(1);
     await shelf.compare({ name: 'boat' } as unknown as SetupDocument, 5);
-    expect(verbs()).toEqual(['GET /api/boats/{boat_id}/circuit', 'POST /api/parts/compared']);
-    expect(called.at(-1)?.[2]).toMatchObject({ parts: [1], document: { name: 'boat' }, circuit: parts });
+    expect(verbs()).toEqual(['POST /api/parts/compared']);
+    expect(called.at(-1)?.[2]).toMatchObject({ parts: [1], document: { name: 'boat' } });
     expect(shelf.candidates).toHaveLength(1);
     expect(shelf.comparing).toBe(false);
     refuse = 'at most six';

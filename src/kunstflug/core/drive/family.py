@@ -20,13 +20,15 @@ MOTOR_SIZES_MM: Final = (24.0, 30.0, 37.0, 42.0, 50.0)
 def parts_of(setup: Setup) -> dict[Owner, Part]:
     """The parts of a setup that can go into another boat, by what stays when they wear.
 
-    A propeller with a nick is the one that ran before: what was learnt of its pitch holds on.
+    A propeller with a nick is the one that ran before: what was learnt of its pitch holds on. What a part is called
+    changes nothing.
     """
+    sound = dataclasses.replace(setup.propeller, condition=propellers.Condition.AS_CAST, name="")
     return {
-        Owner.MOTOR: setup.motor,
-        Owner.CONTROLLER: setup.controller,
-        Owner.PACK: setup.pack,
-        Owner.PROPELLER: dataclasses.replace(setup.propeller, condition=propellers.Condition.AS_CAST),
+        Owner.MOTOR: dataclasses.replace(setup.motor, name=""),
+        Owner.CONTROLLER: dataclasses.replace(setup.controller, name=""),
+        Owner.PACK: dataclasses.replace(setup.pack, name=""),
+        Owner.PROPELLER: sound,
     }
 
 

@@ -16,7 +16,9 @@ from starlette.concurrency import run_in_threadpool
 
 from kunstflug.core.quantity.errors import StoreUnavailable
 from kunstflug.core.setup.knowledge import Knowledge
+from kunstflug.documents.water import CircuitIn
 from kunstflug.services import learning
+from kunstflug.services.aims import drawn_circuit
 from kunstflug.services.learning import Lessons
 from kunstflug.services.rows import RequestKey
 from kunstflug.store.database import Store
@@ -144,18 +146,21 @@ async def _lessons(
 LessonsOf = Annotated[Lessons, Depends(_lessons)]
 
 
+BoatOf = Annotated[
+    int | None,
+    Query(
+        ge=1,
+        le=2**31 - 1,
+        description="the boat that the document is of; left out for one that is not saved, "
+        "which knows what the racer's other boats taught",
+    ),
+]
+
+
 async def _known(
     store: StoreOf,
     lessons: LessonsOf,
-    boat: Annotated[
-        int | None,
-        Query(
-            ge=1,
-            le=2**31 - 1,
-            description="the boat that the document is of; left out for one that is not saved, which knows what the "
-            "racer's other boats taught",
-        ),
-    ] = None,
+    boat: BoatOf = None,
 ) -> Knowledge | None:
     # In memory it takes no time; else the log is read, which must not hold up all others.
     if not lessons.learnt or (learning.fresh(store) and lessons.first is None):
@@ -167,6 +172,13 @@ async def _known(
         return learning.knowledge_of(store, boat, lessons, remembered=True)
 
 
+async def _water(store: StoreOf, boat: BoatOf = None) -> CircuitIn | None:
+    return None if boat is None else await run_in_threadpool(drawn_circuit, store, boat)
+
+
+WaterOf = Annotated[CircuitIn | None, Depends(_water)]
+"""The water circuit that was drawn for the boat that a document is of: what cools it on every page."""
+
 KnownOf = Annotated[Knowledge | None, Depends(_known)]
 """What runs taught of the boat that a document is of, for use cases that are given the document."""
 
@@ -176,8 +188,10 @@ async def _teaches(store: StoreOf) -> AsyncIterator[None]:
     learning.forget(store)
 
 
-Teaches = Depends(_teaches)
-"""For routes that change what there is to learn from: the next forecast looks at the log again."""
+Teaches = Depends(_teaches, scope="function")
+"""For routes that change what there is to learn from: the next forecast looks at the log again.
+
+Done before the answer is sent: whoever has it may ask at once."""
 
 
 def tongue_of(request: Request) -> Tongue:

@@ -13,7 +13,7 @@ from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services import club, match, plan, search, views
 from kunstflug.services.changes import Change
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import KnownOf, LineOf, StoreOf, TongueOf, routes_of
+from kunstflug.web.api.deps import KnownOf, LineOf, StoreOf, TongueOf, WaterOf, routes_of
 from kunstflug.web.streams import MEDIA_TYPE
 
 router = routes_of("match")
@@ -34,16 +34,16 @@ async def draft(body: schemas.DraftIn, known: KnownOf, tongue: TongueOf) -> view
 
 
 @router.post("/heat")
-def heat(body: schemas.CooledIn, known: KnownOf, tongue: TongueOf) -> HeatOut:
+def heat(body: schemas.PlanIn, known: KnownOf, water: WaterOf, tongue: TongueOf) -> HeatOut:
     """Temperatures of a setup through a duty, each node against its ceiling."""
-    return plan.heat(body.document, body.duty.core(), body.judging(), known, body.circuit, tongue, body.duty.pond_m)
+    return plan.heat(body.document, body.duty.core(), body.judging(), known, water, tongue, body.duty.pond_m)
 
 
 @router.post("/next")
-def next_steps(body: schemas.NextIn, store: StoreOf, known: KnownOf, tongue: TongueOf) -> list[StepOut]:
+def next_steps(body: schemas.NextIn, store: StoreOf, known: KnownOf, water: WaterOf, tongue: TongueOf) -> list[StepOut]:
     """All single changes from here, best first."""
     raced = club.raced(store, body.class_name, body.loudness())
-    return plan.next_steps(store, body.document, body.duty.core(), body.judging(), known, body.circuit, tongue, raced)
+    return plan.next_steps(store, body.document, body.duty.core(), body.judging(), known, water, tongue, raced)
 
 
 @router.post("/map")

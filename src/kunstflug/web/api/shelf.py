@@ -13,6 +13,7 @@ from kunstflug.web.api.deps import (
     KnownOf,
     StoreOf,
     TongueOf,
+    WaterOf,
     a_file,
     attachment,
     routes_of,
@@ -75,8 +76,8 @@ def write_measure(part_id: Id, body: schemas.WriteIn, store: StoreOf) -> views.P
 
 @router.post("/parts/compared")
 def compare_parts(
-    body: schemas.ComparedIn, store: StoreOf, known: KnownOf, tongue: TongueOf
+    body: schemas.ComparedIn, store: StoreOf, known: KnownOf, water: WaterOf, tongue: TongueOf
 ) -> list[views.CandidateView]:
     """Up to six parts in this boat, side by side."""
     schools, duty = body.judging(), body.duty.core()
-    return candidates.compare(store, body.document, body.parts, duty, schools, known, body.circuit, tongue)
+    return candidates.compare(store, body.document, body.parts, duty, schools, known, water, tongue)

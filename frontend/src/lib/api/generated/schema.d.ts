@@ -3128,7 +3128,6 @@ export interface components {
             document: components["schemas"]["SetupDocument"];
             duty?: components["schemas"]["DutyIn"];
             schools?: components["schemas"]["SchoolsIn"];
-            circuit?: components["schemas"]["CircuitIn"] | null;
             /** Parts */
             parts: number[];
         };
@@ -3335,16 +3334,6 @@ export interface components {
          * @enum {string}
          */
         ControllerSchool: "sustained" | "burst";
-        /**
-         * CooledIn
-         * @description A plan, with the boat's own water where it is drawn.
-         */
-        CooledIn: {
-            document: components["schemas"]["SetupDocument"];
-            duty?: components["schemas"]["DutyIn"];
-            schools?: components["schemas"]["SchoolsIn"];
-            circuit?: components["schemas"]["CircuitIn"] | null;
-        };
         /**
          * CouplerDocument
          * @description A coupler between motor and propeller shaft.
@@ -5819,7 +5808,6 @@ export interface components {
             document: components["schemas"]["SetupDocument"];
             duty?: components["schemas"]["DutyIn"];
             schools?: components["schemas"]["SchoolsIn"];
-            circuit?: components["schemas"]["CircuitIn"] | null;
             /**
              * Class Name
              * @description of the club's; empty for none
@@ -9760,7 +9748,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CooledIn"];
+                "application/json": components["schemas"]["PlanIn"];
             };
         };
         responses: {
