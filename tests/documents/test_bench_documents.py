@@ -13,6 +13,7 @@ from tests.core.fit.test_fit import FITTED
 from kunstflug.core.bench import finders, instruments
 from kunstflug.core.cooling.circuit import PieceKind
 from kunstflug.core.cooling.solve import solve
+from kunstflug.core.drive.schools import HELD
 from kunstflug.core.fit.joints import joints
 from kunstflug.core.quantity.units import UNITS, Dimension
 from kunstflug.documents.bench import finder_out, instrument_out
@@ -86,7 +87,7 @@ def test_an_instrument_writes_only_to_fields_of_its_dimension(tool):
 
 
 def test_joints_are_in_millimetres():
-    found = joints(samples.setup(**FITTED), 25000.0, 80.0)
+    found = joints(samples.setup(**FITTED), 25000.0, 80.0, HELD)
     for joint in found:
         out = joint_out(joint, METRIC)
         assert out.off_mm == pytest.approx(joint.off_m * 1e3, abs=1e-3)

@@ -177,7 +177,7 @@ def test_a_run_moves_to_another_boat_with_all_it_has(store, boat):
     assert run.runs(store, boat.boat_id).items == []
     (compared,) = compare.trail(store, other.boat_id).setups[0].runs
     (speed, *_) = learning.judgements(store)[made.id].readings
-    assert compared.measured[0].forecast == pytest.approx(speed.then.value, rel=1e-4)
+    assert compared.measured[0].forecast == pytest.approx(speed.then.value, rel=3e-4)  # four digits
     bought = match.forecast_of(evidence.in_conditions(other.document, made.conditions), None).point.speed_mps.value
     assert speed.bought.value == pytest.approx(bought, rel=1e-4)  # as a document it is rounded
 

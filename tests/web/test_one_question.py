@@ -100,7 +100,7 @@ def test_every_page_says_the_same(client, fresh_store, tmp_path, seed):
 
     fit = answer(client.get(f"/api/setups/{made['id']}/fit"))
     said = " ".join(str(joint) for joint in fit["joints"])
-    assert answer(client.post("/api/fit", json={"document": made["document"]}, params=at))["joints"] == fit["joints"]
+    assert answer(client.post("/api/fit", json=plan, params=at))["joints"] == fit["joints"]
     assert f"the drive turns {METRIC.rpm(rpm)}" in said or "the drive turns" not in said
 
     launch = answer(

@@ -38,6 +38,7 @@ class StepOut(Out):
     gain_mps: float
     case_c: float
     case_gain_c: float
+    burnt_s: float | None = Field(description="instant at which a winding burns or solder melts; null where none does")
     current_a: float
     chance: float = Field(description="chance that any limit is passed")
     verdict: Verdict

@@ -8,6 +8,7 @@ from sqlalchemy.dialects.mysql import insert
 
 from kunstflug.core.cooling.circuit import check, usual_circuit
 from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.fit.build import build_list, first_power
 from kunstflug.core.fit.joint import Fit
 from kunstflug.core.fit.joints import joints
@@ -18,6 +19,7 @@ from kunstflug.core.thermal.duty import Duty
 from kunstflug.documents.fit import FitOut, joint_out, section_out, step_out
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.water import CircuitIn, SolvedOut, circuit_in, solved_out
+from kunstflug.services.aims import judging_of
 from kunstflug.services.changes import differences
 from kunstflug.services.learning import ALL, Lessons, knowledge_of
 from kunstflug.services.rows import check_tag, document_of, owned, racer_of, tag_of
@@ -31,6 +33,7 @@ def fit_of(
     before: SetupDocument | None,
     ticks: dict[str, bool],
     known: Knowledge | None,
+    schools: Schools = USUAL,
     tongue: Tongue = METRIC,
 ) -> FitOut:
     """Joints, drawing and lists of a setup document.
@@ -39,11 +42,12 @@ def fit_of(
     ----------
     before : the document it came from, None for the first of a boat.
     known : what runs taught of the boat.
+    schools : what it is judged by, with the stint of its duty.
     """
     setup = setup_of(document, known)
     point = forecast(setup, 0).point
     rpm, amps = (float(v) if np.isfinite(v) else 0.0 for v in (point.rpm, point.current_a))
-    found = joints(setup, rpm, amps, setup_of(before) if before is not None else None)
+    found = joints(setup, rpm, amps, schools.stint, setup_of(before) if before is not None else None)
     changed = frozenset(d.part for d in differences(before, document)) if before is not None else frozenset[str]()
     return FitOut(
         joints=[joint_out(j, tongue) for j in found],
@@ -62,12 +66,13 @@ def fit(store: Store, setup_id: int, lessons: Lessons = ALL, tongue: Tongue = ME
     """Fit of a saved setup against its parent."""
     with store.transaction() as session:
         row = owned(session, SetupRow, setup_id, racer_of(session))
-        document, boat_id = document_of(row), row.boat_id
+        document, boat = document_of(row), owned(session, Boat, row.boat_id, racer_of(session))
+        boat_id, schools = boat.id, judging_of(boat)
         marks = select(SetupTick.step, SetupTick.done).where(SetupTick.setup_id == row.id)
         ticks = dict(session.execute(marks).all())
         parent = session.get(SetupRow, row.parent_id) if row.parent_id else None
         before = document_of(parent) if parent else None
-    return fit_of(document, before, ticks, knowledge_of(store, boat_id, lessons), tongue)
+    return fit_of(document, before, ticks, knowledge_of(store, boat_id, lessons), schools, tongue)
 
 
 @retried

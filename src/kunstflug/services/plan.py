@@ -109,7 +109,7 @@ def next_steps(
             then = trial(changed, duty, schools, water)
         except (InvalidValue, InvalidDocument):
             continue
-        if not noticed(now, then):
+        if then.walled or not noticed(now, then):
             continue
         found = effect(now, then)
         breaks = _breaks(new_in(broken(raced, changed, then.sound_w), already), tongue) if raced else ""
@@ -123,6 +123,7 @@ def next_steps(
             gain_mps=found.gain_mps,
             case_c=then.case_c,
             case_gain_c=found.warmer_k,
+            burnt_s=then.burnt_s if then.burns else None,
             current_a=then.current_a,
             chance=then.chance,
             verdict=then.verdict,
@@ -209,7 +210,7 @@ def wish(
     now = broken(raced, setup, sound_w) if raced else ()
     rows = [
         (way.answer, [_piece(one, there) for one in way.pieces], _beyond(setup, way.answer, raced, now, tongue))
-        for way in ways(setup, found, cores, schools)
+        for way in ways(setup, found, cores, schools, wanted.locked)
     ]
     rows.sort(key=lambda row: bool(row[2]))
     return backward_out(found, rows, _breaks(now, tongue), tongue, noise_out(raced, sound_w) if raced else None)

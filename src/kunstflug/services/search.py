@@ -77,7 +77,10 @@ def ranges_for(setup: Setup, wanted: RangesIn, most: int = MOST_DRIVES) -> Range
     n = wanted.fineness
     kv, diameter = setup.motor.kv_rpm_per_v.value, setup.propeller.diameter_m.value
     now, other = pack.series_cells(setup.pack), setup.pack.second_cells or 0
-    low, high = max(now - 4, 1 + other), min(now + 5, pack.MOST_SERIES_CELLS + 1)
+    # What is printed on the controller, which stays, is a wall: nothing past it is tried.
+    wall = min(pack.MOST_SERIES_CELLS, setup.controller.max_cells or pack.MOST_SERIES_CELLS)
+    low = max(min(now, wall) - 4, 1 + other)
+    high = max(min(now + 4, wall), low) + 1
     found = ranges_about(
         setup,
         kv=np.geomspace(0.5 * kv, 1.8 * kv, n) if wanted.kv else None,

@@ -108,6 +108,14 @@ class PartView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class SwapView:
+    """A part of the shelf that may go into a boat; ``wall`` says what a sheet forbids, empty where nothing does."""
+
+    part: PartView
+    wall: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class CandidateView:
     """One part in this boat; ``refusal`` says why it does not run there, and the numbers are then missing."""
 

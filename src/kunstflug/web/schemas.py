@@ -84,11 +84,17 @@ class ComparedIn(PlanIn):
     parts: list[Annotated[int, Field(ge=1, le=2**31 - 1)]] = Field(min_length=1, max_length=6)
 
 
-class FitIn(Strict):
+class FitIn(PlanIn):
     """A setup whose joints are asked for, and the one it came from."""
 
-    document: SetupDocument
     before: SetupDocument | None = None
+
+
+class SwapIn(Strict):
+    """A boat that another part of a kind is sought for."""
+
+    document: SetupDocument
+    kind: str = Field(max_length=40)
 
 
 class TickIn(Strict):

@@ -1,5 +1,6 @@
 """Choosing in words: why a wish cannot be met, and what a single change brings and costs."""
 
+import math
 from typing import Final
 
 from kunstflug.core.choose import backward, class_rules, steps
@@ -69,5 +70,7 @@ ENDS: Final = {
 @says(steps.StepEffect)
 def _effect(f: steps.StepEffect, t: Tongue) -> str:
     gain, warmer = t.faster(f.gain_mps), t.warmer(f.warmer_k)
+    if math.isfinite(f.burnt_s):
+        return f"{gain}, and it burns after {t.seconds(f.burnt_s)}: do not run it; {t.current(f.current_a)}"
     chance = f"; {t.part(f.chance)} chance of passing a limit" if f.chance >= 0.005 else ""
     return f"{gain}, {warmer} on the motor case, {t.current(f.current_a)}; {ENDS[f.verdict]}{chance}"

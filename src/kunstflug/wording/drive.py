@@ -171,11 +171,6 @@ def _not_planing(f: forecast.NotPlaning, t: Tongue) -> str:
     return f"Hull drag: volume Froude number {trimmed(f.volume_froude, 2)}; below planing the drag is a rough guess."
 
 
-@says(forecast.TooManyCells)
-def _cells(f: forecast.TooManyCells, t: Tongue) -> str:
-    return f"{f.cells} cells on a controller printed for {f.printed}: do not connect it."
-
-
 @says(forecast.HighVoltage)
 def _volts(f: forecast.HighVoltage, t: Tongue) -> str:
     return f"Over {trimmed(f.limit_v)} V: shock hazard and arcs. This is work for licensed practice."

@@ -8,6 +8,7 @@ from kunstflug.core.fit.motor_joints import RingFault, Side
 from kunstflug.core.fit.section import Measure, MeasureKind, Shape, ShapeKind
 from kunstflug.core.parts.joining import Kept
 from kunstflug.wording.fields import in_words
+from kunstflug.wording.limits import stint
 from kunstflug.wording.say import fixed, join, one, says
 from kunstflug.wording.tongue import Tongue, trimmed
 
@@ -277,7 +278,7 @@ fixed(shaft_joints.AddCollar, "Add a collar ahead of the strut, a millimetre cle
 def _wire(f: joints.WireCarries, t: Tongue) -> str:
     short = ": short runs only" if f.current_a > f.holds_a else ""
     return (
-        f"AWG {f.gauge_awg} is good for {t.current(f.holds_a)} continuously in still air; it carries "
+        f"AWG {f.gauge_awg} is good for {t.current(f.holds_a)} {stint(f.stint, t)} in still air; it carries "
         f"{t.current(f.current_a)}{short}"
     )
 

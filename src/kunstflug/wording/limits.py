@@ -20,6 +20,7 @@ TITLES: Final = {
     LimitKey.MOTOR_CURRENT: "Motor current",
     LimitKey.MOTOR_POWER: "Motor power",
     LimitKey.LOADED_RPM: "Loaded rpm",
+    LimitKey.CELLS: "Cells of the controller",
 }
 STATIONS: Final = {
     LimitKey.PACK_CURRENT: "pack",
@@ -30,6 +31,7 @@ STATIONS: Final = {
     LimitKey.MOTOR_CURRENT: "motor",
     LimitKey.MOTOR_POWER: "motor",
     LimitKey.LOADED_RPM: "motor",
+    LimitKey.CELLS: "controller",
 }
 """Station of the drive line that a load is shown at."""
 _WHO: Final = {
@@ -41,11 +43,13 @@ _WHO: Final = {
     LimitKey.MOTOR_CURRENT: "the motor draws",
     LimitKey.MOTOR_POWER: "the motor takes",
     LimitKey.LOADED_RPM: "the rotor turns",
+    LimitKey.CELLS: "the packs have",
 }
 UNITS: Final = {
     LimitKey.CELL_VOLTAGE: "V",
     LimitKey.ELECTRICAL_RPM: "rpm",
     LimitKey.LOADED_RPM: "rpm",
+    LimitKey.CELLS: "cells",
     LimitKey.MOTOR_POWER: "W",
 }
 """Unit of a load where it is not ampere."""
@@ -62,6 +66,8 @@ def load(key: LimitKey, value: float, t: Tongue) -> str:
             return f"{t.rpm(value)} electrical rpm"
         case LimitKey.LOADED_RPM:
             return f"{t.rpm(value)} rpm"
+        case LimitKey.CELLS:
+            return f"{value:.0f} cells"
         case _:
             return t.current(value)
 
@@ -95,6 +101,16 @@ def _because(guess: object, t: Tongue) -> str:
 def _pack(f: limits.PackRating, t: Tongue) -> str:
     whose = "the weaker pack's" if f.of_weaker else "a printed" if f.guess is None else "an assumed"
     return f"{t.part(f.trust)} of {whose} {trimmed(f.c_rating)} C is {{limit}}"
+
+
+@says(limits.BeyondCells)
+def _beyond_cells(f: limits.BeyondCells, t: Tongue) -> str:
+    return f"{f.cells} cells on a controller printed for {f.printed}: do not connect it"
+
+
+@says(limits.PrintedCells)
+def _printed_cells(f: limits.PrintedCells, t: Tongue) -> str:
+    return "the controller is printed for {limit}, do not connect more"
 
 
 @says(limits.CellFloor)

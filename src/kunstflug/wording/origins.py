@@ -65,6 +65,7 @@ LIMITS: Final[dict[LimitKey, Origin]] = {
     LimitKey.ELECTRICAL_RPM: Origin(title="Electrical rpm", how="Rpm times pole pairs, against what the controller follows.", weak="240 000 is usual where none is printed."),
     LimitKey.MOTOR_CURRENT: Origin(title="Motor current", how="The printed current, or what warms the winding to its class through the duty.", sources=("iec60085",)),
     LimitKey.MOTOR_POWER: Origin(title="Motor power", how="The printed power, or 5 W for each gram of motor, longer or shorter by the duty.", weak="Common practice, no source."),
+    LimitKey.CELLS: Origin(title="Cells of the controller", how="The cells in series that are printed on it. With more its transistors break down at once.", weak="Common practice, no source: what is printed is taken as it stands."),
     LimitKey.LOADED_RPM: Origin(title="Loaded rpm", how="The printed highest rpm, or what a rotor of this thickness usually bears: 30 000 for a 40 mm can.", weak="Common practice, no source."),
 }  # fmt: skip
 

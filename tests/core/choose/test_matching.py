@@ -2,6 +2,7 @@
 
 import dataclasses
 import functools
+import math
 
 import numpy as np
 import pytest
@@ -337,8 +338,17 @@ def test_half_the_kv_is_as_slow_in_a_sweep_as_in_the_forecast_of_that_winding():
     assert swept.speed_mps[0] == pytest.approx(forecast(wound, 0).point.speed_mps, rel=1e-9)
 
 
-def tried(speed: float, verdict: Verdict) -> Trial:
-    return Trial(speed_mps=speed, current_a=100.0, case_c=60.0, chance=0.1, verdict=verdict, sound_w=0.0)
+def tried(speed: float, verdict: Verdict, burnt_s: float = math.nan) -> Trial:
+    return Trial(
+        speed_mps=speed,
+        current_a=100.0,
+        case_c=60.0,
+        chance=0.1,
+        verdict=verdict,
+        sound_w=0.0,
+        walled=False,
+        burnt_s=burnt_s,
+    )
 
 
 def test_speed_is_weighed_against_what_it_costs():
@@ -347,6 +357,7 @@ def test_speed_is_weighed_against_what_it_costs():
     order = [
         tried(20.0 * 1.04, Verdict.SHORT), tried(20.0 * 1.005, Verdict.HOLDS), tried(20.0 * 1.02, Verdict.SHORT),
         tried(20.0 * 0.7, Verdict.HOLDS), tried(20.0 * 1.6, Verdict.STOP), tried(20.0 * 5.0, Verdict.NONE),
+        tried(20.0 * 9.0, Verdict.STOP, burnt_s=26.0),  # burnt is the worst there is
     ]  # fmt: skip
     ranks = [rank(now, then) for then in order]
     assert ranks == sorted(ranks)

@@ -9,8 +9,8 @@ from tests import samples
 from tests.samples import margin, q, words
 
 from kunstflug.core.drive.curves import curve_of
-from kunstflug.core.drive.forecast import HighVoltage, TooManyCells, forecast, nominal_free_rpm
-from kunstflug.core.drive.limits import LimitKey
+from kunstflug.core.drive.forecast import HighVoltage, forecast, nominal_free_rpm
+from kunstflug.core.drive.limits import LimitKey, wall_of
 from kunstflug.core.drive.nearest import PropellerTooBig, StaysBelowPlaning
 from kunstflug.core.drive.point import solve
 from kunstflug.core.drive.values import drive_values
@@ -161,10 +161,22 @@ def test_caveats_where_a_law_leaves_its_range():
     many = {**samples.MONO["pack"], "cells": 16}
     found = forecast(samples.setup(pack=many, motor__kv=q(500, "rpm/V"))).caveats
     assert any(isinstance(c, HighVoltage) and c.limit_v == 60 for c in found)
-    small = {"continuous_current": q(120, "A"), "max_cells": 3}
-    assert any(
-        isinstance(c, TooManyCells) and c.printed == 3 for c in forecast(samples.setup(controller=small)).caveats
-    )
+
+
+@pytest.mark.parametrize(("printed", "passed"), [(3, True), (4, False), (12, False)])
+def test_the_cells_printed_on_a_controller_are_a_wall(printed, passed):
+    """A controller dies of one cell more at once: there is no margin up to it, and nothing holds past it."""
+    setup = samples.setup(controller={"continuous_current": q(300, "A"), "max_cells": printed})
+    found = forecast(setup)
+    walls = [m for m in found.margins if m.key is LimitKey.CELLS]
+    assert bool(walls) is (wall_of(setup) is not None) is passed
+    free = forecast(samples.setup(controller={"continuous_current": q(300, "A")}))
+    if passed:
+        assert (walls[0].verdict, found.verdict) == (Verdict.STOP, Verdict.STOP)
+    else:
+        assert (found.verdict, found.tightest.key, found.tightest.use) == (
+            free.verdict, free.tightest.key, free.tightest.use,
+        )  # fmt: skip
 
 
 def test_curves_meet_at_the_forecast_speed():

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from tests import samples
 from tests.samples import q
 
+from kunstflug.core.drive.schools import HELD
 from kunstflug.core.fit.build import Caution, LowPack, StepKey, build_list, first_power
 from kunstflug.core.fit.joint import Fit
 from kunstflug.core.fit.joints import joints
@@ -158,17 +159,17 @@ def fitted(**changes):
 
 
 def of(setup, key, rpm=28000, amps=70, before=None):
-    return next(j for j in joints(setup, rpm, amps, before) if j.key == key)
+    return next(j for j in joints(setup, rpm, amps, HELD, before) if j.key == key)
 
 
 def test_a_drive_that_fits_fits():
-    for joint in joints(fitted(), 28000, 70):
+    for joint in joints(fitted(), 28000, 70, HELD):
         assert joint.fit is Fit.FITS, (joint.key, joint.finding)
         assert joint.off_m == 0
 
 
 def test_what_nobody_measured_asks_for_it():
-    bare = joints(samples.setup(), 28000, 70)
+    bare = joints(samples.setup(), 28000, 70, HELD)
     asked = {path for j in bare for path in j.ask}
     assert {"motor.circle", "mount.circle", "motor.shaft", "coupler.motor_bore", "placement.room_length"} <= asked
     assert all(j.fit is not Fit.CLASHES for j in bare)
@@ -300,7 +301,7 @@ def test_a_heavier_motor_moves_the_centre_and_the_pack_brings_it_back():
 
 
 def shapes(setup, kind):
-    return [s for s in section(setup, joints(setup, 28000, 70)).shapes if s.kind == kind]
+    return [s for s in section(setup, joints(setup, 28000, 70, HELD)).shapes if s.kind == kind]
 
 
 def test_a_shaft_of_5_mm_is_5_mm():
@@ -319,7 +320,7 @@ def test_a_shaft_of_5_mm_is_5_mm():
 @given(st.floats(20, 56), st.floats(30, 140), st.floats(2, 10))
 def test_every_size_is_drawn_as_it_is(can, length, shaft):
     setup = fitted(motor__can_diameter=q(can, "mm"), motor__can_length=q(length, "mm"), motor__shaft=q(shaft, "mm"))
-    drawing = section(setup, joints(setup, 28000, 70))
+    drawing = section(setup, joints(setup, 28000, 70, HELD))
     found = next(s for s in drawing.shapes if s.kind == "can")
     assert found.h == pytest.approx(can)
     assert found.w == pytest.approx(length)
@@ -352,7 +353,7 @@ def test_what_was_not_measured_is_drawn_as_a_guess():
 
 
 def keys(setup, changed=None):
-    return [s.key for s in build_list(setup, joints(setup, 28000, 70), changed)]
+    return [s.key for s in build_list(setup, joints(setup, 28000, 70, HELD), changed)]
 
 
 def test_the_list_is_in_the_order_of_the_bench():
@@ -378,14 +379,16 @@ def test_a_shim_has_its_step():
 
 
 def test_cautions_stand_where_they_apply():
-    steps = {s.key: s for s in build_list(fitted(), joints(fitted(), 28000, 70))}
+    steps = {s.key: s for s in build_list(fitted(), joints(fitted(), 28000, 70, HELD))}
     assert Caution.GRINDING in steps["flat"].cautions
     assert Caution.BERYLLIUM in steps["propeller"].cautions
     assert Caution.SILICONE_ONLY in steps["jacket"].cautions
     assert steps["polarity"].cautions == ()
     high = samples.setup(**{**FITTED, "pack": {**samples.MONO["pack"], "cells": 16},
                             "motor": {**MOTOR, "kv": q(500, "rpm/V")}})  # fmt: skip
-    assert {s.key: s for s in build_list(high, joints(high, 28000, 70))}["polarity"].cautions == (Caution.HIGH_VOLTAGE,)
+    assert {s.key: s for s in build_list(high, joints(high, 28000, 70, HELD))}["polarity"].cautions == (
+        Caution.HIGH_VOLTAGE,
+    )
 
 
 def test_first_power_begins_in_a_stand_and_on_a_low_pack():

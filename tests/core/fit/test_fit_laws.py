@@ -9,6 +9,7 @@ from tests import samples
 from tests.core.fit.test_fit import FITTED
 from tests.samples import q
 
+from kunstflug.core.drive.schools import HELD
 from kunstflug.core.fit.build import build_list, first_power
 from kunstflug.core.fit.joint import PLAY_M, Fit
 from kunstflug.core.fit.joints import joints
@@ -51,7 +52,7 @@ def named(found, key):
 @pytest.mark.no_cover
 def test_any_sizes_have_an_answer_and_a_drawing(sizes):
     setup = drive(sizes)
-    found = joints(setup, 25000.0, 80.0)
+    found = joints(setup, 25000.0, 80.0, HELD)
     for joint in found:
         assert samples.words(joint.finding)
         assert math.isfinite(joint.off_m)
@@ -74,7 +75,7 @@ def test_a_thicker_shaft_never_fits(shaft, bore):
         **{**FITTED, "motor": {**FITTED["motor"], "shaft": q(shaft, "mm")},
            "coupler": {**FITTED["coupler"], "motor_bore": q(bore, "mm")}},
     )  # fmt: skip
-    joint = named(joints(setup, 25000.0, 80.0), "motor_coupler")
+    joint = named(joints(setup, 25000.0, 80.0, HELD), "motor_coupler")
     if shaft > bore + PLAY_M * 1e3 + 1e-6:
         assert joint.fit is Fit.CLASHES
         assert joint.off_m == pytest.approx((shaft - bore) * 1e-3, abs=1e-9)
@@ -102,11 +103,11 @@ def test_a_can_thicker_than_its_jacket_always_clashes(can, bore):
         **{**FITTED, "motor": {**FITTED["motor"], "can_diameter": q(can, "mm")},
            "jacket": {"bore": q(bore, "mm"), "outside": q(56, "mm"), "length": q(40, "mm")}},
     )  # fmt: skip
-    joint = named(joints(setup, 25000.0, 80.0), "jacket")
+    joint = named(joints(setup, 25000.0, 80.0, HELD), "jacket")
     if can > bore:
         assert joint.fit is Fit.CLASHES
         assert joint.off_m == pytest.approx((can - bore) * 1e-3, abs=1e-9)
-        clash = [s for s in section(setup, joints(setup, 25000.0, 80.0)).shapes if s.kind == "clash"]
+        clash = [s for s in section(setup, joints(setup, 25000.0, 80.0, HELD)).shapes if s.kind == "clash"]
         # what does not go in is drawn as thick as it is, above and below the axis
         assert sum(s.h for s in clash if s.part == "jacket") == pytest.approx(can - bore, abs=1e-6)
     else:
@@ -121,7 +122,7 @@ def test_no_screw_that_reaches_the_winding_is_passed(depth, length, plate):
         **{**FITTED, "motor": {**FITTED["motor"], "thread_depth": q(depth, "mm")},
            "mount": {**FITTED["mount"], "screw_length": q(length, "mm"), "plate": q(plate, "mm")}},
     )  # fmt: skip
-    joint = named(joints(setup, 25000.0, 80.0), "screw")
+    joint = named(joints(setup, 25000.0, 80.0, HELD), "screw")
     if length - plate > depth + 1e-9:
         assert joint.fit is Fit.CLASHES
         assert joint.finding.over_m == pytest.approx((length - plate - depth) * 1e-3)
@@ -156,6 +157,6 @@ def test_a_flat_takes_what_its_circle_has(diameter, part):
 
 def test_nothing_said_is_never_passed():
     """Of a boat of which only the drive is known no joint that needs a caliper says that it fits."""
-    found = {j.key: j.fit for j in joints(samples.setup(), 25000.0, 80.0)}
+    found = {j.key: j.fit for j in joints(samples.setup(), 25000.0, 80.0, HELD)}
     for key in ("room", "circle", "screw", "motor_coupler"):
         assert found[key] is Fit.UNKNOWN, key

@@ -1,5 +1,6 @@
 /** Joints, drawing and lists of the setup on the sheet, of the draft where there is one. */
 import { api, ask, askNothing, Problem, type Fit, type SetupDocument, type SetupView } from '$lib/api/client';
+import { aim } from '$lib/state/aim.svelte';
 import { Newest } from '$lib/state/newest';
 
 export class FitState {
@@ -8,7 +9,10 @@ export class FitState {
   problem = $state<Problem | undefined>();
 
   private readonly newest = new Newest<{ document: SetupDocument; before: SetupDocument; boat: number }, Fit>(
-    ({ boat, ...body }) => ask(api.POST('/api/fit', { params: { query: { boat } }, body })),
+    ({ boat, ...setups }) => {
+      const body = { ...setups, duty: $state.snapshot(aim.duty), schools: $state.snapshot(aim.schools) };
+      return ask(api.POST('/api/fit', { params: { query: { boat } }, body }));
+    },
     (fit) => {
       // Ticks are kept with the saved setup.
       const done = this.saved?.build.filter((s) => s.done).map((s) => s.key) ?? [];

@@ -271,7 +271,7 @@
   {/if}
   {#if swapOpen}
     {#await later.swap() then { default: Swap }}
-      <Swap kind={swapKind} bind:open={swapOpen} onpick={(part) => match.swap(part)} />
+      <Swap kind={swapKind} document={match.now.document} bind:open={swapOpen} onpick={(part) => match.swap(part)} />
     {/await}
   {/if}
 {:else}

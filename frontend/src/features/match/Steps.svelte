@@ -46,7 +46,9 @@
               >
             </TableBodyCell>
             <TableBodyCell class="n">{units.change(step.gain_mps, 'speed')}</TableBodyCell>
-            <TableBodyCell class="n">{units.change(step.case_gain_c, 'temperature')}</TableBodyCell>
+            <TableBodyCell class="n"
+              >{step.burnt_s === null ? units.change(step.case_gain_c, 'temperature') : 'burns'}</TableBodyCell
+            >
             <TableBodyCell class="n">{Math.round(step.current_a)}</TableBodyCell>
             <TableBodyCell
               ><Verdict verdict={step.verdict} />{#if step.breaks}<span class="block text-[0.82rem] text-vermilion"

@@ -3,8 +3,7 @@
   import Input from 'flowbite-svelte/Input.svelte';
   import Modal from 'flowbite-svelte/Modal.svelte';
 
-  import { api, ask, Problem, type PartView } from '$lib/api/client';
-  import { allPages } from '$lib/api/pages';
+  import { api, ask, Problem, type PartView, type Schemas, type SetupDocument } from '$lib/api/client';
   import Notice from '$lib/ui/Notice.svelte';
   import { row } from '$lib/ui/theme';
   import Wait from '$lib/ui/Wait.svelte';
@@ -13,11 +12,12 @@
   /** The shelf, for one kind of part: pick one and see at once what it does. */
   let {
     kind,
+    document,
     open = $bindable(false),
     onpick,
-  }: { kind: string; open?: boolean; onpick: (part: PartView) => void } = $props();
+  }: { kind: string; document: SetupDocument; open?: boolean; onpick: (part: PartView) => void } = $props();
 
-  let parts = $state<PartView[]>([]);
+  let parts = $state.raw<Schemas['SwapView'][]>([]);
   let problem = $state<Problem | undefined>();
   let words = $state('');
   let phase = $state<'loading' | 'ready'>('loading');
@@ -25,9 +25,7 @@
   async function load(kind: string): Promise<void> {
     phase = 'loading';
     try {
-      parts = await allPages((after) =>
-        ask(api.GET('/api/parts', { params: { query: { kind, after: after ?? '' } } })),
-      );
+      parts = await ask(api.POST('/api/parts/swaps', { body: { document, kind } }));
       problem = undefined;
     } catch (error) {
       problem = error as Problem;
@@ -39,7 +37,7 @@
   });
 
   const found = $derived(
-    parts.filter((part) =>
+    parts.filter(({ part }) =>
       words
         .toLowerCase()
         .split(/\s+/)
@@ -73,9 +71,10 @@
   {:else}
     <Input bind:value={words} aria-label="Find by size or name" placeholder="Find by size or name" />
     <ul class="list-none m-0 p-0">
-      {#each found as part (part.id)}
+      {#each found as { part, wall } (part.id)}
         <li>
           <Button
+            disabled={Boolean(wall)}
             onclick={() => {
               open = false;
               onpick(part);
@@ -87,6 +86,7 @@
           >
             <b>{part.name}</b>
             <span class="text-[0.85rem] font-normal text-ink-2 font-stretch-[85%]">{facts(part)}</span>
+            {#if wall}<span class="text-[0.85rem] text-vermilion">{wall}</span>{/if}
           </Button>
         </li>
       {:else}

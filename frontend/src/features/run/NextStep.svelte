@@ -34,8 +34,9 @@
     <h2 class="mb-1">Next single step</h2>
     <p class="m-0">
       {step.label.replace(' from the shelf', '')} <b>{step.text}</b>: {units.change(step.gain_mps, 'speed')}
-      {units.unit('speed').unit}, motor case {units.change(step.case_gain_c, 'temperature')}
-      {units.unit('temperature').unit}, <Verdict verdict={step.verdict} />.
+      {units.unit('speed').unit}, {step.burnt_s === null
+        ? `motor case ${units.change(step.case_gain_c, 'temperature')} ${units.unit('temperature').unit}`
+        : 'it burns'}, <Verdict verdict={step.verdict} />.
       <a href={pathTo('match', setup.id)}>Try it on Match</a>
     </p>
   </section>

@@ -269,7 +269,7 @@ def _changed(setup: Setup, found: SweepResult, k: int) -> frozenset[FreePart]:
 
 def _to_buy(locked: frozenset[FreePart]) -> frozenset[LimitKey]:
     """Limits of parts that are still to be chosen: what such a part must be able to do is part of the answer."""
-    found = {LimitKey.CONTROLLER_CURRENT, LimitKey.WIRE_CURRENT}
+    found = {LimitKey.CONTROLLER_CURRENT, LimitKey.WIRE_CURRENT, LimitKey.CELLS}
     if FreePart.MOTOR not in locked:
         found |= {LimitKey.MOTOR_POWER, LimitKey.MOTOR_CURRENT}
     if FreePart.PACK not in locked:

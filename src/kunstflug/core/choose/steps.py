@@ -1,5 +1,6 @@
 """Single changes from here: one size up or down, tried and ranked by what they bring and cost."""
 
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final
@@ -7,6 +8,7 @@ from typing import Final
 from kunstflug.core.choose.class_rules import sound_of
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.limits import WALLS
 from kunstflug.core.drive.schools import Schools
 from kunstflug.core.drive.verdict import Verdict, worst
 from kunstflug.core.parts.pack import MOST_SERIES_CELLS, series_cells
@@ -22,6 +24,7 @@ from kunstflug.core.thermal.run import run_duty
 SAMPLES: Final = 40
 # What a verdict costs in the ranking, as a part of the speed (our own choice): a stop is never worth its speed.
 PRICE: Final = {Verdict.HOLDS: 0.0, Verdict.SHORT: 0.03, Verdict.STOP: 10.0, Verdict.NONE: 20.0}
+BURNT: Final = 40.0
 REACH: Final = 1.5  # no single change makes a boat half as fast again
 NOTICED_PART: Final = 0.003
 NOTICED_K: Final = 1.0
@@ -63,6 +66,8 @@ class Trial:
     Parameters
     ----------
     sound_w : at full throttle, by the law [W].
+    walled : past what a part's sheet forbids: never to be proposed.
+    burnt_s : instant at which a winding burns or solder melts [s]; NaN where none does.
     """
 
     speed_mps: float
@@ -71,6 +76,13 @@ class Trial:
     chance: float
     verdict: Verdict
     sound_w: float
+    walled: bool
+    burnt_s: float
+
+    @property
+    def burns(self) -> bool:
+        """Whether a winding or a plug does not live through the duty."""
+        return math.isfinite(self.burnt_s)
 
 
 @lru_cache(maxsize=256)  # a page that is opened again asks for the same ones, some fifty of them
@@ -86,6 +98,8 @@ def trial(setup: Setup, duty: Duty, schools: Schools, cooling: CoolingTable | No
         chance=max((m.chance for m in f.margins), default=0.0),
         verdict=worst([f.verdict, heat_verdict(setup, run, schools)]),
         sound_w=sound_of(setup, f.point),
+        walled=any(m.key in WALLS for m in f.margins),
+        burnt_s=min((float(t[0]) for t in run.fails_s.values() if math.isfinite(t[0])), default=math.nan),
     )
 
 
@@ -96,6 +110,7 @@ class StepEffect(Fact):
     Parameters
     ----------
     warmer_k : of the case's peak [K].
+    burnt_s : instant at which a winding burns or solder melts [s]; NaN where none does.
     """
 
     gain_mps: float
@@ -103,6 +118,7 @@ class StepEffect(Fact):
     current_a: float
     chance: float
     verdict: Verdict
+    burnt_s: float
 
 
 def effect(now: Trial, then: Trial) -> StepEffect:
@@ -113,6 +129,7 @@ def effect(now: Trial, then: Trial) -> StepEffect:
         current_a=then.current_a,
         chance=then.chance,
         verdict=then.verdict,
+        burnt_s=then.burnt_s,
     )
 
 
@@ -125,5 +142,8 @@ def noticed(now: Trial, then: Trial) -> bool:
 
 
 def rank(now: Trial, then: Trial) -> float:
-    """Place of a change in the ranking: the price of its verdict less its part of speed gained; smallest first."""
-    return PRICE[then.verdict] - (then.speed_mps / now.speed_mps - 1)
+    """Place of a change in the ranking: the price of its verdict less its part of speed gained; smallest first.
+
+    What burns comes last, whatever it gains: the case of a motor that died early stays cool.
+    """
+    return (BURNT if then.burns else PRICE[then.verdict]) - (then.speed_mps / now.speed_mps - 1)

@@ -66,18 +66,22 @@ def distance(part: Part, answer: Answer, schools: Schools) -> float:
     return math.inf
 
 
-def pieces(setup: Setup, answer: Answer, shelf: dict[str, list[Part]], schools: Schools) -> tuple[Piece, ...]:
+def pieces(
+    setup: Setup, answer: Answer, shelf: dict[str, list[Part]], schools: Schools, locked: frozenset[FreePart]
+) -> tuple[Piece, ...]:
     """The four parts of a drive's electric side, each kept, found on the shelf, or to be bought.
 
     Parameters
     ----------
     setup : today's; a part of it that serves is kept.
     shelf : usable parts by kind.
+    locked : what cannot be changed.
     """
     now: dict[str, tuple[bool, Part]] = {
         "motor": (FreePart.MOTOR not in answer.changed, setup.motor),
         "propeller": (FreePart.PROPELLER not in answer.changed, setup.propeller),
-        "pack": (FreePart.PACK not in answer.changed, setup.pack),
+        # one that gives less than the drive draws is kept only where it has to be
+        "pack": (FreePart.PACK in locked, setup.pack),
         "controller": (answer.controller_holds, setup.controller),
     }
     return tuple(
@@ -107,7 +111,13 @@ class Way:
         return sum(piece.need in needs for piece in self.pieces)
 
 
-def ways(setup: Setup, found: Backward, shelf: dict[str, list[Part]], schools: Schools) -> list[Way]:
+def ways(
+    setup: Setup,
+    found: Backward,
+    shelf: dict[str, list[Part]],
+    schools: Schools,
+    locked: frozenset[FreePart] = frozenset(),
+) -> list[Way]:
     """The drives of an answer, the best first, each set of parts once.
 
     Where the wish can be had: what holds, the least to buy, the fewest other parts, the least power. Where it
@@ -116,8 +126,9 @@ def ways(setup: Setup, found: Backward, shelf: dict[str, list[Part]], schools: S
     Parameters
     ----------
     shelf : usable parts by kind.
+    locked : what cannot be changed.
     """
-    all_ways = [Way(answer=answer, pieces=pieces(setup, answer, shelf, schools)) for answer in found.answers]
+    all_ways = [Way(answer=answer, pieces=pieces(setup, answer, shelf, schools, locked)) for answer in found.answers]
     if any(answer.speed_mps >= found.wanted_mps for answer in found.answers):
         all_ways.sort(key=lambda w: (w.answer.use > 1.0, *_trouble(w)))
     else:

@@ -215,6 +215,7 @@ def _fill(o: Any, p: Any, j: float, throttle: float, cubics: Array, step: float,
     o.current_a, o.motor_current_a = bus, current
     o.pack_voltage_v = p.pack_ocv_v - bus * p.pack_resistance_ohm
     o.weak_cell_v = (p.pack_ocv_v - bus * p.pack_resistance_ohm * p.weak_cell) / p.cells
+    o.cells = p.cells
     o.motor_voltage_v = (
         throttle * (o.pack_voltage_v - bus * p.wiring_resistance_ohm) - current * p.controller_resistance_ohm
     )

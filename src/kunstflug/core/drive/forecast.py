@@ -7,7 +7,7 @@ import numpy as np
 
 from kunstflug.core.drive import MODEL_VERSION, nearest
 from kunstflug.core.drive.curves import SpeedCurves, curve_of, percentiles, speed_curves
-from kunstflug.core.drive.limits import KEYS, LOADS, RISING, Limit, LimitKey, limits_of
+from kunstflug.core.drive.limits import KEYS, LOADS, RISING, WALLS, Limit, LimitKey, limits_of
 from kunstflug.core.drive.point import NAMES as RESULTS
 from kunstflug.core.drive.point import OperatingPoint, solve
 from kunstflug.core.drive.rows import DriveValues, Rows
@@ -154,7 +154,7 @@ def _margins(points: OperatingPoint, limits: tuple[Limit, ...], judged: Judged) 
     """The nominal loads, the first of the points, against their limits; the rest are the band."""
     found = []
     for k, (key, limit) in enumerate(zip(KEYS, limits, strict=True)):
-        if not limit.exists:
+        if not limit.exists or (key in WALLS and judged.uses[k, 0] == 0.0):
             continue
         load, use = float(np.atleast_1d(getattr(points, LOADS[key]))[0]), float(judged.uses[k, 0])
         band = judged.uses[k, 1:]
@@ -233,14 +233,6 @@ class NotPlaning(Fact):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class TooManyCells(Fact):
-    """More cells than the controller is printed for."""
-
-    cells: int
-    printed: int
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class HighVoltage(Fact):
     """A voltage that is a shock hazard."""
 
@@ -266,8 +258,6 @@ def _caveats(setup: Setup, point: OperatingPoint) -> tuple[Fact, ...]:
         found.append(VeryFast(volume_froude=froude))
     if froude < PLANING_FROUDE:
         found.append(NotPlaning(volume_froude=froude))
-    if setup.controller.max_cells is not None and cells > setup.controller.max_cells:
-        found.append(TooManyCells(cells=cells, printed=setup.controller.max_cells))
     if cells * FULL_CELL_V > SHOCK_V:
         found.append(HighVoltage(voltage_v=cells * FULL_CELL_V, limit_v=SHOCK_V))
     if setup.controller.supply is controller.Supply.LINEAR and cells > LINEAR_CELLS:

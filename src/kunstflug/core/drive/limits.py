@@ -42,6 +42,7 @@ class LimitKey(StrEnum):
     MOTOR_CURRENT = "motor_current"
     MOTOR_POWER = "motor_power"
     LOADED_RPM = "loaded_rpm"
+    CELLS = "cells"
 
 
 KEYS: Final = tuple(LimitKey)
@@ -54,10 +55,13 @@ LOADS: Final = {
     LimitKey.MOTOR_CURRENT: "motor_current_a",
     LimitKey.MOTOR_POWER: "motor_power_w",
     LimitKey.LOADED_RPM: "rpm",
+    LimitKey.CELLS: "cells",
 }
 """Result of the operating point that each limit is held against."""
 RISING: Final = frozenset(KEYS) - {LimitKey.CELL_VOLTAGE}
 """Limits that are passed by more; the others by less."""
+WALLS: Final = frozenset({LimitKey.CELLS})
+"""Limits that are no matter of degree: up to one nothing is used of it, past it nothing may be connected."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -68,6 +72,11 @@ class PackRating(Fact):
     trust: float
     of_weaker: bool
     guess: Fact | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PrintedCells(Fact):
+    """Cells in series that are printed on the controller."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -177,6 +186,7 @@ def limits_of(setup: Setup, schools: Schools) -> tuple[Limit, ...]:
         _motor_current(setup),
         _motor_power(setup, schools.stint),
         _rotor(setup, schools),
+        _cells(setup),
     )
 
 
@@ -195,14 +205,14 @@ def _pack(setup: Setup, schools: Schools) -> Limit:
 
 def _wire(setup: Setup, stint: Stint) -> Limit:
     gauge, air, thin = wire_gauge(setup), setup.conditions.air_c.value, thinnest_awg(setup)
-    outside = silicone_outside_m(thin)
     basis = WireHeld(gauge_awg=thin, celsius=WIRE_HOLDS_C, air_c=air, stint=stint, guess=gauge.reason)
-    holds, stop = (_wire_through(stint, celsius, thin, outside, air) for celsius in (WIRE_HOLDS_C, WIRE_STOP_C))
+    holds, stop = (wire_through_a(stint, celsius, thin, air) for celsius in (WIRE_HOLDS_C, WIRE_STOP_C))
     return _limit(LimitKey.WIRE_CURRENT, holds, stop, basis, guessed=gauge.guessed)
 
 
-def _wire_through(stint: Stint, celsius: float, gauge: int, outside_m: float, air_c: float) -> float:
-    """Current that brings a wire to a temperature in a stint [A]."""
+def wire_through_a(stint: Stint, celsius: float, gauge: int, air_c: float) -> float:
+    """Current that brings a silicone wire to a temperature in a stint [A]; on Match and on Fit."""
+    outside_m = silicone_outside_m(gauge)
     held = wire_current_a(celsius, gauge, outside_m, air_c)
     return held * stint.more_current(wire_time_constant_s(held, celsius, gauge, outside_m, air_c))
 
@@ -262,6 +272,26 @@ def _motor_power(setup: Setup, stint: Stint) -> Limit:
     # What is printed is meant as it stands. Heat of copper goes with the square of the power at one voltage.
     holds = most.value * (max(stint.more_current(MOTOR_POWER_S), 1.0) if guessed else 1.0)
     return _limit(LimitKey.MOTOR_POWER, holds, MOTOR_POWER_STOP * holds, basis, guessed=guessed)
+
+
+def _cells(setup: Setup) -> Limit:
+    """The cells that are printed on the controller: with more it dies at once."""
+    most = math.inf if setup.controller.max_cells is None else float(setup.controller.max_cells)
+    return Limit(key=LimitKey.CELLS, holds=most, stop=most, guessed=False, basis=PrintedCells())
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BeyondCells(Fact):
+    """More cells in series than are printed on the controller."""
+
+    cells: int
+    printed: int
+
+
+def wall_of(setup: Setup) -> BeyondCells | None:
+    """What a part's sheet forbids of a setup, known before anything is computed; None where nothing does."""
+    cells, printed = pack.series_cells(setup.pack), setup.controller.max_cells
+    return BeyondCells(cells=cells, printed=printed) if printed is not None and cells > printed else None
 
 
 def _rotor(setup: Setup, schools: Schools) -> Limit:

@@ -83,8 +83,9 @@ def remedies(setup: Setup) -> tuple[Remedy, ...]:
     mass = setup.all_up_mass_kg.value
     sizes, windings, masses = _steps(*SIZES), _steps(*WINDINGS), _steps(*MASSES)
     now = pack.series_cells(setup.pack)
+    most = setup.controller.max_cells or pack.MOST_SERIES_CELLS
     other = setup.pack.second_cells or 0  # only the first of two packs in series is changed
-    several = (c for c in range(1 + other, pack.MOST_SERIES_CELLS + 1) if c != now)
+    several = (c for c in range(1 + other, min(most, pack.MOST_SERIES_CELLS) + 1) if c != now)
     cells = np.array(sorted(several, key=lambda c: abs(c - now)), dtype=float)
     found = (
         _first_working(setup, "propeller.diameter", diameter * sizes, varied(setup, diameter_m=diameter * sizes)),

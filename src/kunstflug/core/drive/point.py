@@ -28,6 +28,7 @@ class OperatingPoint:
     throttle: Floats  # part of the voltage the motor sees; below 1 where a limit is set and reached
     pack_voltage_v: Floats
     weak_cell_v: Floats  # voltage of a cell of the weaker pack
+    cells: Floats  # in series, of all packs
     motor_voltage_v: Floats
     electrical_power_w: Floats  # out of the pack's terminals
     motor_power_w: Floats  # into the motor

@@ -8,7 +8,7 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from kunstflug.core.drive.limits import KEYS, LOADS, RISING, Limit, LimitKey
+from kunstflug.core.drive.limits import KEYS, LOADS, RISING, WALLS, Limit, LimitKey
 from kunstflug.core.drive.point import OperatingPoint
 from kunstflug.core.laws.resistance import PLANING_FROUDE
 from kunstflug.core.quantity.value import Array
@@ -81,6 +81,7 @@ class Judged:
 
 
 _RISING = np.array([[key in RISING] for key in KEYS])
+_WALL = np.array([[key in WALLS] for key in KEYS])
 
 
 def loads(point: OperatingPoint) -> Array:
@@ -113,6 +114,7 @@ def judge(point: OperatingPoint, table: LimitTable, leave_out: frozenset[LimitKe
     load, counts = loads(point), np.array([[key not in leave_out] for key in KEYS])
     with np.errstate(divide="ignore", invalid="ignore"):
         uses = np.where(_RISING, load / table.holds, table.holds / np.maximum(load, 0.1)) * counts
+        uses = np.where(_WALL & (uses <= 1.0), 0.0, uses)
         stops = np.where(_RISING, load / table.stops, table.stops / np.maximum(load, 0.1)) * counts
         grades = np.where(stops > 1, 2, np.where(uses > 1, 1, 0)).astype(np.int8)
     return Judged(

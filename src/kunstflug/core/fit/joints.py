@@ -3,11 +3,10 @@
 from dataclasses import dataclass
 from typing import Final
 
-from kunstflug.core.drive.limits import WIRE_HOLDS_C
+from kunstflug.core.drive.limits import WIRE_HOLDS_C, wire_through_a
+from kunstflug.core.drive.schools import Stint
 from kunstflug.core.fit import motor_joints, shaft_joints
 from kunstflug.core.fit.joint import Fit, Joint, JointCaution, JointKey, NotMeasured, metres, unknown
-from kunstflug.core.laws.electric import silicone_outside_m
-from kunstflug.core.laws.wire import wire_current_a
 from kunstflug.core.parts.pack import pack_mass
 from kunstflug.core.parts.placement import shift_to_restore_m
 from kunstflug.core.parts.wiring import Plugs, pin_for, pin_rating_a
@@ -21,11 +20,12 @@ BOW_M: Final = 0.05
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WireCarries(Fact):
-    """What a wire carries for minutes, and what runs."""
+    """What a wire carries through the duty, and what runs."""
 
     gauge_awg: int
     holds_a: float
     current_a: float
+    stint: Stint
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,12 +72,13 @@ class MoreThanPack(Fact):
     """More than moving the pack can do."""
 
 
-def joints(setup: Setup, rpm: float, current_a: float, before: Setup | None = None) -> tuple[Joint, ...]:
+def joints(setup: Setup, rpm: float, current_a: float, stint: Stint, before: Setup | None = None) -> tuple[Joint, ...]:
     """All joints of a setup.
 
     Parameters
     ----------
     rpm, current_a : what the drive turns and draws at full throttle.
+    stint : how long that is held; wires are judged by it as on Match.
     before : the setup it came from, for the centre of mass that is to be kept.
     """
     found = (
@@ -93,21 +94,21 @@ def joints(setup: Setup, rpm: float, current_a: float, before: Setup | None = No
         shaft_joints.flex(setup),
         shaft_joints.collar(setup),
         shaft_joints.propeller(setup),
-        _wire(setup, current_a),
+        _wire(setup, current_a, stint),
         _pins(setup, current_a),
         _centre(setup, before),
     )
     return tuple(j for j in found if j is not None)
 
 
-def _wire(setup: Setup, current_a: float) -> Joint:
-    """Wire against the current it holds for minutes."""
+def _wire(setup: Setup, current_a: float, stint: Stint) -> Joint:
+    """Wire against the current it holds through the duty: the law of the drive's limits."""
     gauge, air = thinnest_awg(setup), setup.conditions.air_c.value
 
     def holds(awg: int) -> float:
-        return wire_current_a(WIRE_HOLDS_C, awg, silicone_outside_m(awg), air)
+        return wire_through_a(stint, WIRE_HOLDS_C, awg, air)
 
-    finding = WireCarries(gauge_awg=gauge, holds_a=holds(gauge), current_a=current_a)
+    finding = WireCarries(gauge_awg=gauge, holds_a=holds(gauge), current_a=current_a, stint=stint)
     if current_a <= finding.holds_a:
         return Joint(key=JointKey.WIRE, fit=Fit.FITS, finding=finding)
     thick = next((g for g in range(gauge - gauge % 2, 1, -2) if current_a <= holds(g)), 2)

@@ -20,7 +20,7 @@ def get_fit(setup_id: Id, store: StoreOf, lessons: LessonsOf, tongue: TongueOf) 
 @router.post("/fit")
 def try_fit(body: schemas.FitIn, known: KnownOf, tongue: TongueOf) -> FitOut:
     """The same of a document that is being tried."""
-    return fit.fit_of(body.document, body.before, {}, known, tongue)
+    return fit.fit_of(body.document, body.before, {}, known, body.judging(), tongue)
 
 
 @router.put("/setups/{setup_id}/ticks", status_code=204)

@@ -81,3 +81,9 @@ def compare_parts(
     """Up to six parts in this boat, side by side."""
     schools, duty = body.judging(), body.duty.core()
     return candidates.compare(store, body.document, body.parts, duty, schools, known, water, tongue)
+
+
+@router.post("/parts/swaps")
+def swaps(body: schemas.SwapIn, store: StoreOf, tongue: TongueOf) -> list[views.SwapView]:
+    """The parts of a kind for this boat, with what a sheet forbids of each."""
+    return candidates.swaps(store, body.document, body.kind, tongue)

@@ -1596,6 +1596,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/swaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Swaps
+         * @description The parts of a kind for this boat, with what a sheet forbids of each.
+         */
+        post: operations["swaps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments": {
         parameters: {
             query?: never;
@@ -3999,6 +4019,8 @@ export interface components {
          */
         FitIn: {
             document: components["schemas"]["SetupDocument"];
+            duty?: components["schemas"]["DutyIn"];
+            schools?: components["schemas"]["SchoolsIn"];
             before?: components["schemas"]["SetupDocument"] | null;
         };
         /**
@@ -5088,7 +5110,7 @@ export interface components {
          * @description The loads that are held against a limit.
          * @enum {string}
          */
-        LimitKey: "pack_current" | "cell_voltage" | "wire_current" | "controller_current" | "electrical_rpm" | "motor_current" | "motor_power" | "loaded_rpm";
+        LimitKey: "pack_current" | "cell_voltage" | "wire_current" | "controller_current" | "electrical_rpm" | "motor_current" | "motor_power" | "loaded_rpm" | "cells";
         /**
          * Link
          * @description How it stands with the device.
@@ -7861,6 +7883,11 @@ export interface components {
             case_c: number;
             /** Case Gain C */
             case_gain_c: number;
+            /**
+             * Burnt S
+             * @description instant at which a winding burns or solder melts; null where none does
+             */
+            burnt_s: number | null;
             /** Current A */
             current_a: number;
             /**
@@ -7885,7 +7912,7 @@ export interface components {
             /** Signs */
             signs?: components["schemas"]["Sign"][];
             /** Swaps */
-            swaps?: components["schemas"]["SwapIn"][];
+            swaps?: components["schemas"]["kunstflug__documents__run__SwapIn"][];
             found?: components["schemas"]["Suspect"] | null;
             /**
              * Cure
@@ -7967,13 +7994,13 @@ export interface components {
             swapped: boolean;
         };
         /**
-         * SwapIn
-         * @description A part that was swapped for a good one, and whether the boat ran then.
+         * SwapView
+         * @description A part of the shelf that may go into a boat; ``wall`` says what a sheet forbids, empty where nothing does.
          */
-        SwapIn: {
-            part: components["schemas"]["Suspect"];
-            /** Runs */
-            runs: boolean;
+        SwapView: {
+            part: components["schemas"]["PartView"];
+            /** Wall */
+            wall: string;
         };
         /**
          * SwitchOut
@@ -8712,6 +8739,24 @@ export interface components {
             value: number;
             /** Sd */
             sd: number;
+        };
+        /**
+         * SwapIn
+         * @description A part that was swapped for a good one, and whether the boat ran then.
+         */
+        kunstflug__documents__run__SwapIn: {
+            part: components["schemas"]["Suspect"];
+            /** Runs */
+            runs: boolean;
+        };
+        /**
+         * SwapIn
+         * @description A boat that another part of a kind is sought for.
+         */
+        kunstflug__web__schemas__SwapIn: {
+            document: components["schemas"]["SetupDocument"];
+            /** Kind */
+            kind: string;
         };
     };
     responses: {
@@ -12514,6 +12559,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CandidateView"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    swaps: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["kunstflug__web__schemas__SwapIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapView"][];
                 };
             };
             400: components["responses"]["Problem400"];
