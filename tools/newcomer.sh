@@ -3,7 +3,7 @@
 # folder with a space in its name, an empty home, nothing of this environment. Each trial ends with a success or with the
 # sentence that a person would get.
 #   tools/newcomer.sh demo [FOLDER]      make demo until the page answers, a forecast comes through it and a browser shows
-#                                        Match; the clone is left in FOLDER
+#                                        Match; a clone in FOLDER is left there
 #   tools/newcomer.sh wheel [CLONE]      the same from a wheel in an environment of its own: pip install, kunstflug demo
 #   tools/newcomer.sh user               as a user without root, whose Debian packages are there
 #   tools/newcomer.sh readonly           in a checkout that cannot be written: a sentence is expected
@@ -64,16 +64,12 @@ shows_match() {
 
 home=$place/home path=$PATH
 mkdir "$home"
-clone() { git clone -q "$top" "$place/clone" && folder=$place/clone; }
+[ "$trial" = readonly ] || "$top/tools/setup.sh" browser
+clone() { folder=${1:-$place/clone} && git clone -q "$top" "$folder"; }
 case $trial in
   demo)
-    clone
+    clone "${2:-}"
     waits make demo
-    if [ -n "${2:-}" ]; then
-      kill -INT -- "-$pid"; wait $pid 2>/dev/null || true
-      pid=
-      mv "$place/clone" "$2"
-    fi
     ;;
   wheel)
     from=${2:-$top}
@@ -85,6 +81,7 @@ case $trial in
     waits "$place/environment/bin/kunstflug" demo
     ;;
   user)
+    /usr/bin/python3 -c 'import ensurepip, venv' 2>/dev/null || apt-get install -y -qq python3-venv >/dev/null
     # its own Python: that of whoever runs this may lie in a home that nobody else can read
     path=/usr/local/bin:/usr/bin:/bin
     clone

@@ -1,7 +1,7 @@
 #!/usr/bin/env bash
 # Sets up what a command needs: Debian packages, Python environment, front end. Does nothing that is done already.
 # A line for each step; what the tools themselves say is in .run/setup-*.log, and shown where a step fails.
-# Usage: tools/setup.sh run|test
+# Usage: tools/setup.sh run|test, or browser for nothing but a browser without a screen
 set -euo pipefail
 cd "$(dirname "$0")/.."
 what=${1:-run}
@@ -31,6 +31,11 @@ installed() {
       -o DPkg::Lock::Timeout=120 "$@" >>.run/apt.log 2>&1
 }
 
+if [ "$what" = browser ]; then
+  command -v chromium-headless-shell >/dev/null || command -v chromium >/dev/null || installed chromium-headless-shell ||
+    stop "the Debian package chromium-headless-shell is missing"
+  exit 0
+fi
 need=()
 command -v mariadbd >/dev/null || [ -x /usr/sbin/mariadbd ] || need+=(mariadb-server)
 python3 -c 'import ensurepip, venv' 2>/dev/null || need+=(python3-venv)
