@@ -6,6 +6,7 @@ from tests.samples import q, refused
 from tests.services.common import changed_of
 
 from kunstflug.core.choose.backward import FreePart, Wish
+from kunstflug.core.choose.class_rules import ClassLimits, Raced
 from kunstflug.core.choose.steps import PRICE
 from kunstflug.core.choose.stock import Need
 from kunstflug.core.drive.schools import USUAL, Schools, TemperatureSchool
@@ -112,3 +113,16 @@ def test_an_aim_is_kept_with_its_boat(store):
     assert boats.aim(store, boat.boat_id)["wanted"]["value"] == 90
     with refused(NotFound, "boat"):
         boats.set_aim(store, 10**9, {}, "*")
+
+
+def test_what_a_class_does_not_allow_comes_last(fresh_store):
+    """Whatever it gains: more than any verdict is weighed."""
+    document = samples.document()
+    raced = Raced(limits=ClassLimits(name="Mono 4", most_cells=4, least_mass_kg=2.05))
+    steps = plan.next_steps(fresh_store, document, DUTY, USUAL, None, raced=raced)
+    breaks = [bool(step.breaks) for step in steps]
+    assert {step.path for step in steps if step.breaks} >= {"pack.cells", "all_up_mass"}
+    assert breaks == sorted(breaks)
+    free = plan.next_steps(fresh_store, document, DUTY, USUAL, None)
+    places = [k for k, step in enumerate(free) if step.path == "pack.cells" and step.value == 5]
+    assert places[0] < len(free) - sum(breaks), "without its class it stands further up"

@@ -8,6 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload, object_session, selectinload
 
 from kunstflug.core.evidence.display import Held, held_speed
+from kunstflug.core.evidence.instruments import POSSIBLE, Column
 from kunstflug.core.evidence.speed import Peaks, SpeedHeld, TrackSpeeds, speed_held
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.facts import Amount, Between, NumberBetween
@@ -242,7 +243,7 @@ def odd_conditions(conditions: dict[str, Any]) -> list[str]:
     return found
 
 
-FASTEST_MPS: Final = 120.0
+FASTEST_MPS: Final = POSSIBLE[Column.SPEED].high
 
 
 def peaks_of(typed: TypedRun) -> Peaks:

@@ -93,6 +93,16 @@ def test_charge_by_hand_and_come_in_before_it_is_out():
     assert (watch.state().advice, watch.state().because) == (Advice.COME_IN, Because.CHARGE)
 
 
+def test_what_is_kept_for_the_way_home_is_kept():
+    """Of 5 Ah, 75 % full, 80 % may be used, less a tenth of that (common practice, no source): 2.7 Ah."""
+    watch, full_a = Watch(samples.setup()), float(forecast(samples.setup(), 0).point.current_a)
+    assert watch.state().left_ah == pytest.approx(5.0 * 0.75 * 0.8 * 0.9)
+    at = 0.0
+    while watch.state().because is not Because.CHARGE:
+        at = fed(watch, 1, at, bus_a=60.0, speed_mps=10.0, throttle=0.6)
+    assert watch.state().used_ah + 6.0 * full_a / 3600 == pytest.approx(2.7, rel=0.05)  # with the next pass of 6 s
+
+
 def test_a_low_cell_brings_it_in():
     watch, cells = Watch(samples.setup()), samples.setup().pack.cells
     at = fed(watch, 3, speed_mps=20.0, bus_a=70.0, throttle=1.0, voltage_v=cells * 3.5)

@@ -92,6 +92,9 @@ def test_both_ways_is_the_mean_of_the_speeds():
     # 20 and 24 m/s: mean speed takes a steady wind out, 22; not 21.82, the speed over the whole way
     assert both_ways_mps((a_pass(10, 20.0), a_pass(190, 24.0))) == pytest.approx(22.0)
     assert np.isnan(both_ways_mps((a_pass(10, 20.0), a_pass(30, 24.0))))
+    # opposite is more than 135 degrees apart: a bend on the way is none, a triangle is
+    assert both_ways_mps((a_pass(10, 20.0), a_pass(150, 24.0))) == pytest.approx(22.0)
+    assert np.isnan(both_ways_mps((a_pass(10, 20.0), a_pass(130, 24.0))))
 
 
 def test_passes_are_found_by_themselves():

@@ -36,7 +36,7 @@ class LogNumbers:
 def log_numbers(log: ControllerLog) -> LogNumbers:
     """What a controller log says of full throttle held: the median of its fastest-turning quarter.
 
-    Full throttle is throttle above 97 % where the log has a throttle, else current above 80 % of its highest.
+    Full throttle is throttle above 95 % where the log has a throttle, else current above 80 % of its highest.
     """
     columns = log.columns
     nothing = np.full(len(log.time_s), np.nan)
