@@ -65,6 +65,6 @@ setup:
 clean: ## removes what can be made again; the demo's data in .run/demo stays
 	rm -rf .venv frontend/node_modules src/kunstflug/web/page dist build .run/*.stamp
 
-mutations: ## breaks the core in places and asks whether a test notices
+mutations: ## breaks every room in places, on a copy, and asks whether a test notices
 	@tools/setup.sh test
 	@$(PY) -m tests.mutations

@@ -223,6 +223,7 @@ def good_bodies(api: Api) -> dict[tuple[str, str], Any]:
         ("POST", "/api/parts/{part_id}/events"): {"kind": "damage", "words": "x"},
         ("POST", "/api/parts/{part_id}/measured"): {"path": "hose.bore", "value": 0.004, "sd": 1e-5},
         ("POST", "/api/parts/compared"): {**plan, "parts": [api.motor]},
+        ("POST", "/api/parts/swaps"): {"document": plan["document"], "kind": "motor"},
         ("POST", "/api/instruments/{key}"): {"readings": {"rpm": 1500, "volts": 0.5}, "spreads": {"volts": 0.01}},
         ("POST", "/api/finders/{key}"): {"readings": {"shaft": 4, "bore": 4.76}},
         ("POST", "/api/searches"): {**plan, "over": "ranges", "ranges": {"fineness": 4}},

@@ -1,5 +1,6 @@
 """What every command shares: the program itself, how errors are written, the units of sentences."""
 
+import itertools
 import json
 import signal
 import sys
@@ -13,6 +14,11 @@ from kunstflug.core.quantity.errors import KunstflugError, UnreadableFile
 from kunstflug.wording import Tongue, Units
 
 app = typer.Typer(no_args_is_help=True, help="The command ``kunstflug``.", pretty_exceptions_enable=False)
+
+
+def _wants_json(words: list[str]) -> bool:
+    """Whether errors are asked for as JSON; looked up before the words are understood, as they may not be."""
+    return "--errors=json" in words or any(pair == ("--errors", "json") for pair in itertools.pairwise(words))
 
 
 class ErrorFormat(StrEnum):
@@ -65,10 +71,20 @@ def _told(error: KunstflugError) -> str:
     return json.dumps({"error": type(error).__name__, "detail": words, "fields": fields, "line": line})
 
 
+_USAGE: type[typer.BadParameter] = typer.BadParameter.__mro__[1]  # type: ignore[assignment]  # the base of all such
+"""What is raised where a command was called in a way there is not."""
+
+
 def main() -> None:
-    """Entry: errors of our own tree are one clear sentence, or JSON when asked."""
+    """Entry: errors of our own tree, and of how a command was called, are one clear sentence, or JSON when asked."""
     try:
-        app()
+        if not _wants_json(sys.argv[1:]):
+            app()
+        raise SystemExit(app(standalone_mode=False) or 0)
+    except _USAGE as error:
+        line = {"error": "UsageError", "detail": error.format_message(), "fields": [], "line": None}
+        print(json.dumps(line), file=sys.stderr)
+        raise SystemExit(2) from None
     except KunstflugError as error:
         print(_told(error), file=sys.stderr)
         raise SystemExit(2) from None

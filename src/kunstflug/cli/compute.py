@@ -31,18 +31,19 @@ def forecast(
     from kunstflug.services.aims import judging_in
     from kunstflug.services.match import forecast_of
 
-    ready()
     aim, known = None, None
     if boat is not None:
         from kunstflug.services.learning_files import knowledge_in
 
         whole = parsed_boat(json_of(boat))
         document, aim = parsed_setup(setup_in(whole, setup)), whole.aim
+        ready()
         known = None if as_bought else knowledge_in(whole)
     elif setup:
         document = document_of(Path(setup))
     else:
         raise UnreadableFile("name a setup document, or a boat with --boat")
+    ready()
     print(forecast_of(document, known, judging_in(aim), Asked.tongue).model_dump_json(indent=2))
 
 
@@ -98,14 +99,24 @@ def track(file: Annotated[Path, typer.Argument(help="A track of any logger; - re
     from kunstflug.documents.run import track_summary
     from kunstflug.files.track_file import read_track
 
+    data = bytes_of(file)
     ready()
-    read = read_track(bytes_of(file))
+    read = read_track(data)
     print(track_summary(analyse(read.samples)).model_dump_json(indent=2))
     if read.broken:
         first = read.damages[0]
         print(
             f"{read.broken} places could not be read, the first in line {first.line}: {first.reason}", file=sys.stderr
         )
+
+
+@app.command()
+def example() -> None:
+    """Print a setup document to begin with."""
+    from kunstflug.documents.setup import SetupDocument
+    from kunstflug.services.demo import DIPPER
+
+    print(SetupDocument.model_validate(DIPPER).model_dump_json(indent=2, exclude_defaults=True))
 
 
 @app.command()

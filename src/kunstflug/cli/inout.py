@@ -38,7 +38,7 @@ def bytes_of(path: Path) -> bytes:
     try:
         return path.read_bytes()
     except OSError as error:
-        raise UnreadableFile(f"{path} cannot be read: {error.strerror}") from error
+        raise UnreadableFile(f"cannot read {path}: {error.strerror}") from error
 
 
 def document_of(path: Path) -> "SetupDocument":
@@ -58,11 +58,11 @@ def json_of(path: Path) -> object:
     try:
         return json.loads(bytes_of(path).decode())
     except UnicodeDecodeError as error:
-        raise UnreadableFile(f"{path} is not text in UTF-8") from error
+        raise UnreadableFile(f"not text in UTF-8: {path}") from error
     except json.JSONDecodeError as error:
-        raise UnreadableFile(f"{path} is not JSON: {error.msg}", error.lineno) from error
+        raise UnreadableFile(f"{error.msg}, so it is not JSON: {path}", error.lineno) from error
     except RecursionError as error:
-        raise UnreadableFile(f"{path} is nested too deeply") from error
+        raise UnreadableFile(f"nested too deeply: {path}") from error
 
 
 def write(path: Path, data: bytes) -> None:
@@ -76,7 +76,7 @@ def write(path: Path, data: bytes) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
         path.write_bytes(data)
     except OSError as error:
-        raise UnreadableFile(f"{path} cannot be written: {error.strerror}") from error
+        raise UnreadableFile(f"cannot write {path}: {error.strerror}") from error
 
 
 def heard(what: str, done: int, whole: int) -> None:

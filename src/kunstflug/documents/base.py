@@ -60,7 +60,9 @@ def field_problems(errors: Sequence[Any], root: str = "") -> list[FieldProblem]:
 def _plain(message: str) -> str:
     """A validator's message as a clause."""
     text = message.removeprefix("Value error, ").removeprefix("Input ")
-    return text[:1].lower() + text[1:]
+    if text.startswith("JSON decode error"):
+        return "this is not JSON"
+    return text if text[:2].isupper() else text[:1].lower() + text[1:]
 
 
 def parsed(model: type[BaseModel], raw: object, root: str) -> Any:

@@ -64,7 +64,15 @@ def part_today(kind: str, raw: Any) -> Any:
 
 
 def setup_today(raw: Any) -> Any:
-    """A setup's document as it would be written today."""
+    """A setup's document as it would be written today.
+
+    Raises
+    ------
+    ValueError : a newer program wrote it.
+    """
+    if isinstance(raw, dict) and isinstance(raw.get("version"), int) and raw["version"] > SETUP_VERSION:
+        known = f"this program reads versions 1 to {SETUP_VERSION}"
+        raise ValueError(f"this setup has version {raw['version']}, and {known}: a newer one wrote it")
     if not isinstance(raw, dict) or raw.get("version", 1) not in (1, 2):
         return raw
     changed = {key: part_today(key, value) for key, value in raw.items()} if raw.get("version", 1) == 1 else dict(raw)

@@ -5,7 +5,7 @@ import os
 import shutil
 import socket
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Final
 
@@ -35,9 +35,16 @@ def run_folder() -> Path:
 
 def free_bytes(folder: Path) -> int:
     """Room left on the disk of a folder, or of the nearest folder above that exists."""
-    while not folder.exists():
+    return shutil.disk_usage(_nearest(folder)).free
+
+
+def _nearest(folder: Path) -> Path:
+    """The folder itself, or the nearest one above that exists and may be looked at."""
+    while True:
+        with suppress(OSError):
+            if folder.exists():
+                return folder
         folder = folder.parent
-    return shutil.disk_usage(folder).free
 
 
 def check_room(folder: Path, *, new: bool) -> None:
@@ -51,6 +58,8 @@ def check_room(folder: Path, *, new: bool) -> None:
     ------
     StartupProblem
     """
+    if not os.access(_nearest(folder), os.W_OK):
+        raise StartupProblem(f"the folder {folder} cannot be written; set KUNSTFLUG_RUN to one that can")
     free, needed = free_bytes(folder), NEW_DATABASE_BYTES if new else ROOM_BYTES
     if free < needed:
         what = "a new database needs" if new else "the database needs"

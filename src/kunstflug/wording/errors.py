@@ -71,6 +71,8 @@ def _refused(error: KunstflugError) -> str:
 
 def _document(problem: FieldProblem) -> str:
     """The first thing that is wrong with a document; the field's part is named, since nobody may be looking at it."""
+    if problem.field == "request":
+        return sentence(problem.allowed)
     place = in_words(problem.field)
     if problem.allowed == "field required":
         return sentence(f"{place} is missing")

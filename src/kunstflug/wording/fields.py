@@ -378,8 +378,14 @@ def named(path: str) -> Named:
     return found or Named(label=path.replace("_", " ").replace(".", " "))
 
 
+_OF_A_QUANTITY: Final = ("unit", "value", "source", "spread")
+
+
 def in_words(path: str) -> str:
     """A field in a sentence ("the coupler's bore, motor side")."""
+    whole, _, last = path.rpartition(".")
+    if last in _OF_A_QUANTITY and whole:
+        return f"the {last} of {in_words(whole)}"
     part = path.partition(".")[0]
     label = named(path).label
     low = label if label[:2].isupper() else label[:1].lower() + label[1:]
