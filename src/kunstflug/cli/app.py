@@ -71,7 +71,7 @@ def _told(error: KunstflugError) -> str:
     return json.dumps({"error": type(error).__name__, "detail": words, "fields": fields, "line": line})
 
 
-_USAGE: type[typer.BadParameter] = typer.BadParameter.__mro__[1]  # type: ignore[assignment]  # the base of all such
+_USAGE: type[typer.BadParameter] = typer.BadParameter.__mro__[1]  # the base of all such
 """What is raised where a command was called in a way there is not."""
 
 
@@ -82,7 +82,7 @@ def main() -> None:
             app()
         raise SystemExit(app(standalone_mode=False) or 0)
     except _USAGE as error:
-        line = {"error": "UsageError", "detail": error.format_message(), "fields": [], "line": None}
+        line: dict[str, object] = {"error": "UsageError", "detail": error.format_message(), "fields": [], "line": None}
         print(json.dumps(line), file=sys.stderr)
         raise SystemExit(2) from None
     except KunstflugError as error:
