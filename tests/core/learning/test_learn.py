@@ -11,7 +11,7 @@ from tests import samples
 from tests.samples import q
 
 from kunstflug.core.drive.curves import curve_of
-from kunstflug.core.drive.family import features
+from kunstflug.core.drive.family import features, parts_of
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.point import solve
 from kunstflug.core.drive.values import as_bought, drive_values, known_of
@@ -25,6 +25,7 @@ from kunstflug.core.learning.learn import learn
 from kunstflug.core.learning.measure_next import Measure, worth
 from kunstflug.core.learning.predict import base_of, said, steady_many
 from kunstflug.core.learning.seen import DutyFrom, Seen
+from kunstflug.core.parts.propeller import Condition
 from kunstflug.core.quantity.value import Source
 from kunstflug.core.setup.knowledge import OWNER, Aboard, Owner, likeness
 from kunstflug.core.thermal.duty import passes_duty
@@ -422,3 +423,15 @@ def test_what_was_learnt_is_what_the_laws_say_there(seed, most):
     # Measured, in spreads of the readings: 0.10 for seed 2 and 0.30 for seed 7, most of it in the charge. An earlier
     # search did not ask the laws again at the end and gave 0.26 and 0.54.
     assert np.sqrt(np.nanmean(np.square(np.concatenate(offs)))) < most
+
+
+def test_what_parts_are_called_changes_nothing():
+    plain = samples.setup()
+    named = dataclasses.replace(
+        plain,
+        **{kind: dataclasses.replace(getattr(plain, kind), name=f"my {kind}")
+           for kind in ("motor", "controller", "pack", "propeller")},
+    )  # fmt: skip
+    assert parts_of(named) == parts_of(plain)
+    condition = dataclasses.replace(plain.propeller, condition=Condition.NICKED)
+    assert parts_of(dataclasses.replace(plain, propeller=condition)) == parts_of(plain), "worn, it is the same one"
