@@ -25,6 +25,23 @@ def test_every_column_has_a_range_and_every_reading_an_instrument():
     assert set(LOG_COLUMNS.values()) == {str(name) for name in COLUMNS}
 
 
+def test_what_is_possible_takes_in_what_was_ever_run_and_leaves_out_what_cannot_be():
+    """Common practice, no source: speeds past 120 m/s were run, 15 cells of 4.35 V, 1500 A, ten pole pairs at 25 000 rpm."""
+    there = {Column.SPEED: 125.0, Column.VOLTAGE: 66.0, Column.CURRENT: 1500.0, Column.RPM: 250_000.0}
+    never = {Column.SPEED: 150.0, Column.VOLTAGE: 200.0, Column.CURRENT: 4000.0, Column.RPM: 1e6}
+    for column in there:
+        assert POSSIBLE[column].holds(there[column])
+        assert not POSSIBLE[column].holds(never[column])
+        assert not POSSIBLE[column].holds(math.nan)
+        assert POSSIBLE[column].holds(0.0)
+
+
+def test_a_gun_is_as_good_as_its_spot():
+    """2 K of the gun's own, up to 5 K by the spot on a shiny can (common practice, no source)."""
+    for what in HEAT:
+        assert 2.0 < SPREADS[By.GUN, what] <= math.hypot(2.0, 5.0)
+
+
 @pytest.mark.parametrize(
     ("line", "column", "typed"),
     [("voltage_v", Column.VOLTAGE, "voltage_v"), ("bus_a", Column.CURRENT, "current_a"), ("rpm", Column.RPM, "rpm")],

@@ -59,3 +59,12 @@ def test_without_passes_or_turns_nothing_is_said():
     )  # fmt: skip
     found = analyse(still).steady
     assert np.isnan([found.speed_swing, found.course_swing_deg_s, found.turn_loss]).all()
+
+
+def test_a_boat_that_still_gains_speed_is_steady():
+    """What goes up and over like a parabola is no swing."""
+    swings = []
+    for parts in ([(3, 20, 0), (9, 20, 0), (3, 8, 0)], [(3, 18.5, 0), (4.5, 20, 0), (4.5, 18.5, 0), (3, 8, 0)]):
+        swings.append(analyse(driven(parts)).steady.speed_swing)
+    flat, bowed = swings
+    assert bowed < flat + 0.01

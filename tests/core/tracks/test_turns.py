@@ -69,3 +69,35 @@ def test_an_oval_has_two_turns_a_lap_and_a_wandering_boat_none():
 def test_left_and_right_are_told_apart_and_come_in_time_order():
     track = analyse(driven([(4, 15, 0), (2, 15, 60), (4, 15, 0), (2, 15, -60), (4, 15, 0)])).track
     assert [np.sign(turn.turned_deg) for turn in find_turns(track)] == [1, -1]
+
+
+def test_a_slight_bend_is_no_turn():
+    """Forty degrees are a bend on the way, seventy are a turn (common practice, no source: 60)."""
+    for degrees, turns in ((40.0, 0), (75.0, 1)):
+        track = analyse(driven([(4, 15, 0), (degrees / 45.0, 15, 45), (4, 15, 0)])).track
+        assert len(find_turns(track)) == turns
+
+
+def test_a_circle_at_full_speed_is_no_pass():
+    found = analyse(driven([(2, 20, 0), (16, 20, 45), (6, 20, 0), (2, 8, 0)])).passes
+    (straight,) = (p for p in found if p.end_s - p.start_s > 4)
+    assert straight.end_s - straight.start_s < 9
+
+
+def test_what_goes_on_at_half_of_the_top_speed_is_no_pass():
+    (only,) = analyse(driven([(2, 20, 0), (5, 20, 0), (2, 11, 0), (12, 11, 0), (2, 4, 0), (3, 4, 0)])).passes
+    assert only.end_s < 9.5
+
+
+def test_a_dart_of_a_second_is_no_pass():
+    dart = [(3, 8, 0), (0.7, 20, 0), (0.5, 20, 0), (0.7, 8, 0), (4, 8, 0), (2, 20, 0), (5, 20, 0), (2, 8, 0), (2, 8, 0)]
+    assert len(analyse(driven(dart)).passes) == 1
+
+
+def test_who_turns_at_walking_pace_does_not_race():
+    """Below 4 m/s a boat is brought in (common practice, no source)."""
+    for speed, turns in ((3.0, 0), (6.0, 1)):
+        track = analyse(
+            driven([(2, 15, 0), (3, 15, 0), (3, speed, 0), (4, speed, 0), (4, speed, 45), (4, speed, 0)])
+        ).track
+        assert len([turn for turn in find_turns(track) if abs(turn.turned_deg) > 90]) == turns
