@@ -26,7 +26,7 @@ def test_every_column_has_a_range_and_every_reading_an_instrument():
 
 
 def test_what_is_possible_takes_in_what_was_ever_run_and_leaves_out_what_cannot_be():
-    """Common practice, no source: speeds past 120 m/s were run, 15 cells of 4.35 V, 1500 A, ten pole pairs at 25 000 rpm."""
+    """Common practice, no source: 125 m/s were run, 15 cells of 4.35 V, 1500 A, ten pole pairs at 25 000 rpm."""
     there = {Column.SPEED: 125.0, Column.VOLTAGE: 66.0, Column.CURRENT: 1500.0, Column.RPM: 250_000.0}
     never = {Column.SPEED: 150.0, Column.VOLTAGE: 200.0, Column.CURRENT: 4000.0, Column.RPM: 1e6}
     for column in there:
@@ -34,6 +34,13 @@ def test_what_is_possible_takes_in_what_was_ever_run_and_leaves_out_what_cannot_
         assert not POSSIBLE[column].holds(never[column])
         assert not POSSIBLE[column].holds(math.nan)
         assert POSSIBLE[column].holds(0.0)
+
+
+def test_a_log_is_better_than_a_display_and_a_display_than_a_guess():
+    """A clamp or a display is good to some percent, a log to a few in a thousand or a hundred (common practice)."""
+    for what in (What.CURRENT, What.RPM, What.VOLTAGE, What.CHARGE):
+        assert SPREADS[By.LOG, what] < SPREADS[By.TYPED, what] <= 0.10
+    assert SPREADS[By.TYPED, What.CURRENT] > SPREADS[By.TYPED, What.RPM]
 
 
 def test_a_gun_is_as_good_as_its_spot():
