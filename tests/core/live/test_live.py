@@ -83,6 +83,21 @@ def test_passes_are_counted_and_timed_by_throttle_and_by_speed():
         assert state.best_mps == pytest.approx(top)
 
 
+def test_half_a_second_of_throttle_is_no_pass_and_who_drifts_does_not_lie():
+    watch = Watch(samples.setup())
+    at = fed(watch, 3, speed_mps=10.0, throttle=0.3)
+    at = fed(watch, 0.5, at, speed_mps=12.0, throttle=1.0)
+    at = fed(watch, 3, at, speed_mps=10.0, throttle=0.3)
+    assert watch.state().passes == 0
+    at = fed(watch, 3, at, speed_mps=15.0, throttle=1.0)
+    at = fed(watch, 3, at, speed_mps=10.0, throttle=0.3)
+    assert watch.state().passes == 1
+    at = fed(watch, 5, at, speed_mps=3.0)  # without a throttle that says so
+    assert watch.state(at).lies_s == 0.0
+    at = fed(watch, 5, at, speed_mps=0.2)
+    assert watch.state(at).lies_s == pytest.approx(5.0, abs=0.3)
+
+
 def test_charge_by_hand_and_come_in_before_it_is_out():
     """60 A for 100 s are 1.667 Ah."""
     watch = Watch(samples.setup())
