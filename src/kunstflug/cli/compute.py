@@ -27,9 +27,9 @@ def forecast(
 ) -> None:
     """Print the forecast of a setup document as JSON; needs no server and no database."""
     from kunstflug.documents.boat import parsed_boat, setup_in
+    from kunstflug.documents.schools import judging_in
     from kunstflug.documents.setup import parsed_setup
-    from kunstflug.services.aims import judging_in
-    from kunstflug.services.match import forecast_of
+    from kunstflug.services.forecasts import forecast_of
 
     aim, known = None, None
     if boat is not None:

@@ -1,12 +1,14 @@
 """Schools and duty as JSON: what a racer chooses once and keeps with the boat."""
 
 import dataclasses
+from typing import Any
 
-from pydantic import Field
+from pydantic import Field, ValidationError
 
 from kunstflug.core.drive.schools import ControllerSchool, PackSchool, RpmSchool, Schools, TemperatureSchool
 from kunstflug.core.thermal.duty import Duty, Kind, lap_race_duty, passes_duty, tub_duty
 from kunstflug.documents.base import Strict
+from kunstflug.documents.versions import aim_today
 
 
 class SchoolsIn(Strict):
@@ -44,3 +46,24 @@ class DutyIn(Strict):
 def judging(schools: SchoolsIn, duty: DutyIn) -> Schools:
     """What a boat is judged by: the schools, and the stint of the duty that they are held against."""
     return dataclasses.replace(schools.core(), stint=duty.core().stint)
+
+
+def judging_in(aim: dict[str, Any] | None) -> Schools:
+    """The same, of what a boat is for, as it is kept and as it stands in a boat document."""
+    return judging(schools_in(aim), duty_in(aim))
+
+
+def duty_in(aim: dict[str, Any] | None) -> DutyIn:
+    """The duty of what a boat is for; the usual one where nobody chose."""
+    try:
+        return DutyIn.model_validate(aim_today(aim or {}).get("duty") or {})
+    except ValidationError:
+        return DutyIn()
+
+
+def schools_in(aim: dict[str, Any] | None) -> SchoolsIn:
+    """The schools of what a boat is for; the usual ones where nobody chose."""
+    try:
+        return SchoolsIn.model_validate((aim or {}).get("schools") or {})
+    except ValidationError:
+        return SchoolsIn()

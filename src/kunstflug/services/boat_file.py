@@ -24,7 +24,7 @@ from kunstflug.documents.setup import SHELF_PARTS, SetupDocument, parsed_setup, 
 from kunstflug.files.exact_csv import read_exact_log, write_exact_log
 from kunstflug.files.gpx import read_gpx, write_gpx
 from kunstflug.services.boats import save_setup
-from kunstflug.services.match import forecast_of
+from kunstflug.services.forecasts import forecast_of
 from kunstflug.services.parts import dumped
 from kunstflug.services.photo import scaled
 from kunstflug.services.rows import owned, racer_of

@@ -11,8 +11,8 @@ from kunstflug.documents.forecast import ForecastOut
 from kunstflug.documents.setup import SetupDocument, part_in, require_name, stored_part
 from kunstflug.documents.versions import aim_today
 from kunstflug.services.changes import FIRST_KINDS, SWAPPED_KINDS, differences, name_parts
+from kunstflug.services.forecasts import forecast_of
 from kunstflug.services.learning import knowledge_of
-from kunstflug.services.match import forecast_of
 from kunstflug.services.parts import alike, shelve
 from kunstflug.services.rows import (
     RequestKey,

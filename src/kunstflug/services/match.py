@@ -1,38 +1,14 @@
 """Match: forecast a document, try changes on it; nothing is saved."""
 
-from kunstflug.core.drive.dangers import dangers_of
-from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.setup.knowledge import Knowledge
-from kunstflug.documents.forecast import ForecastOut, forecast_out
-from kunstflug.documents.setup import SetupDocument, setup_of
+from kunstflug.documents.setup import SetupDocument
 from kunstflug.services.changes import Change, change_document, differences
+from kunstflug.services.forecasts import forecast_of
 from kunstflug.services.views import DraftView
 from kunstflug.wording import METRIC, Tongue, say
 
-
-def forecast_of(
-    document: SetupDocument,
-    known: Knowledge | None,
-    schools: Schools = USUAL,
-    tongue: Tongue = METRIC,
-    *,
-    explained: bool = True,
-) -> ForecastOut:
-    """Forecast of a setup document; unexplained without guesses, doubts, caveats and dangers.
-
-    Parameters
-    ----------
-    known : what runs taught of its boat; None for the boat as bought.
-
-    Raises
-    ------
-    InvalidValue : a value outside its range.
-    """
-    setup = setup_of(document, known)
-    found = forecast(setup, schools=schools, explained=explained)
-    dangers = dangers_of(setup, found.point, found.curves) if found.runs and explained else ()
-    return forecast_out(setup, found, dangers, tongue)
+__all__ = ["draft", "forecast_of"]
 
 
 def draft(

@@ -18,7 +18,7 @@ from kunstflug.documents.vocabulary import vocabulary
 from kunstflug.files.sheet import Block, RunPicture, Sheet, write_picture, write_sheet
 from kunstflug.services import boats, learning, run
 from kunstflug.services.aims import duty_of, judging_of
-from kunstflug.services.match import forecast_of
+from kunstflug.services.forecasts import forecast_of
 from kunstflug.services.rows import owned, racer_of
 from kunstflug.services.run_rows import run_of
 from kunstflug.store.blocks import track_of
