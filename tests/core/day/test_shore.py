@@ -14,8 +14,8 @@ RECTANGLE = [(0, 0), (120, 0), (120, 50), (0, 50)]
 
 
 def test_of_a_rectangle_it_is_the_diagonal():
-    """Pythagoras: 110 and 40 m within, 5 m kept off each bank."""
-    found = longest_straight(RECTANGLE, 5.0)
+    """Pythagoras: 110 and 40 m within, the usual 5 m kept off each bank."""
+    found = longest_straight(RECTANGLE)
     assert found.length_m == pytest.approx(math.hypot(110, 40), abs=1e-3)
     assert min(found.bearing_deg, 360 - found.bearing_deg) == pytest.approx(math.degrees(math.atan2(110, 40)), abs=0.01)
 

@@ -61,6 +61,27 @@ def test_a_packs_resistance_is_the_slope_whatever_rests():
     for _ in range(100):
         flat.read(50.0, 15.0, 0.1)
     assert flat.ohm == 0.0
+    # A colder pack later: what is two minutes old (e^-4 of its weight) no longer says much.
+    for k in range(1200):
+        amps = 60 + 40 * np.sin(k / 9)
+        found.read(amps, 15.8 - 0.022 * amps, 0.1)
+    assert found.ohm == pytest.approx(0.022, rel=0.05)
+
+
+def test_what_is_measured_weighs_the_drives_and_water_is_doubted_no_more_than_usual():
+    """Four launches of a hundred before anything is read; a case as hot as a dry one makes it thrice that."""
+    setup = samples.setup()
+    point = forecast(setup, 0).point
+    amps, speed = float(point.current_a), float(point.speed_mps)
+    full = Given(speed, amps, amps, 1.0, float(point.rpm), 3.7 * setup.pack.cells)
+    live = LiveHeat(setup)
+    assert live.blocked == pytest.approx(0.04)
+    live.step(full, 60.0)
+    case = live.t[:, NODES.index("case")]
+    dry, wet = float(case[live._blocked].mean()), float(case[~live._blocked].mean())
+    assert dry > wet + 15.0
+    live.read(0.0, dry, None)
+    assert live.blocked > 3 * 0.04
 
 
 def fed(watch, seconds, start=0.0, hz=10.0, **given):
