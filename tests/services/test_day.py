@@ -5,12 +5,14 @@ import datetime as dt
 import pytest
 from tests import samples
 from tests.samples import q
+from tests.services.test_services import gpx_of
 
 from kunstflug.core.day.checks import Phase
 from kunstflug.core.day.weather import Word
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.documents.day import DayIn, DayPackIn, DayRunIn, ReadyIn
 from kunstflug.documents.run import TypedRun
+from kunstflug.files.gpx import write_gpx
 from kunstflug.services import boats, day, learning, run
 from kunstflug.services import ready as checks
 from kunstflug.wording import METRIC, Tongue, Units
@@ -69,6 +71,24 @@ def test_cells_that_rest_unlike_and_a_boat_that_stopped_are_failures(boat):
     usual = {"water": q(16, "degC"), "air": q(18, "degC"), "wind": q(0, "m/s"), "water_state": "glass"}
     run.set_notes(store, made.id, usual, "", [], [], made.tag, words)
     assert any("a cell was weak" in words for words in ready(store, setup).asked)
+
+
+def test_a_case_past_ninety_degrees_is_a_failure_and_one_below_is_not(boat):
+    store, setup = boat
+    usual = {"water": q(16, "degC"), "air": q(18, "degC"), "wind": q(0, "m/s"), "water_state": "glass"}
+    made = run.type_run(store, setup.id, dt.datetime(2026, 5, 4, 10))
+    made = run.set_notes(store, made.id, usual, "", [], [("case", q(88, "degC"), 1.0)], made.tag)
+    before = ready(store, setup).asked
+    run.set_notes(store, made.id, usual, "", [], [("case", q(95, "degC"), 1.0)], made.tag)
+    assert any("hot" in words for words in set(ready(store, setup).asked) - set(before))
+
+
+def test_a_straight_that_was_run_is_a_length_of_the_pond(boat):
+    store, setup = boat
+    made = run.import_track(store, setup.id, write_gpx(gpx_of().track, "x"), "a.gpx", accept_damage=False)
+    longest = max(p.distance_m for p in made.summary.passes)
+    [pond] = ready(store, setup).ponds
+    assert (pond.run_id, pond.length_m) == (made.id, pytest.approx(longest, abs=0.06))
 
 
 def test_wind_and_waves_decide_with_their_number(boat):
