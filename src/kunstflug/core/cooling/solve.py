@@ -18,6 +18,7 @@ from kunstflug.core.laws.water import water_density_kg_m3, water_viscosity_pa_s
 ROUGHNESS_M: Final = 0.0  # a drawn hose is hydraulically smooth at these sizes
 BEND_K: Final = 0.4  # a wide bend of a hose (handbook value, from memory)
 LEAST_M3_S: Final = 1e-10
+SHUT: Final = 1e-6  # of a passage: less lets nothing through, and its square is no number any more
 
 Path = tuple[int, ...]
 
@@ -66,7 +67,7 @@ def _drop(piece: Piece, flow: float, water: _Water) -> float:
         return 0.0
     if piece.branches:
         return _parallel_drop(piece, flow, water)
-    if piece.open_part <= 0:
+    if piece.open_part < SHUT:
         return math.inf
     velocity = velocity_mps(flow, piece.bore_m)
     loss = LOSS_K[piece.kind] if piece.loss is None else piece.loss
