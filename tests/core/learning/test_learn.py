@@ -241,6 +241,17 @@ def test_an_instrument_may_be_called_as_a_run_is():
     np.testing.assert_allclose(read_by(key).mean, read_by("the small one").mean, atol=1e-9)
 
 
+def test_however_many_runs_of_one_instrument_leave_half_a_percent_between_instruments():
+    """In closed form: what the instrument is off by adds its variance to that of twelve days; 80 % is 2 x 1.2816."""
+
+    def width(instrument):
+        speeds = [dataclasses.replace(speed(SLOW * (1 + 0.003 * (k % 4))), instrument=instrument) for k in range(12)]
+        found = forecast(with_(learn([run(k, one, current(100.0)) for k, one in enumerate(speeds)])))
+        return math.log(found.high.speed_mps / found.low.speed_mps)
+
+    assert width("the small one") == pytest.approx(math.hypot(width(""), 2 * 1.2816 * 0.005), rel=0.03)
+
+
 @pytest.mark.parametrize(("count", "spreads"), [(6, 0.02), (13, 0.06)])  # of many, one more has one more go only
 def test_one_run_more_is_the_same_as_all_at_once(count, spreads):
     runs = [run(k, speed(SLOW * (1 + 0.004 * (k % 6))), current(100.0 + k % 6)) for k in range(count)]

@@ -17,7 +17,7 @@ from kunstflug.core.evidence.readings import STEADY, What
 from kunstflug.core.learning.cases import Memory
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn, newcomer
-from kunstflug.core.learning.pool import LEAST_RACERS, Summary, counts, pooled, summary_of
+from kunstflug.core.learning.pool import Summary, counts, pooled, summary_of
 from kunstflug.core.learning.search import MOVED
 from kunstflug.core.quantity.value import Z80, Source
 from kunstflug.core.setup.editor import edited, typed
@@ -130,10 +130,10 @@ def test_one_comes_in_and_goes_out_as_if_all_were_pooled_anew(several):
 
 
 def test_from_fewer_than_three_racers_nothing_is_said(several):
-    assert pooled(several[: LEAST_RACERS - 1]).club() is None
-    assert pooled(several[:LEAST_RACERS]).club() is not None
+    assert pooled(several[:2]).club() is None
+    assert pooled(several[:3]).club() is not None
     assert pooled([]).club() is None
-    assert pooled(several[:LEAST_RACERS]).without(several[0]).club() is None
+    assert pooled(several[:3]).without(several[0]).club() is None
 
 
 def test_a_summary_from_where_no_boat_can_be_does_not_count(several):
