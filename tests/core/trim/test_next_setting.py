@@ -44,6 +44,14 @@ def test_it_goes_on_the_way_that_paid():
     assert found.better > 0.6
 
 
+def test_worse_is_two_hundredths_slower_on_the_same_normal_curve():
+    """Gain and chance give the curve's mean and spread (expected improvement in closed form); worse is its tail."""
+    found = next_setting(curve_of(points([0, 1, 2], [0.0, 0.02, 0.04])), KNOB, lambda _: True)
+    z = stats.norm.ppf(found.better)
+    spread = found.gain / (z * found.better + stats.norm.pdf(z))
+    assert found.worse == pytest.approx(stats.norm.cdf((-0.02 - z * spread) / spread), rel=1e-6)
+
+
 def test_never_past_a_margin_nor_out_of_the_range():
     found = next_setting(curve_of(points([0, 1, 2], [0.0, 0.02, 0.04])), KNOB, lambda x: bool(x[0] <= 2.0))
     assert found.at[0] <= 2.0
