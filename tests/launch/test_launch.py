@@ -150,7 +150,7 @@ def test_search_command_needs_no_server_and_says_at_once_that_no_scheduler_answe
             "KV must be 50 to 20\u202f000 rpm/V (you entered 0 rpm/V).",
         ),
         (json.dumps({"hull": {}}), "The hull's length is missing."),
-        (None, "cannot be read"),
+        (None, "Cannot read "),
     ],
 )
 def test_a_bad_document_is_one_sentence(tmp_path, content, says):
