@@ -59,8 +59,8 @@ def pytest_runtest_setup(item: pytest.Item) -> Generator[None, None, None]:
 
 @pytest.fixture(scope="session")
 def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[PrivateMariaDB]:
-    """The server, for the whole session, in a folder of its own."""
-    with PrivateMariaDB(tmp_path_factory.mktemp("mariadb")) as running:
+    """The server, for the whole session, in a folder of its own; how slow the disk is decides no test."""
+    with PrivateMariaDB(tmp_path_factory.mktemp("mariadb"), lasting=False) as running:
         yield running
 
 

@@ -52,7 +52,7 @@ def served(store: Store) -> Iterator[int]:
 def site(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Site]:
     """The program with the demo loaded; a server of its own, so that a test may take the database away."""
     assert (DIST / "index.html").is_file(), "build the front end first: make test does"
-    with PrivateMariaDB(tmp_path_factory.mktemp("browser-db")) as server:
+    with PrivateMariaDB(tmp_path_factory.mktemp("browser-db"), lasting=False) as server:
         store = Store(server.url("kunstflug"))
         migrate(store.engine)
         load_demo(store)

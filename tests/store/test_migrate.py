@@ -8,13 +8,15 @@ from alembic.config import Config
 from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import event, text
+from sqlalchemy.exc import OperationalError
 from tests import samples
 from tests.amount import SLOW
 
 from kunstflug.core.quantity.errors import StartupProblem
 from kunstflug.pond import Weather
 from kunstflug.services import boats, compare, fit, run, shelf, simulated
-from kunstflug.store.migrate import downgrade, migrate
+from kunstflug.store.database import ANSWER_S
+from kunstflug.store.migrate import downgrade, locked, migrate
 from kunstflug.store.revision import MIGRATIONS, known_revisions, newest_revision, revision_of
 from kunstflug.store.tables import Base
 
@@ -84,6 +86,14 @@ def test_an_old_database_killed_over_and_over_keeps_its_data(fresh_store):
     assert [s.done for s in fit.fit(fresh_store, made.id).build if s.key == "clean"] == [True]
     assert shelf.shelf(fresh_store)[0].runs == 1
     assert boats.boats(fresh_store).items[0].best_mps == runs.items[0].best_mps
+
+
+def test_a_slow_disk_gets_its_time(fresh_store):
+    """A table that takes longer to change than a racer waits for an answer: once "Lost connection" at every start."""
+    with locked(fresh_store.engine) as connection:
+        connection.execute(text("SELECT SLEEP(:s)"), {"s": ANSWER_S + 0.5})
+    with fresh_store.engine.connect() as connection, pytest.raises(OperationalError, match="timed out"):
+        connection.execute(text("SELECT SLEEP(:s)"), {"s": ANSWER_S + 0.5})
 
 
 def test_the_files_say_which_revisions_there_are(fresh_store):

@@ -42,9 +42,10 @@ class PrivateMariaDB:
     ----------
     folder : everything lives below it; made when missing.
     stopped : says whether a start that is under way is to be given up.
+    lasting : whether what was saved outlives a power cut; without, nothing waits for the disk.
     """
 
-    def __init__(self, folder: Path, stopped: Callable[[], bool] = lambda: False) -> None:
+    def __init__(self, folder: Path, stopped: Callable[[], bool] = lambda: False, *, lasting: bool = True) -> None:
         self.folder = folder.resolve()
         self.data = self.folder / "data"
         # The path of a Unix socket has room for 107 characters only.
@@ -58,6 +59,7 @@ class PrivateMariaDB:
         self.log = self.folder / "mariadb.log"
         self.port = 0
         self._stopped = stopped
+        self._flush = [] if lasting else ["--innodb-flush-method=nosync"]
         self._process: subprocess.Popen[bytes] | None = None
 
     def check_room(self) -> bool:
@@ -92,7 +94,7 @@ class PrivateMariaDB:
             self._initialise()
         self.port = port or free_port()
         command = [
-            *with_parent("TERM"), server, "--no-defaults", *self._user(), f"--datadir={self.data}",
+            *with_parent("TERM"), server, "--no-defaults", *self._user(), *self._flush, f"--datadir={self.data}",
             f"--socket={self.socket}", f"--pid-file={self.pid_file}", f"--port={self.port}",
             "--bind-address=127.0.0.1", "--skip-log-bin", _LOG_SIZE, "--character-set-server=utf8mb4",
             "--max-allowed-packet=128M", "--max-connections=500", "--skip-name-resolve",

@@ -23,13 +23,13 @@ from sqlalchemy.dialects.mysql import DOUBLE
 from kunstflug import __version__
 from kunstflug.core.quantity.errors import RestoreProblem
 from kunstflug.store.cluster import plain
+from kunstflug.store.database import LONG_S
 from kunstflug.store.revision import is_known, revision_of
 
 FORMAT: Final = "kunstflug-backup"
 VERSION: Final = 1
 _MANIFEST: Final = "manifest.json"
 _STEP_ROWS: Final = 50
-_LONG_S: Final = 600
 _MOST_MANIFEST: Final = 1_000_000
 # What a damaged zip makes the library raise; RuntimeError where it says that it is encrypted.
 _UNREADABLE: Final = (KeyError, zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError, RuntimeError)
@@ -53,7 +53,7 @@ class Backup:
 
 def _patient(engine: Engine) -> Engine:
     """An engine for the same database that waits for long statements."""
-    waits = {"read_timeout": _LONG_S, "write_timeout": _LONG_S}
+    waits = {"read_timeout": LONG_S, "write_timeout": LONG_S}
     at = plain([engine.url.host or "localhost"])
     return create_engine(engine.url, isolation_level="REPEATABLE READ", connect_args={**waits, **at})
 

@@ -6,9 +6,9 @@ import threading
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from typing import Final, ParamSpec, TypeVar
+from typing import Any, Final, ParamSpec, TypeVar
 
-from sqlalchemy import create_engine, event, text
+from sqlalchemy import Connection, create_engine, event, text
 from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError, TimeoutError
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -21,6 +21,8 @@ POOL: Final = 24
 CONNECT_S: Final = 1.5
 ANSWER_S: Final = 3.0
 """How long a statement may take; with the time to connect anew, the racer has an answer within 5 s."""
+LONG_S: Final = 600.0
+"""What changes or copies whole tables takes as long as the disk needs."""
 _PROBE_EVERY_S: Final = 0.5
 _PROBE_S: Final = CONNECT_S + ANSWER_S + 1.0
 _BUSY: Final = (1205, 1213, 1020)  # lock waited for in vain, deadlock, row changed: nothing was saved, try again
@@ -148,6 +150,18 @@ class Store:
             yield sent
         finally:
             event.remove(self.engine, "before_cursor_execute", note)
+
+
+@contextmanager
+def patient(connection: Connection) -> Iterator[None]:
+    """Meanwhile a connection waits for as long as changing or copying whole tables takes, not for a racer's answer."""
+    driver: Any = connection.connection.dbapi_connection
+    usual = driver._read_timeout, driver._write_timeout  # the driver takes them only when it connects
+    driver._read_timeout = driver._write_timeout = LONG_S
+    try:
+        yield
+    finally:
+        driver._read_timeout, driver._write_timeout = usual
 
 
 class _Breaker:

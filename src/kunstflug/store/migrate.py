@@ -10,6 +10,7 @@ from alembic.migration import MigrationContext
 from sqlalchemy import Connection, Engine, text
 
 from kunstflug.core.quantity.errors import StartupProblem
+from kunstflug.store.database import patient
 from kunstflug.store.revision import MIGRATIONS, is_known, newest_revision
 
 _LOCK: Final = "kunstflug migration"
@@ -33,7 +34,7 @@ def migrate(engine: Engine, revision: str = "head") -> None:
     ------
     StartupProblem : the database was made by a newer program.
     """
-    with _locked(engine) as connection:
+    with locked(engine) as connection:
         found = MigrationContext.configure(connection).get_current_revision()
         if found is not None and not is_known(found):
             raise StartupProblem(
@@ -45,7 +46,7 @@ def migrate(engine: Engine, revision: str = "head") -> None:
 
 def downgrade(engine: Engine, revision: str = "base") -> None:
     """Takes everything away again, or back to a revision; used by the tests to try the way back."""
-    with _locked(engine) as connection:
+    with locked(engine) as connection:
         command.downgrade(_config(connection), revision)
 
 
@@ -56,9 +57,9 @@ def write_revision(engine: Engine, message: str) -> None:
 
 
 @contextmanager
-def _locked(engine: Engine) -> Iterator[Connection]:
+def locked(engine: Engine) -> Iterator[Connection]:
     """A connection that alone migrates, however many programs start on one database."""
-    with engine.connect() as guard, engine.begin() as connection:
+    with engine.connect() as guard, engine.begin() as connection, patient(guard), patient(connection):
         if guard.scalar(text("SELECT GET_LOCK(:name, :wait)"), {"name": _LOCK, "wait": _LOCK_S}) != 1:
             raise StartupProblem("another program is migrating this database; try again when it is done")
         try:
