@@ -133,7 +133,7 @@ def test_swap_from_the_shelf(page, site):
     page.goto("/")
     page.get_by_role("button", name="swap the propeller").click()
     page.get_by_label("Find by size or name").fill("48")
-    page.get_by_role("button", name="48 x 1.4").click()
+    page.get_by_role("dialog").get_by_role("button", name="48 x 1.4").click()
     expect(page.get_by_role("region", name="Draft")).to_contain_text("42 x 1.4 → 48 x 1.4")
     page.get_by_role("button", name="Discard changes").click()
     expect(page.get_by_test_id("speed")).to_have_text(forecast_text(site, DIPPER))

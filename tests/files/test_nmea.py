@@ -88,7 +88,7 @@ def test_a_date_that_changes_at_midnight_is_one_day_not_two():
 
 def test_a_latitude_beyond_the_pole_is_named_by_its_line():
     lines = [rmc(k) for k in range(8)]
-    lines[4] = rmc(4, north="9999.000")
+    lines[4] = rmc(4, north="9900.000")
     read = read_nmea(log(*lines))
     assert len(read.samples) == 7
     assert [(d.line, d.reason) for d in read.damages] == [(5, "this place is not on the globe")]

@@ -85,6 +85,101 @@ async def pond_at(port, **more):
             await task
 
 
+def test_one_line_never_ends_more_than_itself():
+    """A good checksum around what is no latitude, speed or clock: once the listener died of it."""
+    reader, fix = LineReader(), b"GPRMC,123519.00,A,4807.038,N,01131.000,E,022.4,084.4,230394,003.1,W"
+    odd = [
+        fix.replace(b"4807.038", b"48x7.038"), fix.replace(b"4807.038", b"."), fix.replace(b"022.4", b"fast"),
+        fix.replace(b"022.4", b"1e400"), fix.replace(b"123519.00", b"999999"), fix.replace(b"123519.00", b"clock"),
+        fix.replace(b",N,", b",Q,"), fix.replace(b"4807", b"4877"), b"GPRMC", b"GPRMC,,A,,,,,,,,,",
+    ]  # fmt: skip
+    for k, body in enumerate(odd):
+        assert reader.read(checked(fix.replace(b"3519.00", b"3519.%02d" % (2 * k)))) is not None
+        told = reader.read(checked(body))
+        assert told is None or told.latitude_deg is None or told.speed_mps is None
+    for rubbish in (
+        b'{"t": ' + b"9" * 500 + b"}",
+        b'{"t": 1e300}',
+        b'{"t": [1]}',
+        b'{"t": {"t": 1}}',
+        b'{"t": "1e999"}',
+    ):
+        assert reader.read(rubbish) is None
+    assert reader.read(checked(fix.replace(b"3519.00", b"3519.90"))).time_s == pytest.approx(0.9)
+
+
+@given(st.binary(max_size=80), st.sampled_from([b"$GPRMC,", b'{"t":', b'{"t":1,"speed_mps":', b"$", b""]))
+def test_no_line_raises(rest, begins):
+    reader = LineReader()
+    reader.read(begins + rest)
+    assert reader.read(b'{"t": 5, "speed_mps": 3}') is not None or reader.astray
+
+
+def lines_at(times):
+    reader = LineReader()
+    return [s and round(s.time_s, 3) for s in (reader.read(b'{"t": %s}' % str(t).encode()) for t in times)], reader
+
+
+def test_a_clock_that_jumps_is_set_aside_and_followed_on():
+    told, reader = lines_at([10.0, 10.1, 1e6, 10.2, 10.3, -5e5, 10.4])
+    assert told == [0.0, 0.1, None, 0.2, 0.3, None, 0.4]
+    assert reader.astray == 2
+    # It was set: time goes on where it stood.
+    assert lines_at([10.0, 10.1, 50000.0, 50000.1, 50000.2, 50000.3])[0] == [0.0, 0.1, None, None, 0.2, 0.3]
+    assert lines_at([5000.0, 5000.1, 3.0, 3.1, 3.2, 3.3])[0] == [0.0, 0.1, None, None, 0.2, 0.3]
+    # The first line was the odd one.
+    assert lines_at([1e6, 10.0, 10.1, 10.2, 10.3])[0] == [0.0, None, None, 0.1, 0.2]
+    # A silence is as long as it was; what is sent again is older.
+    assert lines_at([0.0, 400.0, 400.1, 400.2])[0] == [0.0, None, None, 400.2]
+    assert lines_at([0.0, 5.0, 2.0, 3.0, 5.1])[0] == [0.0, 5.0, 2.0, 3.0, 5.1]
+    # One line a minute is followed, too.
+    assert lines_at([0.0, 60.0, 120.0, 180.0])[0][-1] == 180.0
+
+
+def test_a_glitched_time_ends_no_outing():
+    """Once it froze the display, said that the charge is used, and put the rest a day late into the log."""
+    following = drives.Following(watch=Watch(samples.setup()), reader=LineReader())
+    for k in range(200):
+        following.take(json_line(Sample(time_s=0.1 * k, speed_mps=12.0, bus_a=20.0)))
+        if k == 100:
+            following.take(b'{"t": 1000000, "speed_mps": 12.0, "bus_a": 20.0}')
+    state = following.watch.state()
+    assert state.time_s == pytest.approx(19.9)
+    assert state.used_ah < 0.2
+    assert live_out(state, following.reader, Link.THERE).astray == 1
+
+
+def test_a_fault_of_one_drive_is_no_fault_of_another_and_each_can_be_ended(fresh_store, monkeypatch):
+    """Once the first that could not be taken up kept all the others from it, and could never be ended."""
+    odd = boats.new_boat(fresh_store, "Odd", samples.document())
+    good = boats.new_boat(fresh_store, "Good", samples.document())
+    faulty = drives.open_drive(fresh_store, odd.id, tcp(18431))
+    healthy = drives.open_drive(fresh_store, good.id, tcp(18432))
+    lines = [json_line(Sample(time_s=0.1 * k, speed_mps=9.0, bus_a=20.0)) for k in range(40)]
+    drives.keep(fresh_store, faulty.id, "a", 0, lines)
+    begin = drives.begin
+
+    def breaks(store, setup_id):
+        if setup_id == odd.id:
+            raise ZeroDivisionError("no law for this boat")
+        return begin(store, setup_id)
+
+    monkeypatch.setattr(drives, "begin", breaks)
+
+    async def wakes():
+        ear = Ear(fresh_store)
+        try:
+            await ear.wake()
+            return drives.relay_of(fresh_store, healthy.id)
+        finally:
+            await ear.close()
+
+    assert asyncio.run(asyncio.wait_for(wakes(), 60)) is not None
+    ended = asyncio.run(asyncio.wait_for(Ear(fresh_store).end(faulty.id), 60))
+    assert ended.soak is None
+    assert run.run(fresh_store, ended.run_id).log is not None
+
+
 async def followed(store, drive_id, until=None):
     """What is said of a drive until its end, or until something holds."""
     ear, said = Ear(store), []
@@ -332,9 +427,9 @@ def test_lines_are_the_same_however_they_arrive(data, cuts):
 def test_words_are_short_and_say_why(fresh_store):
     setup = boats.new_boat(fresh_store, "Words", samples.document())
     begun = drives.begin(fresh_store, setup.id)
-    told = live_out(begun.watch.state(), 0, Link.THERE)
+    told = live_out(begun.watch.state(), begun.reader, Link.THERE)
     assert told.advice is Advice.DRIVE
     assert told.words == "Good for another pass"
     begun.watch.feed(Sample(time_s=1.0, speed_mps=1.0, voltage_v=4.0))
     begun.watch.feed(Sample(time_s=3.0, speed_mps=1.0, voltage_v=4.0))
-    assert live_out(begun.watch.state(), 0, Link.THERE).words == "Come in now: a cell is low under load"
+    assert live_out(begun.watch.state(), begun.reader, Link.THERE).words == "Come in now: a cell is low under load"

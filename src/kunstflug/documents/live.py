@@ -2,6 +2,7 @@
 
 from datetime import datetime
 from enum import StrEnum
+from typing import Protocol
 
 from pydantic import Field
 
@@ -77,6 +78,7 @@ class LiveOut(Out):
     lost_s: float = Field(description="since the last sample, where the link is lost; 0 while it is there")
     lies_s: float = Field(description="for how long the boat has lain still after a pass; 0 while it moves")
     unread: int = Field(description="lines that could not be read")
+    astray: int = Field(description="lines that were set aside: their clock is out of line with the others")
     run_id: int | None = Field(description="what became of it, at its end")
 
 
@@ -124,7 +126,14 @@ def _place(p: HotPlace) -> LivePlaceOut:
     )
 
 
-def live_out(state: LiveState, unread: int, link: Link, kept: int = 0, run_id: int | None = None) -> LiveOut:
+class Passed(Protocol):
+    """What reads lines, and counts those it passed over."""
+
+    unread: int
+    astray: int
+
+
+def live_out(state: LiveState, reader: Passed, link: Link, kept: int = 0, run_id: int | None = None) -> LiveOut:
     """A state as it goes over the wire."""
     return LiveOut(
         link=link,
@@ -146,7 +155,8 @@ def live_out(state: LiveState, unread: int, link: Link, kept: int = 0, run_id: i
         seconds=state.seconds,
         lost_s=round(state.lost_s, 1),
         lies_s=round(state.lies_s, 1),
-        unread=unread,
+        unread=reader.unread,
+        astray=reader.astray,
         run_id=run_id,
     )
 

@@ -128,10 +128,10 @@ class _Merger:
     def _instant(self, when: str, place: list[str], line: int) -> None:
         if when == self.when and place == self.place:
             return  # GGA says again what RMC has said
-        latitude, longitude = _angle(place[0], place[1], "NS"), _angle(place[2], place[3], "EW")
+        latitude, longitude = angle(place[0], place[1], "NS"), angle(place[2], place[3], "EW")
         self.place = place
         if when != self.when:
-            second = _second(when)
+            second = second_of_day(when)
             self.finish()
             if second < self.last_s - _HALF_DAY_S:
                 self.days += 1
@@ -166,21 +166,34 @@ class _Merger:
             found.add(midnight + second, latitude, longitude, speed, line, height, accuracy)
 
 
-def _second(when: str) -> float:
-    """Of hhmmss.sss."""
+def second_of_day(when: str) -> float:
+    """Seconds since midnight, of hhmmss.sss.
+
+    Raises
+    ------
+    ValueError
+    """
     hour, minute, second = int(when[:2]), int(when[2:4]), float(when[4:])
     if hour > 23 or minute > 59 or not 0 <= second < 61:
         raise ValueError("no time of day")
     return hour * 3600.0 + minute * 60.0 + second
 
 
-def _angle(text: str, side: str, sides: str) -> float:
-    """Degrees of (d)ddmm.mmmm and its letter."""
+def angle(text: str, side: str, sides: str) -> float:
+    """Degrees of (d)ddmm.mmmm and its letter.
+
+    Raises
+    ------
+    ValueError
+    """
     point = text.find(".")
     whole = len(text) if point < 0 else point
     if whole < 3 or side not in sides or not side:
         raise ValueError("no angle")
-    degrees = int(text[: whole - 2]) + float(text[whole - 2 :]) / 60
+    minutes = float(text[whole - 2 :])
+    if not 0.0 <= minutes < 60.0:
+        raise ValueError("no minutes")
+    degrees = int(text[: whole - 2]) + minutes / 60
     return degrees if side == sides[0] else -degrees
 
 

@@ -11,6 +11,7 @@ reached.
 """
 
 import json
+import logging
 import math
 from typing import Any, Final
 
@@ -19,6 +20,7 @@ import pynmea2
 from kunstflug.core.evidence.instruments import POSSIBLE, Column, Range
 from kunstflug.core.live.watch import Sample
 from kunstflug.core.quantity.units import Dimension, si_from
+from kunstflug.files.nmea import angle, second_of_day
 
 _THROTTLE: Final = POSSIBLE[Column.THROTTLE]
 FIELDS: Final = {
@@ -35,6 +37,56 @@ FIELDS: Final = {
 """Of a line of JSON, and between what it can be believed: what a log read after landing may hold, a line may hold."""
 LONGEST: Final = 1000
 DAY_S: Final = 86400.0
+AHEAD_S: Final = 30.0
+"""So far ahead of the line before a clock is believed at once."""
+BACK_S: Final = 60.0
+"""What is older by up to this is a line that was sent again."""
+GAP_S: Final = 1800.0
+"""The longest silence of a device that is still followed; a clock that is further ahead was set."""
+AGREE: Final = 3
+"""So many lines in step make a clock out of line the clock that holds."""
+LATEST_S: Final = 1e15
+"""Beyond it a clock has no thousandths left, nor has any device one."""
+
+_log = logging.getLogger("kunstflug.live")
+
+
+class _Clock:
+    """Seconds since the first line, of a device's clock that may jump.
+
+    A line that is far from the one before is set aside. When some lines in step with each other follow, the clock holds
+    as it is now: a silence is counted as what it was, a clock that was set goes on where it stood. Decided by the lines
+    alone, so that what was kept tells the same when it is read again.
+    """
+
+    def __init__(self) -> None:
+        self._last: float | None = None  # as the device says it
+        self._begins = 0.0
+        self._aside: list[float] = []
+
+    def seconds(self, at: float) -> float | None:
+        """Of a line; None for one that is out of line."""
+        if self._last is None:
+            self._last = self._begins = at
+        midnight = at - self._last + DAY_S
+        if abs(midnight) <= BACK_S:
+            self._begins -= DAY_S
+        elif not -BACK_S <= at - self._last <= AHEAD_S and not self._holds(at):
+            return None
+        self._aside = []
+        # A line that was sent again is older; it does not turn the clock back.
+        self._last = at if at > self._last or self._last - at > BACK_S else self._last
+        return at - self._begins
+
+    def _holds(self, at: float) -> bool:
+        assert self._last is not None
+        in_step = not self._aside or 0.0 < at - self._aside[-1] <= GAP_S
+        self._aside = [*self._aside, at] if in_step else [at]
+        if len(self._aside) < AGREE:
+            return False
+        if not 0.0 < at - self._last <= GAP_S:  # it was set
+            self._begins += at - self._last - (at - self._aside[-2])
+        return True
 
 
 class LineReader:
@@ -43,45 +95,45 @@ class LineReader:
     Attributes
     ----------
     unread : lines that could not be read.
+    astray : lines whose clock is out of line with those around them; they are set aside.
     ended : whether the device said that the boat is out of the water.
     """
 
     def __init__(self) -> None:
-        self.unread = 0
+        self.unread = self.astray = 0
         self.ended = False
-        self._first: float | None = None
-        self._last = 0.0
+        self._clock = _Clock()
 
     def read(self, line: bytes) -> Sample | None:
         """A sample; None for a line without one."""
         text = line[:LONGEST].decode("ascii", "replace").strip()
         if not text:
             return None
-        found = self._json(text) if text.startswith("{") else self._nmea(text)
+        try:
+            found = self._json(text) if text.startswith("{") else self._nmea(text)
+        except (ValueError, LookupError, TypeError, ArithmeticError, AttributeError, RecursionError):
+            found = math.nan, {}
+        except Exception:  # whatever else a line can do, it ends no more than itself
+            _log.exception("a line could not be read")
+            found = math.nan, {}
         if found is None:
             return None
         at, values = found
-        if not math.isfinite(at):
+        if not abs(at) < LATEST_S:
             self.unread += 1
             return None
-        self._first = at if self._first is None else self._first
-        seconds = at - self._first
-        if seconds < self._last - DAY_S / 2:  # a clock that passed midnight
-            self._first -= DAY_S
-            seconds += DAY_S
-        self._last = seconds
+        seconds = self._clock.seconds(at)
+        if seconds is None:
+            self.astray += 1
+            return None
         return Sample(time_s=seconds, **values)
 
     def _json(self, text: str) -> tuple[float, dict[str, float]] | None:
-        try:
-            given: Any = json.loads(text)
-            if given == {"end": True}:
-                self.ended = True
-                return None
-            at = float(given["t"])
-        except (ValueError, KeyError, TypeError):
-            self.unread += 1
+        given: Any = json.loads(text)
+        if given == {"end": True}:
+            self.ended = True
             return None
+        at = float(given["t"])
         values = {}
         for name, possible in FIELDS.items():
             value = given.get(name)
@@ -90,21 +142,17 @@ class LineReader:
         return at, values
 
     def _nmea(self, text: str) -> tuple[float, dict[str, float]] | None:
-        try:
-            sentence = pynmea2.parse(text, check=True)
-        except (pynmea2.ParseError, ValueError):
-            self.unread += 1
-            return None
-        if sentence.sentence_type != "RMC" or getattr(sentence, "status", "V") != "A":
+        sentence = pynmea2.parse(text, check=True)
+        if getattr(sentence, "sentence_type", "") != "RMC" or sentence.data[1] != "A":
             return None  # another sentence, or no fix
-        clock, knots = sentence.timestamp, sentence.spd_over_grnd
-        if clock is None or knots is None:
+        clock, _, latitude, north, longitude, east, knots = sentence.data[:7]  # the library lets odd ones pass
+        if not clock or not knots:
             return None
-        at = clock.hour * 3600.0 + clock.minute * 60.0 + clock.second + clock.microsecond * 1e-6
+        at = second_of_day(clock)
         values = {"speed_mps": si_from(float(knots), "kn", Dimension.SPEED)}
-        if sentence.lat and sentence.lon:
-            values |= {"latitude_deg": float(sentence.latitude), "longitude_deg": float(sentence.longitude)}
-        return at, values
+        if latitude and longitude:
+            values |= {"latitude_deg": angle(latitude, north, "NS"), "longitude_deg": angle(longitude, east, "EW")}
+        return at, {name: value for name, value in values.items() if FIELDS[name].holds(value)}
 
 
 END: Final = b'{"end":true}\n'

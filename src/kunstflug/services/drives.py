@@ -11,9 +11,9 @@ from sqlalchemy import func, select, update
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
-from kunstflug.core.live.recorded import Recorded, recorded, soak_table
+from kunstflug.core.live.recorded import Recorded, SoakTable, recorded, soak_table
 from kunstflug.core.live.watch import Sample, Watch
-from kunstflug.core.quantity.errors import InvalidValue, NotFound
+from kunstflug.core.quantity.errors import InvalidValue, KunstflugError, NotFound
 from kunstflug.core.quantity.units import Dimension, number_in
 from kunstflug.core.tracks import TrackAnalysis, analyse
 from kunstflug.documents.live import DriveView, SoakOut, SourceIn, soak_out
@@ -229,10 +229,7 @@ def finish(store: Store, drive_id: int) -> DriveView:
     found = drive(store, drive_id)
     if found.ended_at is not None:
         return found
-    following = begin(store, found.setup_id)
-    samples = [sample for sample in replayed(store, drive_id, following) if sample is not None]
-    soak = soak_table(following.watch)
-    lies_s = following.watch.state().lies_s
+    samples, soak, lies_s = _driven(store, found)
     with store.transaction() as session:
         owner = racer_of(session)
         row = _drive(session, drive_id, owner, lock=True)
@@ -242,13 +239,32 @@ def finish(store: Store, drive_id: int) -> DriveView:
                 first, last = session.execute(received.where(LiveBlock.drive_id == row.id)).one()
                 begun = first.replace(tzinfo=UTC).timestamp()
                 row.run_id = _run(session, owner, row.setup_id, recorded(samples, begun), begun)
-                landed = last.replace(tzinfo=UTC) - timedelta(seconds=lies_s)
-                row.soak = soak_out(soak, landed).model_dump(mode="json")
+                if soak is not None:
+                    landed = last.replace(tzinfo=UTC) - timedelta(seconds=lies_s)
+                    row.soak = soak_out(soak, landed).model_dump(mode="json")
             row.ended_at, row.relay = now(), None
             session.flush()
         view = _view(session, row)
     learning.forget(store)
     return view
+
+
+def _driven(store: Store, view: DriveView) -> tuple[list[Sample], SoakTable | None, float]:
+    """What was received of a drive, how it cools down from there, and for how long it lies still [s].
+
+    What no law can follow still becomes a run, without its temperatures: a drive can always be ended.
+    """
+    try:
+        following = begin(store, view.setup_id)
+        samples = [sample for sample in replayed(store, view.id, following) if sample is not None]
+        return samples, soak_table(following.watch), following.watch.state().lies_s
+    except KunstflugError:
+        raise
+    except Exception:
+        _log.exception("drive %d ends without temperatures", view.id)
+    reader = LineReader()
+    read = (reader.read(line) for line in kept_lines(store, view.id))
+    return [sample for sample in read if sample is not None], None, 0.0
 
 
 def _run(session: Session, owner: int, setup_id: int, made: Recorded, begun: float) -> int:
@@ -278,6 +294,9 @@ def _analysed(made: Recorded) -> TrackAnalysis | None:
     try:
         return analyse(made.track)
     except InvalidValue:
+        return None
+    except Exception:  # of a track that nobody foresaw the rest is kept
+        _log.exception("a track could not be read")
         return None
 
 

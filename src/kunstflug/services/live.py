@@ -7,6 +7,7 @@ kept, and what was sent meanwhile comes again from a device that heeds what is a
 
 import asyncio
 import contextlib
+import logging
 import secrets
 from collections.abc import AsyncIterator
 from typing import Final
@@ -27,6 +28,7 @@ AGAIN_S: Final = 0.5
 HOST: Final = "127.0.0.1"
 SILENT_S: Final = 1.0
 GIVES_UP_S: Final = 1800.0
+_log = logging.getLogger("kunstflug.live")
 MOST_BEHIND: Final = 256 * 1024
 """Bytes that somebody who looks may be behind; more are not sent to him."""
 ENDS: Final = b"end\n"
@@ -104,6 +106,8 @@ class Listener:
                     await self._hear(device)
             except OSError:
                 pass
+            except Exception:  # whatever a device says or is, it is called again
+                _log.exception("a device could not be listened to")
             self._device = None
             if self._link is Link.THERE:
                 self._link = Link.LOST
@@ -179,7 +183,7 @@ class Listener:
             at = state.time_s + now - self._heard
             watch.go_on(at)
             state = watch.state(at)
-        return live_out(state, reader.unread, self._link, self.kept, self.run_id)
+        return live_out(state, reader, self._link, self.kept, self.run_id)
 
     def _say(self, only: asyncio.StreamWriter | None = None) -> None:
         self._said = asyncio.get_running_loop().time()
@@ -244,12 +248,18 @@ class Ear:
 
     async def wake(self) -> None:
         """Listens again to what was listened to before this machine went down."""
+        open_ones: list[tuple[int, int]] = []
         with contextlib.suppress(KunstflugError):
-            for drive_id, owner in await asyncio.to_thread(drives.open_ones, self.store):
+            open_ones = await asyncio.to_thread(drives.open_ones, self.store)
+        for drive_id, owner in open_ones:
+            try:
                 with acting(Acting(racer=owner) if self.store.accounts else None):
                     relayed = await self._relay(drive_id)
-                if relayed is not None:
-                    relayed[1].close()
+            except Exception:  # a fault of one drive is no fault of another
+                _log.exception("drive %d could not be taken up again", drive_id)
+                continue
+            if relayed is not None:
+                relayed[1].close()
 
     async def close(self) -> None:
         """Keeps what was heard, and listens no more."""
@@ -293,7 +303,7 @@ class Ear:
                 server.close()
                 return None
             view, following, kept = await asyncio.to_thread(_caught_up, self.store, drive_id)
-        except KunstflugError:
+        except BaseException:
             server.close()
             raise
         listener = Listener(self.store, view, following, part)

@@ -1,6 +1,7 @@
 """A picture of a run: scaled, and with nothing in it but the picture (no place, no camera, no time)."""
 
 import io
+import threading
 from typing import Final
 
 from PIL import Image, ImageOps, UnidentifiedImageError
@@ -15,9 +16,12 @@ from kunstflug.store.tables import PhotoRow
 
 LONGEST_SIDE: Final = 1600
 MOST_BYTES: Final = 40 * 1024 * 1024
-MOST_PIXELS: Final = 100_000_000
+MOST_PIXELS: Final = {"JPEG": 64_000_000, "PNG": 24_000_000, "WEBP": 24_000_000}
+"""Of a picture that is unpacked: a JPEG is made smaller while it is read, the others stand whole in memory."""
 QUALITY: Final = 82
 FORMATS: Final = ("JPEG", "PNG", "WEBP")
+_one_at_a_time: Final = threading.Lock()
+"""However many pictures arrive, one stands in memory."""
 
 
 def scaled(data: bytes) -> tuple[bytes, int, int]:
@@ -31,15 +35,21 @@ def scaled(data: bytes) -> tuple[bytes, int, int]:
         raise FileTooLarge(f"{len(data) / 1048576:.0f} MiB; at most {MOST_BYTES // 1048576} MiB are accepted")
     try:
         with Image.open(io.BytesIO(data), formats=FORMATS) as opened:
-            if opened.width * opened.height > MOST_PIXELS:
-                raise FileTooLarge(f"{opened.width} x {opened.height} pixels are too many")
-            opened.draft("RGB", (2 * LONGEST_SIDE, 2 * LONGEST_SIDE))
-            picture = ImageOps.exif_transpose(opened).convert("RGB")
+            most = MOST_PIXELS[opened.format or "PNG"]
+            if opened.width * opened.height > most:
+                raise FileTooLarge(
+                    f"{opened.width} x {opened.height} pixels are too many; at most {most // 1_000_000} million are "
+                    f"accepted as {opened.format}"
+                )
+            with _one_at_a_time:
+                opened.draft("RGB", (LONGEST_SIDE, LONGEST_SIDE))
+                plain = opened.convert("RGB") if opened.mode in ("P", "1") else opened  # those are not mixed well
+                plain.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
+                picture = ImageOps.exif_transpose(plain).convert("RGB")
     except UnidentifiedImageError as broken:
         raise UnreadableFile("not a picture in JPEG, PNG or WebP") from broken
     except (OSError, ValueError, SyntaxError, Image.DecompressionBombError) as broken:
         raise UnreadableFile("a picture that is broken") from broken
-    picture.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
     # A new picture of the same pixels: what the camera wrote beside them is not in it.
     bare = Image.new("RGB", picture.size)
     bare.paste(picture)

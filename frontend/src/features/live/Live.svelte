@@ -123,6 +123,9 @@
       By the model from what is measured. The ceilings are those of the boat's schools. {told.unread
         ? `${told.unread} lines could not be read.`
         : ''}
+      {told.astray
+        ? `The clock of ${told.astray === 1 ? 'one line' : `${told.astray} lines`} was out of step: set aside.`
+        : ''}
     </p>
   {/if}
   {#if live.ended}

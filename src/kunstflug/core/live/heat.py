@@ -131,7 +131,7 @@ class LiveHeat:
     def step(self, given: Given, seconds: float) -> None:
         """Takes all temperatures on by what was measured."""
         self._last = given
-        self._warm(self.t, given, seconds)
+        self._warm(self.t, given, seconds, STEP_S if seconds < AHEAD_STEP_S else AHEAD_STEP_S)
 
     @contextmanager
     def tried(self) -> Iterator[None]:
@@ -193,7 +193,7 @@ class LiveHeat:
         past = scipy.special.ndtr((celsius - ceilings_c) / MODEL_SPREAD_K)
         return np.asarray(self.weights @ past, dtype=np.float64)
 
-    def _warm(self, t: Array, given: Given, seconds: float, step_s: float = STEP_S) -> None:
+    def _warm(self, t: Array, given: Given, seconds: float, step_s: float) -> None:
         flows = self._flows
         warm_drives(self._numbers, self._top, flows.jacket, flows.plate, flows.warming, t, given.row(), seconds, step_s)
 

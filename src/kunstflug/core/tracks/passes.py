@@ -116,11 +116,14 @@ def both_ways_mps(passes: tuple[Pass, ...]) -> float:
     The mean of the two speeds takes a steady wind out; opposite means more than 135 degrees apart. Each pass
     counts with its best 2 s, or its best 1 s where it is shorter.
     """
-    speeds = [p.best_2s_mps if np.isfinite(p.best_2s_mps) else p.best_1s_mps for p in passes]
+    speeds = np.array([p.best_2s_mps if np.isfinite(p.best_2s_mps) else p.best_1s_mps for p in passes])
+    fastest = [int(k) for k in np.argsort(-speeds) if np.isfinite(speeds[k])]
+    headings = np.array([passes[k].heading_deg for k in fastest])
     best = np.nan
-    for i, one in enumerate(passes):
-        for k in range(i + 1, len(passes)):
-            apart = abs((one.heading_deg - passes[k].heading_deg + 180) % 360 - 180)
-            if apart > 135:
-                best = np.fmax(best, (speeds[i] + speeds[k]) / 2)
+    for i, one in enumerate(fastest):
+        if speeds[one] <= best:
+            break  # no pair with a slower one is better
+        opposite = np.flatnonzero(np.abs((headings[i + 1 :] - headings[i] + 180) % 360 - 180) > 135)
+        if len(opposite):
+            best = np.fmax(best, (speeds[one] + speeds[fastest[i + 1 + opposite[0]]]) / 2)
     return float(best)

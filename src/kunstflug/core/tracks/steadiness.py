@@ -37,16 +37,16 @@ def steadiness(track: CleanTrack, passes: tuple[Pass, ...]) -> Steadiness:
     rate = turn_rate_deg_per_s(track)
     speeds, courses = [], []
     for one in passes:
-        within = (track.time_s >= one.start_s) & (track.time_s <= one.end_s) & np.isfinite(track.speed_mps)
-        fast = track.time_s[within & (np.nan_to_num(track.speed_mps) >= AT_SPEED * one.peak_mps)]
+        a, b = np.searchsorted(track.time_s, one.start_s), np.searchsorted(track.time_s, one.end_s, "right")
+        time, speed, turning = track.time_s[a:b], track.speed_mps[a:b], rate[a:b]
+        fast = time[np.nan_to_num(speed) >= AT_SPEED * one.peak_mps]
         if not len(fast):
             continue
-        held = within & (track.time_s >= fast[0] + ENDS_S) & (track.time_s <= fast[-1] - ENDS_S)
+        held = np.isfinite(speed) & (time >= fast[0] + ENDS_S) & (time <= fast[-1] - ENDS_S)
         if np.count_nonzero(held) < LEAST_SAMPLES:
             continue
-        time, speed = track.time_s[held], track.speed_mps[held]
-        speeds.append(_swing(time, speed) / float(np.mean(speed)))
-        courses.append(_swing(time, rate[held]))
+        speeds.append(_swing(time[held], speed[held]) / float(np.mean(speed[held])))
+        courses.append(_swing(time[held], turning[held]))
     losses = [turn.lost for turn in find_turns(track)]
     return Steadiness(
         speed_swing=float(np.median(speeds)) if speeds else float("nan"),

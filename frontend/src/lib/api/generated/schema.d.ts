@@ -5178,6 +5178,11 @@ export interface components {
              */
             unread: number;
             /**
+             * Astray
+             * @description lines that were set aside: their clock is out of line with the others
+             */
+            astray: number;
+            /**
              * Run Id
              * @description what became of it, at its end
              */
