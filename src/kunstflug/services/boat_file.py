@@ -309,6 +309,7 @@ def _runs(session: Session, owner: int, boat_id: int, document: BoatDocument, se
             continue
         _add_run(session, owner, boat_id, run, setups[run.setup])
         added += 1
+    session.flush()
     return added
 
 
@@ -321,10 +322,11 @@ def _add_run(session: Session, owner: int, boat_id: int, run: BoatRunIn, setup: 
         typed=run.typed.model_dump(mode="json", exclude_defaults=True), note=run.note, readings=[], observations=[],
     )  # fmt: skip
     session.add(row)
-    session.flush()
     row.readings = [reading_row(row, k, r.place, r.typed, r.minutes_after) for k, r in enumerate(run.readings)]
     row.observations = [ObservationRow(owner_id=owner, words=words) for words in run.observations]
     headline(row)
+    if run.track is not None or run.log is not None or run.picture is not None:
+        session.flush()  # these are kept by the run's number; all else goes in together
     if run.track is not None:
         samples = read_gpx(run.track.encode()).samples
         save_track(session, row, run.format or "GPX", samples, analyse(samples), ())
@@ -338,7 +340,6 @@ def _add_run(session: Session, owner: int, boat_id: int, run: BoatRunIn, setup: 
     if run.picture is not None:
         jpeg, width, height = scaled(base64.b64decode(run.picture, validate=False))
         session.add(PhotoRow(owner_id=owner, run_id=row.id, width=width, height=height, jpeg=jpeg))
-    session.flush()
 
 
 def _tub_tests(session: Session, owner: int, document: BoatDocument, setups: dict[str, SetupRow]) -> int:

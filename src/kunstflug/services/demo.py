@@ -11,6 +11,7 @@ from kunstflug.pond import Weather, boat_seed, run_outing
 from kunstflug.services import boats, ponds, shelf, simulated
 from kunstflug.services.changes import Change, change_document
 from kunstflug.services.rows import clear, racer_of
+from kunstflug.store.acting import BOUND
 from kunstflug.store.database import Store
 from kunstflug.store.people import Racer
 from kunstflug.store.tables import Boat
@@ -319,7 +320,7 @@ def _clear(store: Store) -> None:
         empty = session.scalar(select(Boat.id).limit(1)) is None
     if empty:
         with store.transaction() as session:
-            session.execute(text("ALTER TABLE boats AUTO_INCREMENT = 1"))
+            session.execute(text("ALTER TABLE boats AUTO_INCREMENT = 1"), execution_options=BOUND)
 
 
 def _lives(store: Store) -> None:

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from kunstflug.core.live.recorded import Recorded, SoakTable, recorded, soak_table
 from kunstflug.core.live.watch import Sample, Watch
-from kunstflug.core.quantity.errors import InvalidValue, KunstflugError, NotFound
+from kunstflug.core.quantity.errors import InvalidValue, KunstflugError, NotFound, OnlyToLookAt
 from kunstflug.core.quantity.units import Dimension, number_in
 from kunstflug.core.tracks import TrackAnalysis, analyse
 from kunstflug.documents.live import DriveView, SoakOut, SourceIn, soak_out
@@ -28,7 +28,7 @@ from kunstflug.services.rows import RequestKey, document_of, is_id, once, owned,
 from kunstflug.services.run import conditions_of_the_day, made_run, new_run
 from kunstflug.services.run_rows import save_log, save_track
 from kunstflug.services.views import utc
-from kunstflug.store.acting import EVERY_RACER
+from kunstflug.store.acting import EVERY_RACER, may_write
 from kunstflug.store.base import now
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, LiveBlock, LiveDrive, RunRow, SetupRow
@@ -174,6 +174,19 @@ def relay_of(store: Store, drive_id: int) -> str | None:
     """Where the process that listens tells what it knows; None where none does."""
     with store.transaction() as session:
         return _drive(session, drive_id, racer_of(session)).relay
+
+
+def check_may_end(store: Store, drive_id: int) -> None:
+    """Whether whoever asks may end a drive: before anybody is told to.
+
+    Raises
+    ------
+    NotFound, OnlyToLookAt
+    """
+    with store.transaction() as session:
+        _drive(session, drive_id, racer_of(session))
+        if not may_write(session):
+            raise OnlyToLookAt
 
 
 def claim(store: Store, drive_id: int, seen: str | None, mine: str | None) -> bool:

@@ -29,7 +29,7 @@ from kunstflug.services.pooled import club_for
 from kunstflug.services.rows import document_of, owned, racer_of
 from kunstflug.services.run import APART
 from kunstflug.services.run_rows import log_numbers_of, track_numbers
-from kunstflug.store.acting import Acting, acting, acting_now
+from kunstflug.store.acting import BOUND, Acting, acting, acting_now
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, RunRow, SetupPart, SetupRow
 
@@ -193,7 +193,7 @@ def _learned(store: Store) -> _Cache:
         begun = time.monotonic()  # what is saved from here on may not be in what is read
         with store.transaction() as session:
             owner = racer_of(session)
-            state = tuple(str(v) for v in session.execute(_STATE, {"owner": owner}).one())
+            state = tuple(str(v) for v in session.execute(_STATE, {"owner": owner}, execution_options=BOUND).one())
             if state != cache.state:
                 cache.take(tuple(seen_runs(session, owner)), club_for(session, owner) if store.accounts else None)
                 cache.state = state

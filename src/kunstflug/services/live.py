@@ -18,7 +18,7 @@ from kunstflug.files.stream import kept_line
 from kunstflug.services import drives
 from kunstflug.services.bridges import Device, reached
 from kunstflug.services.drives import Following
-from kunstflug.store.acting import Acting, acting
+from kunstflug.store.acting import Acting, acting, acting_now
 from kunstflug.store.database import Store
 
 SAY_EVERY_S: Final = 0.04
@@ -234,8 +234,9 @@ class Ear:
 
         Raises
         ------
-        NotFound : no such drive.
+        NotFound, OnlyToLookAt : no such drive, or it is only shown to whoever asks.
         """
+        await asyncio.to_thread(drives.check_may_end, self.store, drive_id)
         relayed = await self._called(await asyncio.to_thread(drives.relay_of, self.store, drive_id))
         if relayed is not None:
             reader, writer = relayed
@@ -270,6 +271,14 @@ class Ear:
     async def _relay(self, drive_id: int) -> tuple[asyncio.StreamReader, asyncio.StreamWriter] | None:
         """A connection to whoever listens; to ourselves where nobody does any more. None where another was faster."""
         seen = await asyncio.to_thread(drives.relay_of, self.store, drive_id)
+        who = acting_now()
+        # Whoever looks first, a guest with a link even, has it listened to as its owner would, with all that is kept.
+        with acting(None if who is None else Acting(racer=who.racer)):
+            return await self._heard_from(drive_id, seen)
+
+    async def _heard_from(
+        self, drive_id: int, seen: str | None
+    ) -> tuple[asyncio.StreamReader, asyncio.StreamWriter] | None:
         return await self._called(seen) or await self._called(await self._listen(drive_id, seen))
 
     async def _called(self, relay: str | None) -> tuple[asyncio.StreamReader, asyncio.StreamWriter] | None:

@@ -2,7 +2,10 @@
 
 Set where a request comes in, used wherever a row is read or written. A session that acts for a racer sees that racer's
 rows and no others, whatever the use case asks for; one that acts through a share sees one boat with what belongs to
-it, and may be forbidden to write. What has to look across racers (signing in, the keeper's list) says so.
+it. A share that only shows writes nothing at all, in no table. Whoever works on a boat *together* with its owner adds
+setups, runs, notes, readings and tub tests, ticks what is done, follows it live, and changes its name, aim and water;
+they throw nothing away, and the owner's shelf, plans, ponds, rules of thumb and account are not theirs. What has to
+look across racers (signing in, the keeper's list) says so; so does the plain SQL that names its owner by itself.
 """
 
 from collections.abc import Iterator
@@ -11,15 +14,41 @@ from contextvars import ContextVar
 from dataclasses import dataclass
 from typing import Any, Final
 
-from sqlalchemy import ColumnElement, event, false, select
+from sqlalchemy import ColumnElement, Table, TextClause, event, false, inspect, select
 from sqlalchemy.orm import ORMExecuteState, Session, sessionmaker, with_loader_criteria
 
-from kunstflug.core.quantity.errors import NotFound, NotSignedIn, OnlyToLookAt
-from kunstflug.store.base import HasOwner
-from kunstflug.store.tables import Base, Boat, IdempotencyRow, LiveDrive, PartRow, RunRow, SetupPart, SetupRow
+from kunstflug.core.quantity.errors import NotFound, NotSignedIn, OnlyToLookAt, OwnersAlone
+from kunstflug.store.base import Binned, HasOwner
+from kunstflug.store.tables import (
+    Base,
+    Boat,
+    ControllerLogRow,
+    DayTick,
+    ForecastRow,
+    IdempotencyRow,
+    LiveBlock,
+    LiveDrive,
+    ObservationRow,
+    PartRow,
+    PhotoRow,
+    ReadingRow,
+    RunRow,
+    SetupPart,
+    SetupRow,
+    SetupTick,
+    TrackRow,
+    TubTestRow,
+)
 
 EVERY_RACER: Final = {"every_racer": True}
 """Execution options of a statement that looks across racers on purpose."""
+BOUND: Final = {"bound": True}
+"""Of plain SQL that carries its owner as a parameter, or touches nobody's rows."""
+_TOGETHER: Final = (
+    Boat, SetupRow, SetupPart, SetupTick, ForecastRow, RunRow, TrackRow, ControllerLogRow, ReadingRow, ObservationRow,
+    PhotoRow, TubTestRow, LiveDrive, LiveBlock, DayTick, IdempotencyRow,
+)  # fmt: skip
+"""What whoever works on a boat together with its owner may write."""
 _KEY: Final = "acting"
 
 
@@ -94,19 +123,68 @@ def _restrict(state: ORMExecuteState) -> None:
         return
     who = acts_for(state.session)
     if who is None:
-        owned = [m.class_ for m in state.all_mappers if issubclass(m.class_, HasOwner)]
-        if owned and state.session.info.get("accounts"):
-            raise NotSignedIn
+        _nobody(state)
         return
-    if not who.writes and (state.is_insert or state.is_update or state.is_delete):
-        raise OnlyToLookAt
-    if state.is_insert or state.is_column_load or state.is_relationship_load:
+    if state.is_column_load or state.is_relationship_load:
         return  # relationships of what was found pass the criteria on
+    told: Any = state.statement
+    if isinstance(told, TextClause):
+        if not state.execution_options.get("bound"):
+            raise RuntimeError("plain SQL that does not say whose rows it touches")
+        return
+    if told.is_dml:
+        _may(who, told)
+        if told.is_insert:
+            return
+    if not state.is_orm_statement:
+        state.statement = _core_bound(told, who)
+        return
     racer = who.racer
     options = [with_loader_criteria(HasOwner, lambda cls: cls.owner_id == racer, include_aliases=True)]
     if who.boat is not None:
         options += _of_boat(who.boat)
-    state.statement = state.statement.options(*options)
+    state.statement = told.options(*options)
+
+
+def _nobody(state: ORMExecuteState) -> None:
+    owned = any(issubclass(m.class_, HasOwner) for m in state.all_mappers) or _core_owned(state)
+    if owned and state.session.info.get("accounts"):
+        raise NotSignedIn
+
+
+def _core_bound(told: Any, who: Acting) -> Any:
+    """A statement of tables, not of classes: no criteria reach it, so it is bound by hand."""
+    for table in _tables_in(told):
+        if "owner_id" in table.c:
+            if who.boat is not None:
+                raise OwnersAlone
+            told = told.where(table.c.owner_id == who.racer)
+    return told
+
+
+def _tables_in(told: Any) -> list[Any]:
+    """Tables of a statement that names no class."""
+    return [told.table] if told.is_dml else [one for one in told.get_final_froms() if isinstance(one, Table)]
+
+
+def _core_owned(state: ORMExecuteState) -> bool:
+    plain = state.is_orm_statement or isinstance(state.statement, TextClause)
+    return not plain and any("owner_id" in table.c for table in _tables_in(state.statement))
+
+
+def _may(who: Acting, told: Any) -> None:
+    """Whether a statement that changes rows may be sent; the criteria bind those it finds, here is what it makes."""
+    if not who.writes:
+        raise OnlyToLookAt
+    given = told.compile().params
+    if told.is_insert and "owner_id" in told.table.c and given.get("owner_id") != who.racer:
+        raise NotFound("row", "another's")
+    if who.boat is None:
+        return
+    binned = "deleted_at" in told.table.c
+    thrown = binned and (told.is_delete or "deleted_at" in given or "archived_at" in given)
+    if thrown or all(told.table is not mine.__table__ for mine in _TOGETHER):
+        raise OwnersAlone
 
 
 def _of_boat(boat: int) -> list[Any]:
@@ -142,13 +220,31 @@ def _tables() -> list[type[HasOwner]]:
 
 def _check(session: Session, *_: object) -> None:
     who = acts_for(session)
-    touched = [row for row in (*session.new, *session.dirty, *session.deleted) if isinstance(row, HasOwner)]
     if who is None:
         return
+    changed = [row for row in session.dirty if session.is_modified(row)]
+    touched = [*session.new, *changed, *session.deleted]
     if touched and not who.writes:
         raise OnlyToLookAt
     for row in touched:
-        if row.owner_id != who.racer:
+        if isinstance(row, HasOwner) and row.owner_id != who.racer:
             raise NotFound("row", "another's")
-        if who.boat is not None and isinstance(row, Boat) and (row in session.new or row.deleted_at is not None):
-            raise OnlyToLookAt  # whoever works on a boat together with its owner neither makes boats nor throws it away
+        if who.boat is not None:
+            _together(session, row, who.boat)
+
+
+def _together(session: Session, row: object, boat: int) -> None:
+    """Whether whoever works on a boat together with its owner may write a row: adds and changes, throws nothing away.
+
+    Raises
+    ------
+    OwnersAlone, NotFound
+    """
+    if not isinstance(row, _TOGETHER) or (isinstance(row, Boat) and row in session.new):
+        raise OwnersAlone
+    if isinstance(row, Binned) and (row.deleted_at is not None or row in session.deleted):
+        raise OwnersAlone
+    if isinstance(row, Boat) and inspect(row).attrs.archived_at.history.has_changes():
+        raise OwnersAlone
+    if isinstance(row, SetupRow | RunRow | DayTick) and row.boat_id != boat:
+        raise NotFound("boat", row.boat_id)

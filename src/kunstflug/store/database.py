@@ -13,7 +13,7 @@ from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError, Timeout
 from sqlalchemy.orm import Session, sessionmaker
 
 from kunstflug.core.quantity.errors import StoreBusy, StoreUnavailable
-from kunstflug.store.acting import begin, bind
+from kunstflug.store.acting import BOUND, begin, bind
 from kunstflug.store.cluster import NOT_READY, nodes_of, plain, spread
 
 POOL: Final = 24
@@ -128,7 +128,7 @@ class Store:
         """Whether the server answers."""
         try:
             with self.transaction() as session:
-                session.execute(text("select 1"))
+                session.execute(text("select 1"), execution_options=BOUND)
             return True
         except StoreUnavailable:
             return False

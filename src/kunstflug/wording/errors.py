@@ -12,6 +12,7 @@ from kunstflug.core.quantity.errors import (
     NotFound,
     NotSignedIn,
     OnlyToLookAt,
+    OwnersAlone,
     TagMissing,
     TooOften,
     Unreachable,
@@ -57,6 +58,8 @@ def _refused(error: KunstflugError) -> str:
     match error:
         case OnlyToLookAt():
             return "This boat is shared with you to look at. Nothing was changed; take the setup over to change it."
+        case OwnersAlone():
+            return "Nothing was changed: what throws something away, and all else of its owner's, is the owner's alone."
         case NoRoom():
             return (
                 f"Your {trimmed(error.most / 1e6, 3)} MB are full; nothing was saved, your input is kept. "

@@ -153,6 +153,10 @@ class OnlyToLookAt(NotAllowed):
     """A change of what is shared to be looked at."""
 
 
+class OwnersAlone(NotAllowed):
+    """A change, through a boat that is worked on together, of what is its owner's alone."""
+
+
 class TooOften(KunstflugError):
     """Tried in vain too often.
 
