@@ -176,13 +176,20 @@ def test_a_passkey_of_the_browsers_own_signs_in(window, club, keeper):
     page.goto("/settings")
     sign_in(page, "kim")
     page.get_by_role("button", name="Add a passkey").click()
+    page.get_by_label("Your password").fill(WORDS["kim"])
+    page.get_by_role("button", name="Add the passkey").click()
     expect(page.get_by_text("Passkey of")).to_be_visible()
     page.get_by_role("button", name="Sign out", exact=True).click()
     page.get_by_role("button", name="Use a passkey").click()
     expect(page.get_by_role("heading", name="Teal")).to_be_visible()
     page.goto("/settings")
     expect(page.get_by_role("heading", name="Your account")).to_be_visible()
+    expect(page.get_by_role("status").filter(has_text="passkey added")).to_be_visible()  # at the next sign-in
+    page.get_by_role("button", name="It was me").click()
+    expect(page.get_by_text("Was it not you?")).to_have_count(0)
     page.get_by_role("button", name="Take off").click()
+    page.get_by_label("Your password").fill(WORDS["kim"])
+    page.get_by_role("button", name="Take it off").click()
     expect(page.get_by_text("Passkey of")).to_have_count(0)
 
 

@@ -20,10 +20,10 @@ from tests.fuzz.test_requests import body_schema
 from tests.web.club import OWN, REAL_HASHER, WORDS, a_club, joined, somebody, store_of
 
 from kunstflug.services import accounts, attempts
-from kunstflug.store.acting import EVERY_RACER
+from kunstflug.store.acting import BOUND, EVERY_RACER
 from kunstflug.store.base import now
-from kunstflug.store.people import AttemptRow, DeviceRow, RecoveryCodeRow
-from kunstflug.web.who import COOKIE
+from kunstflug.store.people import AttemptRow, DeviceRow, Racer, RecoveryCodeRow
+from kunstflug.web.who import COOKIE, KNOWN
 
 
 @pytest.fixture
@@ -78,7 +78,8 @@ def test_passwords_are_kept_as_rfc_9106_says(monkeypatch):
 def test_somebody_joins_leaves_and_comes_back(club):
     kim = joined(club, "kim", "keeper")
     assert kim.get("/api/account").json() == {
-        "accounts": True, "demo": False, "name": "kim", "role": "keeper", "sees": "", "writes": True, "boat_id": None
+        "accounts": True, "demo": False, "name": "kim", "role": "keeper", "sees": "", "writes": True, "boat_id": None,
+        "news": [],
     }  # fmt: skip
     assert kim.get("/api/boats").json()["items"] == []
     assert kim.post("/api/account/sign-out").status_code == 204
@@ -253,18 +254,75 @@ class Counting:
         return getattr(self._real, name)
 
 
-def test_guessing_is_stopped_by_name_and_what_was_right_before_waits_too(club):
-    joined(club, "kim")
+@pytest.fixture
+def waits(monkeypatch):
+    """How long each sign-in was made to wait; nobody does."""
+    found = []
+
+    async def noted(seconds):
+        found.append(seconds)
+
+    monkeypatch.setattr("kunstflug.web.api.account.asyncio.sleep", noted)
+    return found
+
+
+def test_guesses_get_slower_and_lock_nobody_out(club, waits):
+    """Eight wrong guesses by anybody once locked a racer out for a quarter of an hour, whoever they were."""
+    kim = joined(club, "kim")
     thief = somebody(club)
-    said = [sign_in(thief, "kim", f"guess number {n}").status_code for n in range(attempts.BY_NAME + 2)]
-    assert said == [401] * attempts.BY_NAME + [429] * 2
-    assert sign_in(somebody(club), "Kim", WORDS["kim"]).status_code == 429  # names are told apart by no capital letters
-    with store_of(club).transaction() as session:  # a quarter of an hour later
-        session.execute(text("UPDATE attempts SET until = UTC_TIMESTAMP() - INTERVAL 1 SECOND"))
-    assert sign_in(somebody(club), "kim").status_code == 204
+    said = [sign_in(thief, "Kim", f"guess number {n}").status_code for n in range(12)]
+    assert said == [401] * 12
+    assert waits == [0.0] * attempts.FREE + [0.5, 1.0, 2.0, 4.0] + [attempts.LONGEST_S] * 4
+    waits.clear()
+    assert sign_in(somebody(club), "kim").status_code == 204  # a browser that nobody knows waits, and comes in
+    assert waits == [attempts.LONGEST_S]
+    kim.post("/api/account/sign-out")
+    assert sign_in(kim, "kim").status_code == 204  # one that was in before does not even wait
+    assert waits[1:] == [0.0]
+    assert kim.put(
+        "/api/account/password", json={"old": WORDS["kim"], "new": "lanterns swing over cold water"}
+    ).is_success
 
 
-def test_guessing_is_stopped_by_address_whatever_the_names(club):
+def test_what_a_browser_is_known_by_signs_nobody_in_and_holds_for_one_password(club, waits):
+    kim, sam = joined(club, "kim"), joined(club, "sam")
+    mark = kim.cookies[KNOWN]
+    thief = somebody(club)
+    thief.cookies.set(KNOWN, mark)
+    assert thief.get("/api/boats").status_code == 401
+    for n in range(attempts.BY_LOGIN + 1):  # stolen, it is good for a few guesses at this name
+        said = sign_in(thief, "kim", f"guess {n}").status_code
+    assert said == 429
+    waits.clear()
+    for n in range(6):
+        sign_in(thief, "sam", f"guess {n}")
+    assert waits[-1] > 0  # and for none at another
+    assert sign_in(sam, "sam").status_code == 204
+    kim.put("/api/account/password", json={"old": WORDS["kim"], "new": "lanterns swing over cold water"})
+    assert not accounts._knows(racer_called(club, "kim"), mark)
+
+
+def racer_called(club, name):
+    with store_of(club).transaction() as session:
+        return session.query(Racer).filter_by(name=name).one()
+
+
+def test_good_sign_ins_from_one_address_lock_no_club_out(club, waits):
+    """Forty racers behind one address once were all that could sign in in a quarter of an hour."""
+    joined(club, "kim")
+    assert [sign_in(somebody(club), "kim").status_code for _ in range(attempts.BY_ADDRESS + 5)] == [204] * 45
+
+
+def test_guesses_at_ones_own_password_end_by_login_and_concern_nobody_else(club):
+    kim, phone = joined(club, "kim"), somebody(club)
+    sign_in(phone, "kim")
+    body = {"old": "no", "new": "lanterns swing over cold water"}
+    said = [phone.put("/api/account/password", json=body).status_code for _ in range(attempts.BY_LOGIN + 1)]
+    assert said == [403] * attempts.BY_LOGIN + [429]
+    assert kim.put("/api/account/password", json={**body, "old": WORDS["kim"]}).status_code == 204
+
+
+def test_guessing_is_stopped_by_address_whatever_the_names(club, waits):
     thief = somebody(club)
     said = [sign_in(thief, f"name {n}", "guess").status_code for n in range(attempts.BY_ADDRESS + 1)]
     assert said[-1] == 429
@@ -408,9 +466,13 @@ class Key:
         }  # fmt: skip
 
 
+def proof(name="kim"):
+    return {"password": WORDS[name]}
+
+
 def with_key(club, name="kim"):
     client, key = joined(club, name), Key()
-    options = client.post("/api/account/passkeys/question").json()
+    options = client.post("/api/account/passkeys/question", json=proof(name)).json()
     answer = client.post("/api/account/passkeys", json=key.made(options))
     assert answer.status_code == 201, answer.text
     return client, key, answer.json()["id"]
@@ -429,7 +491,7 @@ def test_a_passkey_signs_in_and_can_be_taken_away(club):
     fresh = somebody(club)
     assert answered(fresh, key.used(asked(fresh))).status_code == 204
     assert me(fresh) == "kim"
-    assert kim.delete(f"/api/account/passkeys/{number}").status_code == 204
+    assert kim.post(f"/api/account/passkeys/{number}/forget", json=proof()).status_code == 204
     other = somebody(club)
     assert answered(other, key.used(asked(other))).status_code == 401
 
@@ -457,10 +519,38 @@ def test_a_passkeys_answer_holds_once_for_its_question(club):
 
 def test_a_question_to_one_racer_is_not_answered_by_another(club):
     kim, sam = joined(club, "kim"), joined(club, "sam")
-    options = kim.post("/api/account/passkeys/question").json()
+    options = kim.post("/api/account/passkeys/question", json=proof()).json()
     assert sam.post("/api/account/passkeys", json=Key().made(options)).status_code == 403
     assert sam.post("/api/account/passkeys", json=Key().made(asked(sam))).status_code == 403
     assert kim.post("/api/account/passkeys", json={}).status_code == 403
+
+
+def test_a_login_alone_changes_no_keys(club):
+    """Whoever had stolen a session registered a passkey of their own, which outlived every new password."""
+    kim, key, number = with_key(club)
+    sam, others, _ = with_key(club, "sam")
+    for wrong in ({}, {"password": "not hers"}, {"passkey": {}}, {"passkey": others.used(asked(sam))}):
+        assert kim.post("/api/account/passkeys/question", json=wrong).status_code in (401, 403), wrong
+        assert kim.post(f"/api/account/passkeys/{number}/forget", json=wrong).status_code in (401, 403), wrong
+    assert kim.post("/api/account/passkeys", json=Key().made({"challenge": "AAAA"})).status_code == 403  # never asked
+    assert len(kim.get("/api/account/security").json()["passkeys"]) == 1
+    by_key = {"passkey": key.used(asked(kim))}  # who knows no password any more has a passkey
+    assert kim.post("/api/account/passkeys/question", json=by_key).status_code == 200
+    assert kim.post("/api/account/passkeys/question", json=by_key).status_code == 401  # it holds once
+
+
+def test_the_next_sign_in_tells_what_was_done_with_the_keys(club):
+    kim, _, _ = with_key(club)
+    kim.post("/api/account/codes", json=proof())
+    elsewhere = somebody(club)
+    assert elsewhere.get("/api/account").json()["news"] == []
+    sign_in(elsewhere, "kim")
+    told = elsewhere.get("/api/account").json()["news"]
+    assert [one["what"] for one in told] == ["new recovery codes", "passkey added"]
+    assert all(one["address"] == "testclient" for one in told)
+    with store_of(club).transaction() as session:
+        session.execute(text("UPDATE audit_entries SET at = at - INTERVAL 31 DAY"), execution_options=BOUND)
+    assert elsewhere.get("/api/account").json()["news"] == []
 
 
 # --- rubbish

@@ -9,7 +9,7 @@ from sqlalchemy import text
 from tests import samples
 from tests.fuzz.test_requests import Api, body_schema, good_bodies, takes_file
 from tests.samples import q
-from tests.web.club import a_club, joined, somebody, store_of
+from tests.web.club import WORDS, a_club, joined, somebody, store_of
 
 from kunstflug.store.acting import Acting, acting
 from kunstflug.store.tables import Boat
@@ -100,6 +100,8 @@ OWN_BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/account/codes"): {"password": "not hers"},
     ("POST", "/api/account/delete"): {"password": "not hers"},
     ("POST", "/api/account/passkeys"): {},
+    ("POST", "/api/account/passkeys/question"): {"password": "not hers"},
+    ("POST", "/api/account/passkeys/{passkey_id}/forget"): {"password": WORDS["sam"]},
     ("POST", "/api/account/passkey/answer"): {},
     ("POST", "/api/account/sign-in"): {"name": "kim", "password": "not hers"},
     ("POST", "/api/account/join"): {"token": "guess", "name": "thief", "password": "lanterns swing over water"},

@@ -1,7 +1,7 @@
 """Accounts, sharing and the club, as they are sent."""
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints
 
@@ -23,6 +23,7 @@ class AccountOut(Out):
     sees: str = Field(description="whose boat is looked at through a share; empty for one's own")
     writes: bool
     boat_id: int | None
+    news: list["AuditItem"] = Field(description="what was done with the keys of one's account in the last 30 days")
 
 
 class SignIn(Strict):
@@ -59,6 +60,13 @@ class Confirmed(Strict):
     """The password once more, for what cannot be undone."""
 
     password: Password
+
+
+class Proof(Strict):
+    """That it is really them who changes the keys: the password once more, or a passkey's answer to a new question."""
+
+    password: Password | None = None
+    passkey: dict[str, Any] | None = Field(default=None, description="as the browser gives it (WebAuthn's JSON form)")
 
 
 class JoinedOut(Out):

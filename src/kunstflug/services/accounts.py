@@ -1,6 +1,7 @@
 """Accounts of a club's server: joining by invitation, signing in, passwords, recovery, where one is signed in."""
 
 import hashlib
+import hmac
 import re
 import secrets
 import threading
@@ -50,10 +51,11 @@ _hashing = threading.BoundedSemaphore(2)  # 64 MiB each: many at once must not f
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Client:
-    """From where a request came: an address, and what browser it is."""
+    """From where a request came: an address, what browser it is, and what it was once given as a known one."""
 
     address: str = ""
     browser: str = ""
+    known: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -173,6 +175,7 @@ def join(store: Store, asked: Join, client: Client) -> tuple[JoinedOut, int]:
         session.flush()
         codes = fresh_codes(session, racer.id)
         audit.note(session, racer.id, "joined", f"as {invited.role}", client.address)
+    attempts.right(store, "address", client.address)
     return JoinedOut.model_validate({"name": asked.name, "role": racer.role, "recovery_codes": codes}), racer.id
 
 
@@ -205,27 +208,72 @@ def _first_keeper(session: Session) -> Racer | None:
 # --- signing in
 
 
-def sign_in(store: Store, asked: SignIn, client: Client) -> str:
-    """The token of a new login; what was there before is worth nothing to whoever fixed it.
+def known_mark(store: Store, racer: int) -> str:
+    """What a browser that signed in is known by from then on: until the password is another, and to nobody else.
+
+    Signed with the kept password's hash, which nobody outside the database has; it signs nobody in.
+    """
+    with store.transaction() as session:
+        kept = session.get_one(Racer, racer).password_hash or ""
+    chance = secrets.token_urlsafe(12)
+    return f"{chance}.{_signed(kept, racer, chance)}"
+
+
+def _signed(kept: str, racer: int, chance: str) -> str:
+    return hmac.new(kept.encode(), f"known {racer} {chance}".encode(), hashlib.sha256).hexdigest()
+
+
+def _knows(racer: Racer | None, mark: str) -> bool:
+    if racer is None or not racer.password_hash:
+        return False
+    chance, _, told = mark.partition(".")
+    return hmac.compare_digest(told.encode(), _signed(racer.password_hash, racer.id, chance).encode())
+
+
+def slowed(store: Store, name: str, client: Client) -> float:
+    """How long a try by a name waits [s]; counted here. A browser that signed in there before does not wait.
+
+    Raises
+    ------
+    TooOften : too many in vain from one address.
+    """
+    with store.transaction() as session:
+        racer = session.scalar(select(Racer).where(called(name)))
+    if _knows(racer, client.known):
+        attempts.count(store, "known", client.known, attempts.BY_LOGIN)
+        return 0.0
+    attempts.count(store, "address", client.address, attempts.BY_ADDRESS)
+    return attempts.slowed_s(attempts.count(store, "name", name))
+
+
+def _not_in_vain(store: Store, racer: Racer, client: Client) -> None:
+    if _knows(racer, client.known):
+        attempts.right(store, "known", client.known)
+    else:
+        attempts.right(store, "address", client.address)
+        attempts.right(store, "name", racer.name)
+    attempts.clean(store)
+
+
+def sign_in(store: Store, asked: SignIn, client: Client) -> tuple[str, int]:
+    """The token of a new login, and whose; what was there before is worth nothing to whoever fixed it.
+
+    The try was counted before, see ``slowed``.
 
     Raises
     ------
     NotSignedIn : name and password do not belong together; no word of which is wrong.
-    TooOften
     """
-    attempts.count(store, "address", client.address, attempts.BY_ADDRESS)
-    attempts.count(store, "name", asked.name, attempts.BY_NAME)
     with store.transaction() as session:
         racer = session.scalar(select(Racer).where(called(asked.name)))
     good = right(racer.password_hash if racer else None, asked.password)
     if not good or racer is None or racer.disabled_at is not None:
         _failed(store, racer.id if racer else None, client)
         raise NotSignedIn(_WRONG)
-    attempts.forget(store, "name", asked.name)
-    attempts.clean(store)
+    _not_in_vain(store, racer, client)
     if racer.password_hash and _hasher.check_needs_rehash(racer.password_hash):
         _keep_password(store, racer.id, hashed(asked.password))
-    return new_login(store, racer.id, client)
+    return new_login(store, racer.id, client), racer.id
 
 
 @retried
@@ -301,7 +349,7 @@ def fresh_codes(session: Session, racer: int) -> list[str]:
 
 
 @retried
-def recover(store: Store, asked: Recover, client: Client) -> str:
+def recover(store: Store, asked: Recover, client: Client) -> tuple[str, int]:
     """A new password with a recovery code, or with a link of the operator; signs in, and signs out everywhere else.
 
     Raises
@@ -310,7 +358,6 @@ def recover(store: Store, asked: Recover, client: Client) -> str:
     TooOften
     """
     attempts.count(store, "address", client.address, attempts.BY_ADDRESS)
-    attempts.count(store, "code", asked.name, attempts.BY_NAME)
     check_password(asked.password, asked.name)
     kept = hashed(asked.password)
     with store.transaction() as session:
@@ -320,9 +367,8 @@ def recover(store: Store, asked: Recover, client: Client) -> str:
         racer.password_hash = kept
         out_everywhere(session, racer.id)
         audit.note(session, racer.id, "password set anew", "with a code", client.address)
-    attempts.forget(store, "code", asked.name)
-    attempts.forget(store, "name", asked.name)
-    return new_login(store, racer.id, client)
+    attempts.right(store, "address", client.address)
+    return new_login(store, racer.id, client), racer.id
 
 
 def _spent(session: Session, racer: int, code: str) -> bool:

@@ -1,10 +1,14 @@
-"""How often something may be tried in vain: counted in the database, so that it holds for all web processes."""
+"""How often something was tried in vain: counted in the database, so that it holds for all web processes.
+
+A stranger must not have a lock to turn: by name, guesses only get slower (for browsers that never signed in there); by
+address, and by the login of whoever is in already, there is an end to them. What was right does not count.
+"""
 
 import hashlib
 from datetime import timedelta
 from typing import Final
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, select, update
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.sql import case
 
@@ -14,8 +18,12 @@ from kunstflug.store.database import Store, retried
 from kunstflug.store.people import AttemptRow
 
 WINDOW: Final = timedelta(minutes=15)
-BY_NAME: Final = 8
 BY_ADDRESS: Final = 40
+BY_LOGIN: Final = 8
+FREE: Final = 4
+"""So many wrong passwords by name cost no time; each more doubles it."""
+FIRST_S: Final = 0.5
+LONGEST_S: Final = 8.0
 
 
 def _key(kind: str, words: str) -> str:
@@ -23,8 +31,8 @@ def _key(kind: str, words: str) -> str:
 
 
 @retried
-def count(store: Store, kind: str, words: str, most: int) -> None:
-    """Counts a try, before anybody knows whether it is in vain: several at once do not slip through.
+def count(store: Store, kind: str, words: str, most: int | None = None) -> int:
+    """Counts a try, before anybody knows whether it is in vain: several at once do not slip through. How many it makes.
 
     Raises
     ------
@@ -41,15 +49,25 @@ def count(store: Store, kind: str, words: str, most: int) -> None:
         found = session.execute(
             select(AttemptRow.times, AttemptRow.until).where(AttemptRow.key == _key(kind, words))
         ).one()
-    if found.times > most:
+    if most is not None and found.times > most:
         raise TooOften(max(1.0, (found.until - at).total_seconds()))
+    return int(found.times)
+
+
+def slowed_s(times: int) -> float:
+    """How long the answer to so many tries by one name waits [s]."""
+    return 0.0 if times <= FREE else min(FIRST_S * 2.0 ** (times - FREE - 1), LONGEST_S)
 
 
 @retried
-def forget(store: Store, kind: str, words: str) -> None:
-    """It was not in vain."""
+def right(store: Store, kind: str, words: str) -> None:
+    """The try was not in vain: it does not count. What others tried in vain does."""
     with store.transaction() as session:
-        session.execute(delete(AttemptRow).where(AttemptRow.key == _key(kind, words)))
+        session.execute(
+            update(AttemptRow)
+            .where(AttemptRow.key == _key(kind, words), AttemptRow.times > 0)
+            .values(times=AttemptRow.times - 1)
+        )
 
 
 @retried

@@ -32,7 +32,7 @@ def own_entries(store: Store) -> list[AuditItem]:
         rows = session.scalars(
             select(AuditRow).where(AuditRow.racer_id == racer).order_by(AuditRow.id.desc()).limit(SHOWN)
         )
-        return [_item(row, "") for row in rows]
+        return [item(row, "") for row in rows]
 
 
 def all_entries(store: Store) -> list[AuditItem]:
@@ -44,8 +44,9 @@ def all_entries(store: Store) -> list[AuditItem]:
             .order_by(AuditRow.id.desc())
             .limit(SHOWN)
         )
-        return [_item(row, name or "") for row, name in rows]
+        return [item(row, name or "") for row, name in rows]
 
 
-def _item(row: AuditRow, name: str) -> AuditItem:
+def item(row: AuditRow, name: str) -> AuditItem:
+    """An entry as it is shown."""
     return AuditItem(at=utc(row.at), what=row.what, words=row.words, address=row.address, name=name)

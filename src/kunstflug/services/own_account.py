@@ -1,12 +1,14 @@
 """One's own account: password, recovery codes, where one is signed in, and its end."""
 
 from collections.abc import Callable
+from datetime import timedelta
+from typing import Final
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from kunstflug.core.quantity.errors import NotAllowed, NotFound
-from kunstflug.documents.account import CodesOut, LoginView, NewPassword, PasskeyView, SecurityOut
+from kunstflug.documents.account import AuditItem, CodesOut, LoginView, NewPassword, PasskeyView, Proof, SecurityOut
 from kunstflug.services import attempts, audit
 from kunstflug.services.accounts import IDLE, Client, Who, check_password, fresh_codes, hashed, out_everywhere, right
 from kunstflug.services.room import room
@@ -14,7 +16,7 @@ from kunstflug.services.rows import is_id, racer_of
 from kunstflug.services.views import utc
 from kunstflug.store.base import now
 from kunstflug.store.database import Store, retried
-from kunstflug.store.people import DeviceRow, PasskeyRow, Racer, RecoveryCodeRow
+from kunstflug.store.people import AuditRow, DeviceRow, PasskeyRow, Racer, RecoveryCodeRow
 
 
 def passkeys_of(session: Session, racer: int) -> list[PasskeyView]:
@@ -23,13 +25,50 @@ def passkeys_of(session: Session, racer: int) -> list[PasskeyView]:
     return [PasskeyView(id=row.id, name=row.name, made_at=utc(row.created_at)) for row in rows]
 
 
+NEWS: Final = timedelta(days=30)
+TELLS: Final = (
+    "passkey added", "passkey taken away", "password changed", "password set anew", "new recovery codes",
+    "reset link made",
+)  # fmt: skip
+"""What somebody is told of at their next sign-in, whoever did it."""
+
+
+def news(store: Store, who: Who) -> list[AuditItem]:
+    """What was done with the keys of one's account of late, the last first: there is no mail that would tell."""
+    with store.transaction() as session:
+        rows = session.scalars(
+            select(AuditRow)
+            .where(AuditRow.racer_id == who.racer, AuditRow.what.in_(TELLS), AuditRow.at > now() - NEWS)
+            .order_by(AuditRow.id.desc())
+            .limit(10)
+        )
+        return [audit.item(row, "") for row in rows]
+
+
+def proven(store: Store, who: Who, proof: Proof, host: str, origin: str) -> None:
+    """That it is really them who changes the keys: a login alone, which may be stolen, does not.
+
+    Raises
+    ------
+    NotAllowed, NotSignedIn : the password is wrong, or the passkey is not theirs.
+    TooOften
+    """
+    if proof.passkey is None:
+        _confirmed(store, who, proof.password or "")
+        return
+    from kunstflug.services import passkeys  # its library takes a quarter of a second of every start
+
+    passkeys.answer(store, proof.passkey, host, origin, who.racer)
+
+
 def _confirmed(store: Store, who: Who, password: str) -> None:
-    attempts.count(store, "name", who.name, attempts.BY_NAME)
+    # By login, not by name: no stranger's guesses keep out whoever is in.
+    attempts.count(store, "login", str(who.device), attempts.BY_LOGIN)
     with store.transaction() as session:
         stored = session.get_one(Racer, who.racer).password_hash
     if not right(stored, password):
         raise NotAllowed("this is not your password")
-    attempts.forget(store, "name", who.name)
+    attempts.right(store, "login", str(who.device))
 
 
 def change_password(store: Store, who: Who, asked: NewPassword, client: Client) -> None:
@@ -133,7 +172,7 @@ def delete_account(store: Store, who: Who, password: str, wipe: Callable[[Sessio
 
 
 @retried
-def forget_passkey(store: Store, racer: int, passkey_id: int) -> None:
+def forget_passkey(store: Store, racer: int, passkey_id: int, address: str) -> None:
     """Takes a passkey away.
 
     Raises
@@ -145,4 +184,4 @@ def forget_passkey(store: Store, racer: int, passkey_id: int) -> None:
         if row is None or row.owner_id != racer:
             raise NotFound("passkey", passkey_id)
         session.delete(row)
-        audit.note(session, racer, "passkey taken away", row.name)
+        audit.note(session, racer, "passkey taken away", row.name, address)

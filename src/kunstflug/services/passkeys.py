@@ -80,7 +80,9 @@ def registration(store: Store, racer: int, host: str) -> dict[str, Any]:
 
 
 @retried
-def register(store: Store, racer: int, name: str, credential: dict[str, Any], host: str, origin: str) -> PasskeyView:
+def register(
+    store: Store, racer: int, name: str, credential: dict[str, Any], host: str, origin: str, address: str
+) -> PasskeyView:
     """Keeps a new passkey.
 
     Raises
@@ -104,7 +106,7 @@ def register(store: Store, racer: int, name: str, credential: dict[str, Any], ho
             public_key=seen.credential_public_key, signs=seen.sign_count,
         )  # fmt: skip
         session.add(row)
-        audit.note(session, racer, "passkey added", row.name)
+        audit.note(session, racer, "passkey added", row.name, address)
         session.flush()
         return PasskeyView(id=row.id, name=row.name, made_at=utc(row.created_at))
 
@@ -123,8 +125,12 @@ def question(store: Store, host: str) -> dict[str, Any]:
 
 
 @retried
-def answer(store: Store, credential: dict[str, Any], host: str, origin: str) -> int:
+def answer(store: Store, credential: dict[str, Any], host: str, origin: str, racer: int | None = None) -> int:
     """The racer that a passkey signs in.
+
+    Parameters
+    ----------
+    racer : whose it has to be; anybody's if None.
 
     Raises
     ------
@@ -139,7 +145,7 @@ def answer(store: Store, credential: dict[str, Any], host: str, origin: str) -> 
         row = session.scalar(
             select(PasskeyRow).where(PasskeyRow.credential_hash == _hash(known)).execution_options(**EVERY_RACER)
         )
-        if row is None or session.get_one(Racer, row.owner_id).disabled_at is not None:
+        if row is None or row.owner_id != (racer or row.owner_id) or session.get_one(Racer, row.owner_id).disabled_at is not None:
             raise NotSignedIn(_WRONG)
         try:
             seen = webauthn.verify_authentication_response(

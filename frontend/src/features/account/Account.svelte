@@ -17,7 +17,19 @@
   import Secret from './Secret.svelte';
 
   /** One's own account: where it is signed in, password, passkeys, recovery codes, what was done with it, its end. */
-  type Form = 'password' | 'codes' | 'delete';
+  type Form = 'password' | 'codes' | 'passkey' | 'take off' | 'delete';
+  const SAYS: Record<Form, string> = {
+    password: 'Change it',
+    codes: 'Make new codes',
+    passkey: 'Add the passkey',
+    'take off': 'Take it off',
+    delete: 'Delete everything',
+  };
+  const DONE: Partial<Record<Form, string>> = {
+    password: 'Your password is changed; other browsers are signed out.',
+    passkey: 'This device signs you in from now on.',
+    'take off': 'The passkey signs in no more.',
+  };
   let seen = $state.raw<Security | undefined>();
   const asked = new Tried();
   const problem = $derived(asked.problem);
@@ -25,6 +37,7 @@
   let old = $state('');
   let fresh = $state('');
   let codes = $state.raw<string[] | undefined>();
+  let key = $state(0);
 
   const megabytes = (bytes: number): string => grouped(bytes / 1e6, 0);
 
@@ -53,13 +66,15 @@
         if (form === 'password') await askNothing(api.PUT('/api/account/password', { body: { old, new: fresh } }));
         else if (form === 'codes')
           codes = (await ask(api.POST('/api/account/codes', { body: { password: old } }))).recovery_codes;
+        else if (form === 'passkey') await makePasskey(old);
+        else if (form === 'take off') await dropPasskey(key, old);
         else {
           await askNothing(api.POST('/api/account/delete', { body: { password: old } }));
           account.open('/');
         }
         turn(undefined);
       },
-      form === 'password' ? 'Your password is changed; other browsers are signed out.' : '',
+      (form && DONE[form]) ?? '',
     );
   }
   const signOutThere = (id: number, name: string): Promise<boolean> =>
@@ -67,10 +82,9 @@
       () => askNothing(api.DELETE('/api/account/logins/{login_id}', { params: { path: { login_id: id } } })),
       `${name} is signed out.`,
     );
-  const dropPasskey = (id: number): Promise<boolean> =>
-    changes(
-      () => askNothing(api.DELETE('/api/account/passkeys/{passkey_id}', { params: { path: { passkey_id: id } } })),
-      'The passkey signs in no more.',
+  const dropPasskey = (passkey_id: number, password: string): Promise<void> =>
+    askNothing(
+      api.POST('/api/account/passkeys/{passkey_id}/forget', { params: { path: { passkey_id } }, body: { password } }),
     );
 </script>
 
@@ -96,7 +110,7 @@
         >New recovery codes</Button
       >
       {#if hasPasskeys()}
-        <Button color="alternative" onclick={() => changes(makePasskey, 'This device signs you in from now on.')}
+        <Button color="alternative" aria-expanded={form === 'passkey'} onclick={() => turn('passkey')}
           >Add a passkey</Button
         >
       {/if}
@@ -129,9 +143,7 @@
           />
         {/if}
         <div class="flex gap-5">
-          <Button type="submit" color={form === 'delete' ? 'red' : 'primary'}
-            >{form === 'password' ? 'Change it' : form === 'codes' ? 'Make new codes' : 'Delete everything'}</Button
-          >
+          <Button type="submit" color={form === 'delete' ? 'red' : 'primary'}>{SAYS[form]}</Button>
           <Button class={link} onclick={() => turn(undefined)}>Cancel</Button>
         </div>
       </form>
@@ -156,13 +168,19 @@
             </TableBodyCell>
           </TableBodyRow>
         {/each}
-        {#each seen.passkeys as key (key.id)}
+        {#each seen.passkeys as one (one.id)}
           <TableBodyRow>
-            <TableBodyCell>Passkey of <b>{key.name}</b></TableBodyCell>
-            <TableBodyCell>{moment(key.made_at)}</TableBodyCell>
+            <TableBodyCell>Passkey of <b>{one.name}</b></TableBodyCell>
+            <TableBodyCell>{moment(one.made_at)}</TableBodyCell>
             <TableBodyCell>–</TableBodyCell>
             <TableBodyCell
-              ><Button color="alternative" onclick={() => dropPasskey(key.id)}>Take off</Button></TableBodyCell
+              ><Button
+                color="alternative"
+                onclick={() => {
+                  key = one.id;
+                  turn('take off');
+                }}>Take off</Button
+              ></TableBodyCell
             >
           </TableBodyRow>
         {/each}

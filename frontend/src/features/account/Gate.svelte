@@ -1,11 +1,12 @@
 <script lang="ts">
   import Button from 'flowbite-svelte/Button.svelte';
 
-  import { api, ask, askNothing, type Problem } from '$lib/api/client';
+  import { api, ask, askNothing, type Problem, type Security } from '$lib/api/client';
   import Name from '$lib/ui/Name.svelte';
   import { account } from '$lib/state/account.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { link } from '$lib/ui/theme';
+  import { moment } from '$lib/units/day';
 
   import Codes from './Codes.svelte';
   import { hasPasskeys, signInWithPasskey } from './passkey';
@@ -24,6 +25,8 @@
   let problem = $state.raw<Problem | undefined>();
   let busy = $state(false);
   let codes = $state.raw<string[] | undefined>();
+  /** Passkeys that a new password leaves as they are: whoever added one goes on signing in with it. */
+  let keys = $state.raw<Security['passkeys']>([]);
   const passkeys = hasPasskeys();
   const TITLES = { 'sign in': 'Sign in', join: 'Join the club', recover: 'Set a new password' };
   const PASSWORD_HELP =
@@ -49,12 +52,20 @@
         codes = (await ask(api.POST('/api/account/join', { body: { token, name, password } }))).recovery_codes;
       } else if (way === 'recover') {
         await askNothing(api.POST('/api/account/recover', { body: { name, code, password } }));
-        await inside();
+        keys = (await ask(api.GET('/api/account/security'))).passkeys;
+        if (!keys.length) await inside();
       } else {
         await askNothing(api.POST('/api/account/sign-in', { body: { name, password } }));
         await inside();
       }
     });
+  }
+  async function takeOff(): Promise<void> {
+    for (const { id: passkey_id } of keys) {
+      const params = { path: { passkey_id } };
+      await askNothing(api.POST('/api/account/passkeys/{passkey_id}/forget', { params, body: { password } }));
+    }
+    await inside();
   }
   function turn(to: Way): void {
     way = to;
@@ -70,6 +81,21 @@
   {#if codes}
     <h1 class="mb-3">Your recovery codes</h1>
     <Codes {codes} done={() => go(inside)} />
+  {:else if keys.length}
+    <h1 class="mb-3">Passkeys still sign in</h1>
+    <p class="mb-3">
+      Your new password is set, and all browsers are signed out. Whoever has one of these devices still comes in:
+    </p>
+    <ul class="mb-4 list-none p-0">
+      {#each keys as key (key.id)}<li class="border-t border-hair py-1">
+          <b>{key.name}</b>, since {moment(key.made_at)}
+        </li>{/each}
+    </ul>
+    {#if problem}<Notice kind="problem">{problem.message}</Notice>{/if}
+    <div class="flex flex-wrap items-baseline gap-x-5 gap-y-2">
+      <Button disabled={busy} onclick={() => go(takeOff)}>Take them all off</Button>
+      <Button class={link} onclick={() => go(inside)}>Keep them: they are mine</Button>
+    </div>
   {:else}
     <h1 class="mb-3">{TITLES[way]}</h1>
     {#if way === 'join' && !token}

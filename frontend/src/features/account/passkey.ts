@@ -33,8 +33,8 @@ export async function signInWithPasskey(): Promise<void> {
   await askNothing(api.POST('/api/account/passkey/answer', { body: credential }));
 }
 
-export async function makePasskey(): Promise<void> {
-  const options = (await ask(api.POST('/api/account/passkeys/question'))) as Options;
+export async function makePasskey(password: string): Promise<void> {
+  const options = (await ask(api.POST('/api/account/passkeys/question', { body: { password } }))) as Options;
   const publicKey = PublicKeyCredential.parseCreationOptionsFromJSON(
     options as unknown as PublicKeyCredentialCreationOptionsJSON,
   );

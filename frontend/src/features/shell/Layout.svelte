@@ -22,6 +22,7 @@
   import * as later from './later';
   import LinkStrip from './LinkStrip.svelte';
   import Name from '$lib/ui/Name.svelte';
+  import NewsStrip from './NewsStrip.svelte';
   import Once from './Once.svelte';
   import ShareStrip from './ShareStrip.svelte';
   import Welcome from './Welcome.svelte';
@@ -106,6 +107,7 @@
     </header>
     <LinkStrip />
     <ShareStrip />
+    <NewsStrip />
     <Welcome />
     <main id="sheet" tabindex="-1" class="px-6 pt-4 pb-12 outline-none max-md:px-3 max-md:pt-3 max-md:pb-20">
       {#if boathouse.state === 'failed'}

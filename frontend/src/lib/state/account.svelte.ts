@@ -7,6 +7,7 @@ import { LAST } from '$lib/offline/store';
 import { api, ask, askNothing, onRefusal, onShare, Problem, type AccountOut } from '$lib/api/client';
 
 const SHARE = 'kunstflug.share';
+const READ = 'kunstflug.news';
 /** Answers that the page's worker kept; another racer at the same machine must not see them. */
 const KEPT_ANSWERS = 'kunstflug-answers-1';
 
@@ -19,6 +20,7 @@ class Account {
     sees: '',
     writes: true,
     boat_id: null,
+    news: [],
   });
   /** Whether the server has said who is there. */
   known = $state(false);
@@ -27,6 +29,15 @@ class Account {
 
   /** Whether nothing can be shown before somebody signs in. */
   readonly shut = $derived(this.seen.accounts && !this.seen.name && !this.seen.sees);
+  /** What was done with the keys of the account since somebody last read of it in this browser. */
+  readonly news = $derived(this.seen.news.filter((one) => one.at > this.read));
+  private read = $state(globalThis.localStorage?.getItem(READ) ?? '');
+
+  readNews(): void {
+    this.read = this.seen.news[0]?.at ?? this.read;
+    localStorage.setItem(READ, this.read);
+  }
+
   readonly guest = $derived(this.seen.role === 'guest');
   readonly keeper = $derived(this.seen.role === 'keeper');
 

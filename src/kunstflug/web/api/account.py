@@ -1,8 +1,10 @@
 """Accounts: the ways in, one's own account, boats that are shared, the club."""
 
+import asyncio
 from typing import Annotated, Any
 
 from fastapi import Body, Depends, Path, Request, Response
+from starlette.concurrency import run_in_threadpool
 
 from kunstflug.core.quantity.errors import NotAllowed, NotFound, NotSignedIn
 from kunstflug.documents import account as doc
@@ -12,8 +14,9 @@ from kunstflug.services.accounts import Who
 from kunstflug.services.computing import computing
 from kunstflug.services.rows import is_demo
 from kunstflug.store.acting import acting_now
+from kunstflug.store.database import Store
 from kunstflug.web.api.deps import Id, StoreOf, routes_of
-from kunstflug.web.who import COOKIE, SEES, WHO, client_of
+from kunstflug.web.who import COOKIE, KNOWN, SEES, WHO, client_of
 
 
 async def _accounts(store: StoreOf) -> None:
@@ -45,10 +48,14 @@ KeeperOf = Annotated[Who, Depends(_keeper)]
 ClassName = Annotated[str, Path(min_length=1, max_length=60)]
 
 
-def _stay(response: Response, token: str) -> None:
-    """The cookie of a login: for this server only, over HTTPS or on this machine, out of reach for scripts."""
+def _stay(response: Response, store: Store, token: str, racer: int) -> None:
+    """The cookie of a login: for this server only, over HTTPS or on this machine, out of reach for scripts.
+
+    Beside it what the browser is known by from now on.
+    """
     age = int(accounts.AT_MOST.total_seconds())
-    response.set_cookie(COOKIE, token, max_age=age, path="/", secure=True, httponly=True, samesite="strict")
+    for name, value in ((COOKIE, token), (KNOWN, accounts.known_mark(store, racer))):
+        response.set_cookie(name, value, max_age=age, path="/", secure=True, httponly=True, samesite="strict")
 
 
 def _place(request: Request) -> tuple[str, str]:
@@ -70,6 +77,7 @@ def account(request: Request, store: StoreOf) -> doc.AccountOut:
             "sees": seen[1] if seen else "",
             "writes": seen[0].writes if seen else who is None or who.role != "guest",
             "boat_id": seen[0].boat if seen else None,
+            "news": own_account.news(store, who) if who and not seen else [],
         }
     )
 
@@ -78,29 +86,34 @@ def account(request: Request, store: StoreOf) -> doc.AccountOut:
 
 
 @in_club.post("/account/sign-in", status_code=204)
-def sign_in(asked: doc.SignIn, request: Request, response: Response, store: StoreOf) -> None:
-    """Signs in with name and password; says with a cookie who one is from now on."""
-    _stay(response, accounts.sign_in(store, asked, client_of(request)))
+async def sign_in(asked: doc.SignIn, request: Request, response: Response, store: StoreOf) -> None:
+    """Signs in with name and password; says with a cookie who one is from now on. Guesses get slower and slower."""
+    client = client_of(request)
+    await asyncio.sleep(await run_in_threadpool(accounts.slowed, store, asked.name, client))  # holds up no thread
+
+    def enters() -> None:
+        _stay(response, store, *accounts.sign_in(store, asked, client))
+
+    await run_in_threadpool(enters)
 
 
 @in_club.post("/account/join", status_code=201)
 def join(asked: doc.Join, request: Request, response: Response, store: StoreOf) -> doc.JoinedOut:
     """Makes an account of an invitation, and signs in."""
     made, racer = accounts.join(store, asked, client_of(request))
-    _stay(response, accounts.new_login(store, racer, client_of(request)))
+    _stay(response, store, accounts.new_login(store, racer, client_of(request)), racer)
     return made
 
 
 @in_club.post("/account/recover", status_code=204)
 def recover(asked: doc.Recover, request: Request, response: Response, store: StoreOf) -> None:
     """Sets a forgotten password anew with a code, and signs in."""
-    _stay(response, accounts.recover(store, asked, client_of(request)))
+    _stay(response, store, *accounts.recover(store, asked, client_of(request)))
 
 
 @in_club.post("/account/passkey")
 def passkey_question(request: Request, store: StoreOf) -> dict[str, Any]:
     """What a browser is asked to sign in with a passkey (WebAuthn's request options)."""
-    attempts.count(store, "passkey", client_of(request).address, attempts.BY_ADDRESS)
     from kunstflug.services import passkeys
 
     return passkeys.question(store, _place(request)[0])
@@ -115,8 +128,10 @@ def passkey_answer(credential: Credential, request: Request, response: Response,
     """Signs in with a passkey."""
     from kunstflug.services import passkeys
 
+    attempts.count(store, "passkey", client_of(request).address, attempts.BY_ADDRESS)
     racer = passkeys.answer(store, credential, *_place(request))
-    _stay(response, accounts.new_login(store, racer, client_of(request), "with a passkey"))
+    attempts.right(store, "passkey", client_of(request).address)
+    _stay(response, store, accounts.new_login(store, racer, client_of(request), "with a passkey"), racer)
 
 
 # --- one's own account
@@ -155,8 +170,9 @@ def new_codes(asked: doc.Confirmed, request: Request, who: WhoOf, store: StoreOf
 
 
 @in_club.post("/account/passkeys/question")
-def passkey_registration(request: Request, who: WhoOf, store: StoreOf) -> dict[str, Any]:
-    """What a browser is asked to make a passkey with (WebAuthn's creation options)."""
+def passkey_registration(proof: doc.Proof, request: Request, who: WhoOf, store: StoreOf) -> dict[str, Any]:
+    """What a browser is asked to make a passkey with (WebAuthn's creation options); the password once more before."""
+    own_account.proven(store, who, proof, *_place(request))
     from kunstflug.services import passkeys
 
     return passkeys.registration(store, who.racer, _place(request)[0])
@@ -165,16 +181,17 @@ def passkey_registration(request: Request, who: WhoOf, store: StoreOf) -> dict[s
 @in_club.post("/account/passkeys", status_code=201)
 def keep_passkey(credential: Credential, request: Request, who: WhoOf, store: StoreOf) -> doc.PasskeyView:
     """Keeps a passkey that a browser made."""
-    named = client_of(request).browser
+    client = client_of(request)
     from kunstflug.services import passkeys
 
-    return passkeys.register(store, who.racer, named, credential, *_place(request))
+    return passkeys.register(store, who.racer, client.browser, credential, *_place(request), client.address)
 
 
-@in_club.delete("/account/passkeys/{passkey_id}", status_code=204)
-def forget_passkey(passkey_id: Id, who: WhoOf, store: StoreOf) -> None:
-    """Takes a passkey away."""
-    own_account.forget_passkey(store, who.racer, passkey_id)
+@in_club.post("/account/passkeys/{passkey_id}/forget", status_code=204)
+def forget_passkey(passkey_id: Id, proof: doc.Proof, request: Request, who: WhoOf, store: StoreOf) -> None:
+    """Takes a passkey away; the password once more before."""
+    own_account.proven(store, who, proof, *_place(request))
+    own_account.forget_passkey(store, who.racer, passkey_id, client_of(request).address)
 
 
 @in_club.post("/account/delete", status_code=204)

@@ -33,7 +33,11 @@ def _written(endpoint: Callable[..., Any], adapter: TypeAdapter[Any], status: in
         answered = Response(adapter.dump_json(made), status, media_type="application/json")
         beside = more.get("response")
         if isinstance(beside, Response):
-            answered.headers.update({k: v for k, v in beside.headers.items() if k != "content-length"})
+            for name, value in beside.headers.items():
+                if name == "set-cookie":
+                    answered.headers.append(name, value)  # there may be several
+                elif name != "content-length":
+                    answered.headers[name] = value
         return answered
 
     @functools.wraps(endpoint)

@@ -1907,7 +1907,7 @@ export interface paths {
         put?: never;
         /**
          * Sign In
-         * @description Signs in with name and password; says with a cookie who one is from now on.
+         * @description Signs in with name and password; says with a cookie who one is from now on. Guesses get slower and slower.
          */
         post: operations["sign_in"];
         delete?: never;
@@ -2107,7 +2107,7 @@ export interface paths {
         put?: never;
         /**
          * Passkey Registration
-         * @description What a browser is asked to make a passkey with (WebAuthn's creation options).
+         * @description What a browser is asked to make a passkey with (WebAuthn's creation options); the password once more before.
          */
         post: operations["passkey_registration"];
         delete?: never;
@@ -2136,7 +2136,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/account/passkeys/{passkey_id}": {
+    "/api/account/passkeys/{passkey_id}/forget": {
         parameters: {
             query?: never;
             header?: never;
@@ -2145,12 +2145,12 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post?: never;
         /**
          * Forget Passkey
-         * @description Takes a passkey away.
+         * @description Takes a passkey away; the password once more before.
          */
-        delete: operations["forget_passkey"];
+        post: operations["forget_passkey"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2441,6 +2441,11 @@ export interface components {
             writes: boolean;
             /** Boat Id */
             boat_id: number | null;
+            /**
+             * News
+             * @description what was done with the keys of one's account in the last 30 days
+             */
+            news: components["schemas"]["AuditItem"][];
         };
         /**
          * AdoptIn
@@ -6751,6 +6756,21 @@ export interface components {
              */
             problem: string;
             result?: components["schemas"]["SearchOut"] | null;
+        };
+        /**
+         * Proof
+         * @description That it is really them who changes the keys: the password once more, or a passkey's answer to a new question.
+         */
+        Proof: {
+            /** Password */
+            password?: string | null;
+            /**
+             * Passkey
+             * @description as the browser gives it (WebAuthn's JSON form)
+             */
+            passkey?: {
+                [key: string]: unknown;
+            } | null;
         };
         /**
          * PropellerDocument
@@ -13501,7 +13521,11 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Proof"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -13579,7 +13603,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Proof"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             204: {
