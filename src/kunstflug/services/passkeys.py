@@ -145,7 +145,9 @@ def answer(store: Store, credential: dict[str, Any], host: str, origin: str, rac
         row = session.scalar(
             select(PasskeyRow).where(PasskeyRow.credential_hash == _hash(known)).execution_options(**EVERY_RACER)
         )
-        if row is None or row.owner_id != (racer or row.owner_id) or session.get_one(Racer, row.owner_id).disabled_at is not None:
+        if row is None or row.owner_id != (racer or row.owner_id):
+            raise NotSignedIn(_WRONG)
+        if session.get_one(Racer, row.owner_id).disabled_at is not None:
             raise NotSignedIn(_WRONG)
         try:
             seen = webauthn.verify_authentication_response(
