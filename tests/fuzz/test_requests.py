@@ -180,7 +180,7 @@ def good_bodies(api: Api) -> dict[tuple[str, str], Any]:
         ("POST", "/api/map"): plan,
         ("POST", "/api/backward"): {**plan, "wanted_mps": 22, "locked": ["pack"]},
         ("POST", "/api/fit"): {**plan, "before": document},
-        ("POST", "/api/setups/{setup_id}/drives"): {"kind": "udp", "port": 1024},
+        ("POST", "/api/setups/{setup_id}/drives"): {"kind": "udp", "port": 10124},
         ("POST", "/api/shore"): {"corners": [[0, 0], [120, 0], [100, 60]]},
         ("PUT", "/api/ponds/{name}"): {
             "corners": [[0, 0], [120, 0], [100, 60]],

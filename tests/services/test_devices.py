@@ -6,10 +6,21 @@ from datetime import timedelta
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from sqlalchemy import select
 
-from kunstflug.core.quantity.errors import NotFound
+from kunstflug.core.quantity.errors import NotFound, TooOften
 from kunstflug.services import devices
-from kunstflug.services.devices import ALPHABET, CODE_LONG, MOST_TRIES, device_of, forget_device, new_code, pair
+from kunstflug.services.devices import (
+    ALPHABET,
+    BY_ADDRESS,
+    CODE_LONG,
+    MOST_TRIES,
+    device_of,
+    forget_device,
+    new_code,
+    pair,
+)
+from kunstflug.store.people import Pairing
 
 
 def test_a_code_pairs_one_device(fresh_store):
@@ -26,12 +37,22 @@ def test_it_is_read_as_people_write(fresh_store):
     assert devices.devices(fresh_store)[0].name == "a phone"
 
 
-def test_five_tries_and_no_more(fresh_store):
+def test_wrong_tries_end_for_an_address_and_keep_no_phone_from_pairing(fresh_store):
+    """Five wrong tries by any neighbour once took the code back: of six pairings none went through."""
     code = new_code(fresh_store)
-    for _ in range(MOST_TRIES):
-        assert pair(fresh_store, "A" * 8, "x") is None
+    for _ in range(BY_ADDRESS):
+        assert pair(fresh_store, "A" * 8, "x", "10.0.0.9") is None
+    with pytest.raises(TooOften):
+        pair(fresh_store, code, "x", "10.0.0.9")
+    assert pair(fresh_store, code, "mine", "10.0.0.7")
+    assert [one.name for one in devices.devices(fresh_store)] == ["mine"]
+
+
+def test_a_code_is_no_good_after_a_hundred_thousand_tries(fresh_store):
+    code = new_code(fresh_store)
+    with fresh_store.transaction() as session:
+        session.scalar(select(Pairing)).tries = MOST_TRIES
     assert pair(fresh_store, code, "x") is None
-    assert devices.devices(fresh_store) == []
 
 
 def test_it_is_over_after_five_minutes_and_when_another_is_made(fresh_store, monkeypatch):

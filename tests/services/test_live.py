@@ -6,10 +6,12 @@ import os
 import pty
 import socket
 import tty
+from datetime import timedelta
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from sqlalchemy import update
 from tests import samples
 
 from kunstflug.core.live.watch import Advice, Sample, Watch
@@ -19,7 +21,9 @@ from kunstflug.files.lines import LineCutter
 from kunstflug.files.stream import LineReader, json_line, kept_of
 from kunstflug.pond.stream import serve_pond
 from kunstflug.services import boats, drives, run
+from kunstflug.services.bridges import Reach, check_reach, reach_of
 from kunstflug.services.live import Ear
+from kunstflug.store.tables import LiveDrive
 
 
 def checked(body):
@@ -178,6 +182,57 @@ def test_a_fault_of_one_drive_is_no_fault_of_another_and_each_can_be_ended(fresh
     ended = asyncio.run(asyncio.wait_for(Ear(fresh_store).end(faulty.id), 60))
     assert ended.soak is None
     assert run.run(fresh_store, ended.run_id).log is not None
+
+
+def test_what_nobody_ended_takes_no_device_of_the_next_one(fresh_store):
+    """At every start the oldest open drive had the device, and the newest went without."""
+    setup = boats.new_boat(fresh_store, "Twice", samples.document())
+    old, new = (drives.open_drive(fresh_store, setup.id, SourceIn(kind="udp", port=18451)) for _ in range(2))
+    silent = drives.open_drive(fresh_store, setup.id, SourceIn(kind="udp", port=18452))
+    with fresh_store.transaction() as session:
+        long_ago = drives.now() - timedelta(seconds=drives.GIVES_UP_S + 60)
+        session.execute(update(LiveDrive).where(LiveDrive.id == silent.id).values(created_at=long_ago))
+    assert drives.of_device(fresh_store, new.source) == [old.id, new.id]
+
+    async def wakes():
+        ear = Ear(fresh_store)
+        try:
+            await ear.wake()
+            return drives.relay_of(fresh_store, new.id)
+        finally:
+            await ear.close()
+
+    assert asyncio.run(asyncio.wait_for(wakes(), 60)) is not None
+    ended = [drives.drive(fresh_store, one.id).ended_at is not None for one in (old, new, silent)]
+    assert ended == [True, False, True]
+
+
+CLUB = Reach(named=frozenset({"tcp://10.0.0.20:10110", "serial:///dev/ttyUSB0"}))
+
+
+@pytest.mark.parametrize(
+    ("source", "said"),
+    [
+        ({"kind": "tcp", "host": "127.0.0.1", "port": 3306}, "the server's operator has named"),
+        ({"kind": "tcp", "host": "192.168.1.1", "port": 8080}, "the server's operator has named"),
+        ({"kind": "serial", "path": "/dev/sda"}, "the server's operator has named"),
+        ({"kind": "serial", "path": "/dev/ttyUSB1"}, "the server's operator has named"),
+        ({"kind": "udp", "port": 5353}, "10110 to 10141"),
+    ],
+)
+def test_a_clubs_racer_has_nothing_called_and_nothing_opened_but_what_is_meant_for_it(source, said):
+    """Any port of the machine and its network could be told open from shut, any file opened as a serial port."""
+    with pytest.raises(InvalidValue) as refused:
+        check_reach(SourceIn.model_validate(source), CLUB)
+    assert said in str(refused.value.allowed)
+
+
+def test_a_clubs_racer_has_a_port_and_what_the_operator_named():
+    assert check_reach(SourceIn(kind="udp", host="10.0.0.3", port=10115), CLUB).host == "0.0.0.0"
+    for named in ({"kind": "tcp", "host": "10.0.0.20"}, {"kind": "serial", "path": "/dev/ttyUSB0"}):
+        assert check_reach(SourceIn.model_validate(named), CLUB) == SourceIn.model_validate(named)
+    assert reach_of("tcp://10.0.0.20:10110, serial:///dev/ttyUSB0", "10110-10141") == CLUB
+    assert reach_of("", "9000") == Reach(ports=range(9000, 9001))
 
 
 async def followed(store, drive_id, until=None):

@@ -14,6 +14,7 @@ from PIL import Image
 from tests import samples
 
 from kunstflug.services import devices
+from kunstflug.web.api import live as live_api
 from kunstflug.web.app import Lan, create_app, create_lan_app
 from kunstflug.web.lan import COOKIE
 
@@ -96,11 +97,31 @@ def test_a_phone_pairs_and_forgets_nobody(laptop, phone):
 
 def test_wrong_codes_are_said_and_counted(laptop, phone):
     code = laptop.post("/api/pairing").json()["code"]
-    for _ in range(devices.MOST_TRIES):
+    for _ in range(devices.BY_ADDRESS):
         answer = phone.post("/pair", data={"code": "AAAA AAAA"})
         assert answer.status_code == 403
         assert "Ask the laptop for a new one" in answer.text
-    assert phone.post("/pair", data={"code": code}).status_code == 403
+    late = phone.post("/pair", data={"code": code})
+    assert late.status_code == 429
+    assert "Wait a quarter of an hour" in late.text
+
+
+def test_a_phone_that_is_forgotten_streams_no_further(laptop, phone, monkeypatch):
+    """Once it went on for 13 to 16 events."""
+    monkeypatch.setattr(live_api, "STILL_EVERY_S", 0.0)
+    setup = laptop.post("/api/boats", json={"name": "Live", "document": samples.raw()}).json()["id"]
+    drive = laptop.post(f"/api/setups/{setup}/drives", json={"kind": "udp", "port": 18461}).json()["id"]
+    paired(laptop, phone)
+    number = laptop.get("/api/network").json()["devices"][0]["id"]
+    heard = []
+    with phone.stream("GET", f"/api/drives/{drive}/live") as answer:
+        for line in answer.iter_lines():
+            if line.startswith("data"):
+                heard.append(line)
+            if len(heard) == 1:
+                laptop.delete(f"/api/devices/{number}")
+    assert len(heard) <= 2
+    laptop.post(f"/api/drives/{drive}/end")
 
 
 def test_made_up_tokens_are_none(laptop):

@@ -96,7 +96,7 @@ def test_what_only_shows_changes_nothing_in_any_table(club, kind, backwards):
     made = share(club) if kind == "link" else share(club, with_name="bo")
     client = somebody(club) if kind == "link" else club.friend
     through = {"share": made["path"].partition("#")[2] if kind == "link" else str(made["id"])}
-    running = club.keeper.post(f"/api/setups/{club.whole.ids['setup_id']}/drives", json={"kind": "udp", "port": 1031})
+    running = club.keeper.post(f"/api/setups/{club.whole.ids['setup_id']}/drives", json={"kind": "udp", "port": 10131})
     ended, club.whole.ids["drive_id"] = club.whole.ids["drive_id"], running.json()["id"]
     own = told_of_owner(club)
     for method, path, answer in walked(club, client, through, backwards):
@@ -179,7 +179,7 @@ def test_every_statement_is_bound_not_only_that_of_classes(club):
 def test_who_looks_first_sees_the_drive_and_cannot_end_it(club):
     """A guest's look had the listening claimed as the guest's, which may write nothing: it broke for everybody."""
     store, setup = store_of(club), club.whole.ids["setup_id"]
-    drive = club.keeper.post(f"/api/setups/{setup}/drives", json={"kind": "udp", "port": 18441}).json()["id"]
+    drive = club.keeper.post(f"/api/setups/{setup}/drives", json={"kind": "udp", "port": 10132}).json()["id"]
     with store.engine.connect() as connection:
         kim = connection.execute(text("SELECT id FROM racers WHERE name = 'kim'")).scalar_one()
     guest = Acting(racer=kim, boat=club.whole.ids["boat_id"], writes=False)
@@ -213,3 +213,45 @@ def test_a_boat_shared_together_keeps_to_itself(club):
         assert club.friend.post(path, json=body, headers=through).status_code == 404
     assert club.friend.patch(f"/api/boats/{other['boat_id']}", json={"name": "z"}, headers=through).status_code == 404
     club.keeper.delete(f"/api/shares/{made['id']}")
+
+
+def nobody_drives(club):
+    for one in drives.open_ones(store_of(club)):
+        club.keeper.post(f"/api/drives/{one.id}/end")
+
+
+def test_a_racer_of_a_club_follows_two_boats_and_nobody_elses_port(club):
+    nobody_drives(club)
+    setup = club.whole.ids["setup_id"]
+    mine = club.friend.post("/api/boats", json={"name": "Mine", "document": samples.raw()}).json()["id"]
+    opened = [
+        club.keeper.post(f"/api/setups/{setup}/drives", json={"kind": "udp", "port": 10120 + k}) for k in range(3)
+    ]
+    assert [one.status_code for one in opened] == [201, 201, 409]
+    assert "you follow 2 boats already" in opened[2].json()["detail"].lower()
+    taken = club.friend.post(f"/api/setups/{mine}/drives", json={"kind": "udp", "port": 10120})
+    assert taken.status_code == 409
+    again = club.keeper.post(f"/api/setups/{setup}/drives", json={"kind": "udp", "port": 10120})
+    assert again.status_code == 201  # the same device: what it told of before is ended
+    assert club.keeper.get(f"/api/drives/{opened[0].json()['id']}").json()["ended_at"]
+    for one in (opened[1], again):
+        club.keeper.post(f"/api/drives/{one.json()['id']}/end")
+    tcp = club.friend.post(f"/api/setups/{mine}/drives", json={"kind": "tcp", "host": "127.0.0.1", "port": 3306})
+    assert tcp.status_code == 422
+    assert "named" in tcp.json()["detail"]
+
+
+def test_a_link_that_is_taken_back_streams_no_further(club, monkeypatch):
+    monkeypatch.setattr("kunstflug.web.api.live.STILL_EVERY_S", 0.0)
+    nobody_drives(club)
+    made, setup = share(club), club.whole.ids["setup_id"]
+    drive = club.keeper.post(f"/api/setups/{setup}/drives", json={"kind": "udp", "port": 10125}).json()["id"]
+    heard = []
+    through = {"share": made["path"].partition("#")[2]}
+    with somebody(club).stream("GET", f"/api/drives/{drive}/live", headers=through) as answer:
+        for line in answer.iter_lines():
+            heard += [line] if line.startswith("data") else []
+            if len(heard) == 1:
+                club.keeper.delete(f"/api/shares/{made['id']}")
+    assert len(heard) <= 2
+    club.keeper.post(f"/api/drives/{drive}/end")

@@ -27,7 +27,7 @@ class Whole(Api):
         reading = {"seconds": 30, "typed": q(30, "degC"), "place": "case"}
         tub = {"document": self.document, "readings": [reading, {**reading, "seconds": 60}], "end": "ended early"}
         self.ids["test_id"] = client.post(f"/api/setups/{setup}/tub-tests", json=tub).json()["id"]
-        drive = client.post(f"/api/setups/{setup}/drives", json={"kind": "udp", "port": 1029})
+        drive = client.post(f"/api/setups/{setup}/drives", json={"kind": "udp", "port": 10129})
         self.ids["drive_id"] = drive.json()["id"]
         client.post(f"/api/drives/{self.ids['drive_id']}/end")
         shared = client.post(f"/api/boats/{boat}/shares", json={"with_name": "ada"})

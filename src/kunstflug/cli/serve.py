@@ -41,33 +41,40 @@ def demo(lan: Lan = False, front_dev: Annotated[bool, typer.Option(hidden=True)]
 @account.command("invite")
 def account_invite(
     role: Annotated[str, typer.Argument(help="keeper, racer or guest")] = "keeper",
-    address: Annotated[str, typer.Option(help="Where the server is reached.")] = "http://127.0.0.1:8417",
+    address: Annotated[str, typer.Option(help="Where the server is reached.")] = "",
 ) -> None:
-    """Print a link that makes an account; the first keeper takes over the boats that are there. May run meanwhile."""
+    """Print a link that makes an account; the first keeper takes over the boats that are there. May run meanwhile.
+
+    Where KUNSTFLUG_RUN says, or KUNSTFLUG_DATABASE_URL: that of the server. Without data there it makes none.
+    """
     from kunstflug.launch.folder import run_folder
     from kunstflug.launch.keeping import opened
+    from kunstflug.launch.ports import reached
     from kunstflug.services.accounts import invite
 
     if role not in ("keeper", "racer", "guest"):
         raise typer.BadParameter("somebody is invited as keeper, racer or guest")
-    with opened(run_folder() / "demo", new=True) as store:
+    folder = run_folder() / "demo"
+    with opened(folder) as store:
         made = invite(store, role)
-    print(f"{address}{made.path}\nHolds once, until {made.expires_at:%Y-%m-%d %H:%M} UTC.")
+    print(f"{address or reached(folder)}{made.path}\nHolds once, until {made.expires_at:%Y-%m-%d %H:%M} UTC.")
 
 
 @account.command("reset")
 def account_reset(
     name: Annotated[str, typer.Argument(help="The racer's name.")],
-    address: Annotated[str, typer.Option(help="Where the server is reached.")] = "http://127.0.0.1:8417",
+    address: Annotated[str, typer.Option(help="Where the server is reached.")] = "",
 ) -> None:
     """Print a link that sets a racer's password anew, for an hour; may run while the program does."""
     from kunstflug.launch.folder import run_folder
     from kunstflug.launch.keeping import opened
+    from kunstflug.launch.ports import reached
     from kunstflug.services.accounts import reset_link
 
-    with opened(run_folder() / "demo") as store:
+    folder = run_folder() / "demo"
+    with opened(folder) as store:
         made = reset_link(store, name)
-    print(f"{address}{made.path}\nHolds once, until {made.expires_at:%Y-%m-%d %H:%M} UTC.")
+    print(f"{address or reached(folder)}{made.path}\nHolds once, until {made.expires_at:%Y-%m-%d %H:%M} UTC.")
 
 
 @account.command("priors")

@@ -22,7 +22,7 @@ from kunstflug.launch.external import DATABASE, elsewhere, external_store
 from kunstflug.launch.folder import ROOM_BYTES, free_bytes, only_one, run_folder
 from kunstflug.launch.mariadb import PrivateMariaDB, with_parent
 from kunstflug.launch.network import Network, open_network
-from kunstflug.launch.ports import listen, web_port, workers
+from kunstflug.launch.ports import listen, say_reached, web_port, workers
 from kunstflug.store.database import Store
 
 _LOOK_EVERY_S: Final = 0.2
@@ -290,6 +290,8 @@ def _run(
         }
     )
     web.go(order)
+    if server:
+        say_reached(server.folder, web_port())
     say(_greeting(web_port(), wanted, network))
     watch = Watch(server) if server else None
     while not stop.wanted:

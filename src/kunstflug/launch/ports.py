@@ -4,6 +4,8 @@ import errno
 import os
 import socket
 import time
+from contextlib import suppress
+from pathlib import Path
 from typing import Final
 
 from kunstflug.core.quantity.errors import StartupProblem
@@ -14,6 +16,7 @@ MOST_WORKERS: Final = 64
 _USUAL_WORKERS: Final = 4
 _CLUBS_WORKERS: Final = 16
 _BIND_TRIES: Final = 10
+_REACHED: Final = "reached-at"
 
 
 def web_port() -> int:
@@ -88,6 +91,18 @@ def listen(
         listening.listen(1024)
     listening.set_inheritable(True)
     return listening
+
+
+def say_reached(folder: Path, port: int) -> None:
+    """Leaves word of where the program is reached, for the commands that print a link."""
+    (folder / _REACHED).write_text(f"http://127.0.0.1:{port}\n")
+
+
+def reached(folder: Path) -> str:
+    """Where the program of a folder is reached, or would be."""
+    with suppress(OSError):
+        return (folder / _REACHED).read_text().strip()
+    return f"http://127.0.0.1:{web_port()}"
 
 
 def _refused(port: int, told_by: str, error: OSError) -> str:

@@ -5,6 +5,7 @@ import contextlib
 import ipaddress
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
+from dataclasses import dataclass
 from typing import Final, Protocol, cast
 
 import serial
@@ -16,6 +17,7 @@ from kunstflug.files.lines import LineCutter
 READ_BYTES: Final = 65536
 SERIAL_WAIT_S: Final = 0.05
 MOST_WAITING: Final = 10_000
+EVERYWHERE: Final = "0.0.0.0"
 NEAR: Final = "an address of this machine or of the local network, as 127.0.0.1"
 
 
@@ -32,6 +34,58 @@ class Device(Protocol):
 
     def say(self, line: bytes) -> None:
         """Says a line to it."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reach:
+    """What the racers of a club's server may have listened to: what its operator named, and ports of their own.
+
+    Parameters
+    ----------
+    named : addresses and serial ports, as ``tcp://10.0.0.20:10110`` or ``serial:///dev/ttyUSB0``.
+    ports : UDP ports that anybody may send to, one boat on each.
+    each : drives that one racer has open at once.
+    """
+
+    named: frozenset[str] = frozenset()
+    ports: range = range(10110, 10142)
+    each: int = 2
+
+
+def reach_of(devices: str, ports: str) -> Reach:
+    """Of what an operator says: names with commas between them, and ``10110-10141``.
+
+    Raises
+    ------
+    ValueError
+    """
+    first, _, last = ports.partition("-")
+    named = frozenset(words for word in devices.split(",") if (words := word.strip()))
+    return Reach(named=named, ports=range(int(first), int(last or first) + 1))
+
+
+def name_of(source: SourceIn) -> str:
+    """Of a device, as an operator names it."""
+    where = source.path if source.kind is SourceKind.SERIAL else f"{source.host}:{source.port}"
+    return f"{source.kind.value}://{where}"
+
+
+def check_reach(source: SourceIn, reach: Reach) -> SourceIn:
+    """What a racer of a club's server may have listened to, and where: nobody makes the server call, or open, anything.
+
+    Raises
+    ------
+    InvalidValue
+    """
+    if name_of(source) in reach.named:
+        return source
+    if source.kind is not SourceKind.UDP:
+        raise InvalidValue(
+            "kind", source.kind.value, "udp, or a device that the server's operator has named (KUNSTFLUG_DEVICES)"
+        )
+    if source.port not in reach.ports:
+        raise InvalidValue("port", source.port, f"{reach.ports.start} to {reach.ports.stop - 1}")
+    return source.model_copy(update={"host": EVERYWHERE})
 
 
 def check_source(source: SourceIn) -> None:

@@ -10,6 +10,7 @@ from sqlalchemy import delete, select, update
 
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.documents.devices import DeviceView
+from kunstflug.services import attempts
 from kunstflug.services.rows import is_id, racer_of
 from kunstflug.services.views import utc
 from kunstflug.store.base import now
@@ -19,7 +20,10 @@ from kunstflug.store.people import DeviceRow, Pairing
 ALPHABET: Final = "23456789ABCDEFGHJKLMNPQRSTUVWXYZ"  # without what is read as another: 0 and O, 1 and I
 CODE_LONG: Final = 8
 CODE_S: Final = 300
-MOST_TRIES: Final = 5
+MOST_TRIES: Final = 100_000
+"""Of a code of 40 bits, from wherever: one in ten millions guesses it. Nobody but the racer takes a code back."""
+BY_ADDRESS: Final = 10
+"""In a quarter of an hour, from one address."""
 SEEN_EVERY: Final = timedelta(minutes=1)
 
 
@@ -43,12 +47,15 @@ def new_code(store: Store) -> str:
 
 
 @retried
-def pair(store: Store, code: str, name: str) -> str | None:
+def pair(store: Store, code: str, name: str, address: str = "") -> str | None:
     """The token of a device that knows the code; None where it does not, or the code is used, over, or tried too often.
+
+    Wrong tries end for an address, not for the code: a neighbour who is not paired cannot keep a phone from it.
 
     A token is 256 bits of chance; the database keeps its hash only.
     """
     token = secrets.token_urlsafe(32)
+    attempts.count(store, "pairing", address, BY_ADDRESS)
     with store.transaction() as session:
         owner = racer_of(session)
         asked = session.scalar(select(Pairing).where(Pairing.owner_id == owner).with_for_update())
@@ -59,8 +66,10 @@ def pair(store: Store, code: str, name: str) -> str | None:
         good = right and asked.tries <= MOST_TRIES and now() < asked.expires_at
         if good:
             session.add(DeviceRow(owner_id=owner, name=_name(name), token_hash=_hash(token)))
-        if good or asked.tries >= MOST_TRIES:
+        if good:
             session.delete(asked)
+    if good:
+        attempts.right(store, "pairing", address)
     return token if good else None
 
 

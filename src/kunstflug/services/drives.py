@@ -2,6 +2,7 @@
 
 import dataclasses
 import logging
+import os
 import zlib
 from collections.abc import Iterator, Sequence
 from datetime import UTC, datetime, timedelta
@@ -13,7 +14,7 @@ from sqlalchemy.orm import Session
 
 from kunstflug.core.live.recorded import Recorded, SoakTable, recorded, soak_table
 from kunstflug.core.live.watch import Sample, Watch
-from kunstflug.core.quantity.errors import InvalidValue, KunstflugError, NotFound, OnlyToLookAt
+from kunstflug.core.quantity.errors import AlreadyThere, InvalidValue, KunstflugError, NotFound, OnlyToLookAt
 from kunstflug.core.quantity.units import Dimension, number_in
 from kunstflug.core.tracks import TrackAnalysis, analyse
 from kunstflug.documents.live import DriveView, SoakOut, SourceIn, soak_out
@@ -21,7 +22,7 @@ from kunstflug.documents.setup import setup_of
 from kunstflug.files.stream import LineReader
 from kunstflug.services import learning
 from kunstflug.services.aims import circuit_of, duty_of, judging_of
-from kunstflug.services.bridges import check_source
+from kunstflug.services.bridges import Reach, check_reach, check_source, name_of, reach_of
 from kunstflug.services.plan import cooling_of
 from kunstflug.services.room import make_room
 from kunstflug.services.rows import RequestKey, document_of, is_id, once, owned, racer_of
@@ -34,6 +35,8 @@ from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, LiveBlock, LiveDrive, RunRow, SetupRow
 
 SHOWN: Final = 20
+GIVES_UP_S: Final = 1800.0
+"""A device that says nothing for so long has gone home."""
 LIVE_ROOM: Final = 5_000_000
 """So many bytes must be free before a boat is followed: some three hours; nothing breaks off on the water."""
 
@@ -83,21 +86,50 @@ def open_drive(store: Store, setup_id: int, source: SourceIn, request: RequestKe
     Raises
     ------
     NotFound : no such setup.
-    InvalidValue : a device that is not near.
+    InvalidValue : a device that is not near, or that racers of a club's server may not have listened to.
+    AlreadyThere : somebody else's boat is followed there, or the racer follows as many as one may.
     """
     check_source(source)
+    reach = reach_of(*_reach()) if store.accounts else None
+    if reach is not None:
+        source = check_reach(source, reach)
     with store.transaction() as session:
         owner = racer_of(session)
         setup = owned(session, SetupRow, setup_id, owner)
 
         def make() -> int:
             make_room(session, owner, LIVE_ROOM)
+            _one_boat_a_device(session, owner, source, reach)
             drive = LiveDrive(owner_id=owner, setup_id=setup.id, source=source.model_dump(mode="json"))
             session.add(drive)
             session.flush()
             return drive.id
 
         return _view(session, _drive(session, once(session, owner, request, make), owner))
+
+
+def _reach() -> tuple[str, str]:
+    return os.environ.get("KUNSTFLUG_DEVICES", ""), os.environ.get("KUNSTFLUG_LIVE_PORTS", "10110-10141")
+
+
+def _one_boat_a_device(session: Session, owner: int, source: SourceIn, reach: Reach | None) -> None:
+    """A device tells of one boat: where another racer's is followed, no second one is."""
+    open_ones = select(LiveDrive).where(LiveDrive.ended_at.is_(None)).order_by(LiveDrive.id).with_for_update()
+    rows = session.scalars(open_ones.execution_options(**EVERY_RACER)).all()
+    same = [row for row in rows if name_of(SourceIn.model_validate(row.source)) == name_of(source)]
+    if any(row.owner_id != owner for row in same):
+        raise AlreadyThere("another racer's boat is followed there; take another port")
+    if reach is not None and sum(row.owner_id == owner and row not in same for row in rows) >= reach.each:
+        raise AlreadyThere(f"you follow {reach.each} boats already; end one first")
+
+
+def of_device(store: Store, source: SourceIn) -> list[int]:
+    """One's own drives that nobody ended and that listen to a device: it tells of another boat now."""
+    with store.transaction() as session:
+        rows = session.scalars(
+            select(LiveDrive).where(LiveDrive.owner_id == racer_of(session), LiveDrive.ended_at.is_(None))
+        )
+        return [row.id for row in rows if name_of(SourceIn.model_validate(row.source)) == name_of(source)]
 
 
 def _drive(session: Session, drive_id: int, owner: int, *, lock: bool = False) -> LiveDrive:
@@ -162,12 +194,27 @@ def drive_of_run(store: Store, run_id: int) -> DriveView | None:
         return _view(session, row) if row is not None else None
 
 
-def open_ones(store: Store) -> list[tuple[int, int]]:
-    """Drives that have not ended, of whoever, each with its owner."""
+@dataclasses.dataclass(frozen=True, slots=True, kw_only=True)
+class OpenDrive:
+    """A drive that has not ended, of whoever; ``over`` where nothing came for long, or its device tells of another."""
+
+    id: int
+    owner: int
+    over: bool
+
+
+def open_ones(store: Store) -> list[OpenDrive]:
+    """Drives that have not ended, of whoever, the newest first."""
+    last = select(func.max(LiveBlock.created_at)).where(LiveBlock.drive_id == LiveDrive.id).scalar_subquery()
+    query = select(LiveDrive, func.coalesce(last, LiveDrive.created_at)).where(LiveDrive.ended_at.is_(None))
+    found, heard = [], set[str]()
     with store.transaction() as session:
-        query = select(LiveDrive.id, LiveDrive.owner_id).where(LiveDrive.ended_at.is_(None))
-        rows = session.execute(query.execution_options(**EVERY_RACER))
-        return [(drive, owner) for drive, owner in rows]
+        for row, at in session.execute(query.order_by(LiveDrive.id.desc()).execution_options(**EVERY_RACER)):
+            device = name_of(SourceIn.model_validate(row.source))
+            over = device in heard or now() - at > timedelta(seconds=GIVES_UP_S)
+            heard.add(device)
+            found.append(OpenDrive(id=row.id, owner=row.owner_id, over=over))
+    return found
 
 
 def relay_of(store: Store, drive_id: int) -> str | None:

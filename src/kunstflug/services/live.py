@@ -27,7 +27,6 @@ KEEP_EVERY_S: Final = 0.2
 AGAIN_S: Final = 0.5
 HOST: Final = "127.0.0.1"
 SILENT_S: Final = 1.0
-GIVES_UP_S: Final = 1800.0
 _log = logging.getLogger("kunstflug.live")
 MOST_BEHIND: Final = 256 * 1024
 """Bytes that somebody who looks may be behind; more are not sent to him."""
@@ -137,7 +136,7 @@ class Listener:
         while True:
             await asyncio.sleep(QUIET_EVERY_S)
             now = loop.time()
-            if now - self._heard > GIVES_UP_S:
+            if now - self._heard > drives.GIVES_UP_S:
                 self._over.set()
             if now - self._said >= QUIET_EVERY_S:
                 self._say()
@@ -249,15 +248,18 @@ class Ear:
 
     async def wake(self) -> None:
         """Listens again to what was listened to before this machine went down."""
-        open_ones: list[tuple[int, int]] = []
+        open_ones: list[drives.OpenDrive] = []
         with contextlib.suppress(KunstflugError):
             open_ones = await asyncio.to_thread(drives.open_ones, self.store)
-        for drive_id, owner in open_ones:
+        for one in open_ones:
             try:
-                with acting(Acting(racer=owner) if self.store.accounts else None):
-                    relayed = await self._relay(drive_id)
+                with acting(Acting(racer=one.owner) if self.store.accounts else None):
+                    if one.over:
+                        await asyncio.to_thread(drives.finish, self.store, one.id)
+                        continue
+                    relayed = await self._relay(one.id)
             except Exception:  # a fault of one drive is no fault of another
-                _log.exception("drive %d could not be taken up again", drive_id)
+                _log.exception("drive %d could not be taken up again", one.id)
                 continue
             if relayed is not None:
                 relayed[1].close()

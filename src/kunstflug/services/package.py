@@ -153,8 +153,12 @@ def _csv(header: list[str], rows: list[list[Any]]) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(header)
-    writer.writerows([["" if cell is None else cell for cell in row] for row in rows])
+    writer.writerows([[_cell(cell) for cell in row] for row in rows])
     return out.getvalue()
+
+
+def _cell(value: Any) -> Any:
+    return shelf_csv.safe(value) if isinstance(value, str) else "" if value is None else value
 
 
 def _manifest() -> dict[str, Any]:

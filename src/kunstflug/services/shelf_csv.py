@@ -79,12 +79,12 @@ def _line(view: PartView, uid: str) -> dict[str, Any]:
     line: dict[str, Any] = {
         "id": uid,
         "kind": view.kind,
-        "name": _safe(view.name),
+        "name": safe(view.name),
         "state": view.state,
         "pieces": view.pieces,
         "price": "" if view.price is None else view.price,
-        "note": _safe(str(view.record.get("note", ""))),
-        "died of": _safe(str(view.record.get("died_of", ""))),
+        "note": safe(str(view.record.get("note", ""))),
+        "died of": safe(str(view.record.get("died_of", ""))),
         "events": _events_text(view),
     }
     part = part_of(view.kind, stored_part(view.kind, view.document))
@@ -111,13 +111,13 @@ def _events_text(view: PartView) -> str:
     return json.dumps(events, ensure_ascii=False)
 
 
-def _safe(text: str) -> str:
+def safe(text: str) -> str:
     """Words as a cell that no spreadsheet takes for a formula."""
     return f"'{text}" if text.startswith(_FORMULA) else text
 
 
 def _words(cell: str) -> str:
-    """Words of a cell, as they were before ``_safe``."""
+    """Words of a cell, as they were before ``safe``."""
     return cell[1:] if cell.startswith("'") and cell[1:].startswith(_FORMULA) else cell
 
 

@@ -18,7 +18,7 @@ from kunstflug.services.accounts import CLUB, Who
 from kunstflug.store.acting import Acting, acting
 from kunstflug.store.database import Store
 from kunstflug.web.problems import problem
-from kunstflug.web.who import COOKIE, LINK, LOOK, SEES, SHARE, THROUGH, WHO
+from kunstflug.web.who import COOKIE, LINK, LOOK, SEES, SHARE, STILL, THROUGH, WHO
 
 _WAY_IN: Final = frozenset(
     f"/api/{path}"
@@ -83,6 +83,7 @@ class AccountsDoor:
             await problem(error)(scope, receive, send)
             return
         scope[WHO] = who
+        scope[STILL] = lambda: self._let_in(request, path, asked)
         by_link = SEES in scope and not share and not asked.isdigit() and asked != CLUB
 
         async def unkept(message: Message) -> None:

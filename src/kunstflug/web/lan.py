@@ -11,9 +11,10 @@ from starlette.requests import Request
 from starlette.responses import PlainTextResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Receive, Scope, Send
 
-from kunstflug.core.quantity.errors import StoreUnavailable
+from kunstflug.core.quantity.errors import NotSignedIn, StoreUnavailable, TooOften
 from kunstflug.services import devices
 from kunstflug.store.database import Store
+from kunstflug.web.who import STILL
 
 DEVICE: Final = "kunstflug.device"
 """Stands in the scope of a request of a paired device."""
@@ -67,7 +68,12 @@ class LanDoor:
             await answer(scope, receive, send)
             return
         scope[DEVICE] = device
+        scope[STILL] = lambda: self._still(token)
         await self.app(scope, receive, send)
+
+    def _still(self, token: str) -> None:
+        if devices.device_of(self.store, token) is None:
+            raise NotSignedIn
 
     async def _pairing(self, request: Request) -> Response:
         path, method = request.url.path, request.method
@@ -97,7 +103,11 @@ class LanDoor:
                 return PlainTextResponse("Too large.", 413)
         form = parse_qs(body.decode("utf-8", "replace"))
         code, name = form.get("code", [""])[0], form.get("name", [""])[0]
-        token = await run_in_threadpool(devices.pair, self.store, code, name)
+        address = request.client.host if request.client else ""
+        try:
+            token = await run_in_threadpool(devices.pair, self.store, code, name, address)
+        except TooOften:
+            return _page("", name, "Too many wrong codes from this device. Wait a quarter of an hour.", 429)
         if token is None:
             return _page("", name, "That code does not hold. Ask the laptop for a new one.", 403)
         answer = RedirectResponse("/", 303)

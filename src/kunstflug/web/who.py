@@ -18,6 +18,8 @@ LINK: Final = "link"
 """In place of a link's secret, which no address carries: the cookie that whoever came by a link was given."""
 WHO: Final = "kunstflug.who"
 SEES: Final = "kunstflug.sees"
+STILL: Final = "kunstflug.still"
+"""What an answer that goes on for long asks now and then: it raises where whoever asked may see it no more."""
 
 
 def client_of(request: Request) -> Client:

@@ -836,6 +836,8 @@ export interface paths {
         /**
          * Open Drive
          * @description A boat to be followed by its device: listening begins when somebody looks, and goes on when nobody does.
+         *
+         *     What the same device told of before is ended.
          */
         post: operations["open_drive"];
         delete?: never;
@@ -894,6 +896,8 @@ export interface paths {
         /**
          * Follow Drive
          * @description What is said of a drive: an event of ``LiveOut`` up to 25 times a second, ``over`` at its end.
+         *
+         *     A link that is taken back, a phone that is forgotten, a login that ends: the stream breaks off within a second.
          */
         get: operations["follow_drive"];
         put?: never;
