@@ -12,6 +12,10 @@ declare const self: ServiceWorkerGlobalScope & { __WB_MANIFEST: { url: string; r
 /** So long an answer is waited for that was given before: a network may be there and carry nothing. */
 const PATIENCE_S = 5;
 const MOST_KEPT = 600;
+/** A browser that is never online again learns of no sign-out: what it keeps of somebody ends by itself. */
+const LONGEST_S = 14 * 86_400;
+/** Counts up when somebody signs out: an answer that was asked for before is theirs, and is not kept any more. */
+let era = 0;
 /** Of a program that is being started again, which is as good as none. */
 const AWAY = [502, 503];
 
@@ -22,8 +26,9 @@ registerRoute(
   new NavigationRoute(createHandlerBoundToURL('/index.html'), { denylist: [/^\/api\//, /^\/pair/, /^\/handbook/] }),
 );
 
+const ANSWERS = 'kunstflug-answers-1';
 const answers = new NetworkFirst({
-  cacheName: 'kunstflug-answers-1',
+  cacheName: ANSWERS,
   networkTimeoutSeconds: PATIENCE_S,
   plugins: [
     {
@@ -33,11 +38,15 @@ const answers = new NetworkFirst({
         if (state) state.away = response;
         throw new Error('away');
       },
-      cacheWillUpdate: async ({ response }) => (response.status === 200 ? stamped(response) : null),
+      handlerWillStart: async ({ state }) => {
+        if (state) state.era = era;
+      },
+      cacheWillUpdate: async ({ response, state }) =>
+        response.status === 200 && state?.era === era ? stamped(response) : null,
       // Nothing was kept: what the program said of itself is better than nothing.
       handlerDidError: async ({ state }) => state?.away as Response | undefined,
     },
-    new ExpirationPlugin({ maxEntries: MOST_KEPT }),
+    new ExpirationPlugin({ maxEntries: MOST_KEPT, maxAgeSeconds: LONGEST_S }),
   ],
 });
 
@@ -54,5 +63,10 @@ for (const method of ['GET', 'POST'] as const)
     method,
   );
 
+self.addEventListener('message', (event: ExtendableMessageEvent) => {
+  if (event.data !== 'forget') return;
+  era += 1;
+  event.waitUntil(caches.delete(ANSWERS).then(() => event.ports[0]?.postMessage('forgotten')));
+});
 self.addEventListener('install', () => void self.skipWaiting());
 self.addEventListener('activate', (event) => event.waitUntil(self.clients.claim()));

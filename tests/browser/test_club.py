@@ -4,6 +4,7 @@ import re
 
 import pytest
 from playwright.sync_api import expect
+from sqlalchemy import select
 from tests import samples
 from tests.browser.conftest import Site, listened, look_with_axe, open_page, served, settled
 from tests.web.club import WORDS
@@ -12,9 +13,10 @@ from kunstflug.core.learning.pool import summary_of
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.pond.season import Day, season
 from kunstflug.services import accounts, boats, priors
+from kunstflug.store.acting import EVERY_RACER
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate
-from kunstflug.store.people import Racer
+from kunstflug.store.people import DeviceRow, Racer
 
 pytestmark = pytest.mark.browser
 
@@ -251,3 +253,59 @@ def test_who_comes_after_at_the_same_machine_sees_nothing_of_who_was_before(wind
     page.goto("/")
     join(page, invited(club.store), "bo")
     expect(page.get_by_text("Teal")).to_have_count(0)
+
+
+def newest_login(store):
+    with store.transaction() as session:
+        newest = select(DeviceRow).order_by(DeviceRow.id.desc()).limit(1)
+        session.delete(session.scalar(newest.execution_options(**EVERY_RACER)))
+
+
+def test_a_login_that_was_ended_elsewhere_leaves_nothing_in_the_browser(window, club, keeper):
+    """Its boats stayed readable to whoever opened that browser without network."""
+    page = window(worker=True)
+    page.goto("/")
+    sign_in(page, "kim")
+    expect(page.get_by_role("heading", name="Teal")).to_be_visible()
+    page.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    page.reload()
+    expect(page.get_by_role("heading", name="Teal")).to_be_visible()
+    page.wait_for_function("async () => (await caches.keys()).some((name) => name.includes('answers'))")
+    newest_login(club.store)
+    page.reload()
+    expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+    page.wait_for_function("async () => !(await caches.keys()).some((name) => name.includes('answers'))")
+    page.context.set_offline(True)
+    page.goto("/")
+    expect(page.get_by_text("Teal")).to_have_count(0)
+
+
+def test_signing_out_says_what_waits_and_keeps_it_for_its_racer(window, club, keeper):
+    """A run typed without network went with the sign-out, without a word."""
+    page = window()
+    page.goto("/settings")
+    sign_in(page, "kim")
+    expect(page.get_by_role("heading", name="Your account")).to_be_visible()
+    page.route("**/runs/typed", lambda route: route.abort())
+    page.evaluate("""() => new Promise((done) => {
+        const open = indexedDB.open('kunstflug-outbox-kim', 1);
+        open.onupgradeneeded = () => { const db = open.result; db.createObjectStore('entries', { keyPath: 'n' });
+          db.createObjectStore('made'); db.createObjectStore('counts'); };
+        open.onsuccess = () => {
+          const work = open.result.transaction('entries', 'readwrite');
+          work.objectStore('entries').put({ n: 1, key: 'waits-0001', method: 'POST', path: '/api/setups/1/runs/typed',
+            body: { started_at: '2026-06-06T09:00:00Z' }, words: 'a run', at: Date.now(), tried: false });
+          work.oncomplete = () => { open.result.close(); done(true); };
+        };
+    })""")
+    page.reload()
+    page.get_by_role("button", name="Sign out", exact=True).click()
+    expect(page.get_by_text("One thing that you typed here could not be sent yet")).to_be_visible()
+    page.get_by_role("button", name="Cancel").click()
+    page.get_by_role("button", name="Sign out", exact=True).click()
+    page.locator("form").get_by_role("button", name="Sign out", exact=True).click()
+    expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+    page.unroute("**/runs/typed")
+    with page.expect_response("**/runs/typed") as sent:
+        sign_in(page, "kim")
+    assert sent.value.status == 201

@@ -3,18 +3,23 @@
 import itertools
 import json
 import os
+import re
 import shutil
 import signal
 import subprocess
 import time
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
+from pathlib import Path
 
 import pytest
 from tests import samples
 from tests.amount import SLOW
-from tests.launch.whole import Whole, alive, until
+from tests.launch.whole import Whole, alive, processes_with, until
 
+from kunstflug.core.quantity.errors import StartupProblem
+from kunstflug.launch.folder import only_one
+from kunstflug.launch.keeping import back_up
 from kunstflug.launch.mariadb import PrivateMariaDB, free_port
 from kunstflug.store.database import Store
 
@@ -231,3 +236,56 @@ def test_an_empty_password_file_is_not_taken(tmp_path):
         store.close()
     assert len((tmp_path / "password").read_text()) >= 24
     assert (tmp_path / "password").stat().st_mode & 0o077 == 0
+
+
+def test_a_backup_says_why_the_running_program_gives_none(tmp_path):
+    """On a full disk, where the database does not answer, it said that Kunstflug is running already."""
+    (tmp_path / "data").mkdir()
+    why = "runs with this folder, but the database has stopped"
+    with only_one(tmp_path), pytest.raises(StartupProblem, match=why):
+        back_up(tmp_path, tmp_path / "backup.zip")
+
+
+def listening(pids):
+    """Addresses and ports at which some processes listen, TCP and UDP, of both versions of the protocol."""
+    inodes = set()
+    for pid in pids:
+        for entry in Path(f"/proc/{pid}/fd").iterdir():
+            with suppress(OSError):
+                found = re.fullmatch(r"socket:\[(\d+)\]", str(entry.readlink()))
+                inodes |= {found[1]} if found else set()
+    there = set()
+    for table, state in (("tcp", "0A"), ("tcp6", "0A"), ("udp", "07"), ("udp6", "07")):
+        for line in Path(f"/proc/net/{table}").read_text().splitlines()[1:]:
+            words = line.split()
+            if words[3] == state and words[9] in inodes:
+                address, _, port = words[1].rpartition(":")
+                there.add((table, address, int(port, 16)))
+    return there
+
+
+def test_nothing_listens_beyond_this_machine_whatever_is_worked_at(tmp_path):
+    """A search over many drives once opened a scheduler and its page to the whole network, without a password."""
+    with Whole(tmp_path, workers=1, words=("serve",)).start() as whole:
+        boat = whole.ask("POST", "/api/boats", {"name": "x", "document": samples.raw()})[1]
+        plan = {"document": boat["document"]}
+        drive = whole.ask("POST", f"/api/setups/{boat['id']}/drives", {"kind": "tcp", "port": 1})[1]
+        works = {
+            "search": ("POST", "/api/searches", {**plan, "over": "ranges", "ranges": {"fineness": 12}}),
+            "next": ("POST", "/api/next", plan),
+            "heat": ("POST", "/api/heat", plan),
+            "map": ("POST", "/api/map", plan),
+            "run": ("POST", f"/api/setups/{boat['id']}/simulate", {"seed": 1, "passes": 1}),
+            "knowledge": ("GET", f"/api/boats/{boat['boat_id']}/knowledge", None),
+            "live": ("POST", f"/api/drives/{drive['id']}/end", None),
+            "export": ("GET", "/api/export.zip", None),
+        }
+        seen = set()
+        with ThreadPoolExecutor(1) as pool:
+            for method, path, body in works.values():
+                asked = pool.submit(whole.ask, method, path, body, 120)
+                while not asked.done():
+                    seen |= listening(processes_with(str(tmp_path)) + whole.workers())
+                    time.sleep(0.02)
+        assert {address for _, address, _ in seen} == {"0100007F"}  # 127.0.0.1
+        assert whole.port in {port for _, _, port in seen}

@@ -69,13 +69,18 @@ def check_room(folder: Path, *, new: bool) -> None:
         )
 
 
+class RunsAlready(StartupProblem):
+    """Another program holds the folder."""
+
+
 @contextmanager
 def only_one(folder: Path) -> Iterator[None]:
     """Holds the folder for this program while it runs.
 
     Raises
     ------
-    StartupProblem : another one holds it, or it cannot be written.
+    RunsAlready : another one holds it.
+    StartupProblem : it cannot be written.
     """
     try:
         folder.mkdir(parents=True, exist_ok=True)
@@ -86,7 +91,7 @@ def only_one(folder: Path) -> Iterator[None]:
         try:
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError as error:
-            raise StartupProblem("Kunstflug is running already with this folder") from error
+            raise RunsAlready("Kunstflug is running already with this folder") from error
         yield
 
 

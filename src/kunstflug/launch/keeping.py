@@ -2,14 +2,14 @@
 
 import shutil
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import ExitStack, contextmanager
 from datetime import datetime
 from pathlib import Path
 from typing import Final
 
 from kunstflug.core.quantity.errors import RestoreProblem, StartupProblem
 from kunstflug.launch.external import DATABASE, external_store
-from kunstflug.launch.folder import only_one
+from kunstflug.launch.folder import RunsAlready, only_one
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.store.backup import Backup, check_backup, restore_backup, write_backup
 from kunstflug.store.database import Store
@@ -116,11 +116,14 @@ def opened(folder: Path, *, new: bool = False) -> Iterator[Store]:
         return
     if not server.data.is_dir() and not new:
         raise StartupProblem(f"there is no data in {folder.name}; set KUNSTFLUG_RUN to the folder that has it")
-    with only_one(folder), server:
-        store = Store(server.url(DATABASE))
+    with ExitStack() as held:
         try:
-            if new:
-                migrate(store.engine)
-            yield store
-        finally:
-            store.close()
+            held.enter_context(only_one(folder))
+        except RunsAlready as running:  # its database is what did not answer
+            raise StartupProblem(f"Kunstflug runs with this folder, but {server.trouble()}") from running
+        held.enter_context(server)
+        store = Store(server.url(DATABASE))
+        held.callback(store.close)
+        if new:
+            migrate(store.engine)
+        yield store

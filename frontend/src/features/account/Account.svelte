@@ -3,12 +3,13 @@
   import { onMount } from 'svelte';
 
   import { api, ask, askNothing, type Security } from '$lib/api/client';
+  import { link } from '$lib/offline/link.svelte';
   import { account } from '$lib/state/account.svelte';
   import { Tried } from '$lib/state/tried.svelte';
   import { toasts } from '$lib/state/toasts.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
-  import { link } from '$lib/ui/theme';
+  import { link as plain } from '$lib/ui/theme';
   import { grouped } from '$lib/units/units.svelte';
   import { moment } from '$lib/units/day';
 
@@ -17,13 +18,14 @@
   import Secret from './Secret.svelte';
 
   /** One's own account: where it is signed in, password, passkeys, recovery codes, what was done with it, its end. */
-  type Form = 'password' | 'codes' | 'passkey' | 'take off' | 'delete';
+  type Form = 'password' | 'codes' | 'passkey' | 'take off' | 'delete' | 'sign out';
   const SAYS: Record<Form, string> = {
     password: 'Change it',
     codes: 'Make new codes',
     passkey: 'Add the passkey',
     'take off': 'Take it off',
     delete: 'Delete everything',
+    'sign out': 'Sign out',
   };
   const DONE: Partial<Record<Form, string>> = {
     password: 'Your password is changed; other browsers are signed out.',
@@ -59,8 +61,18 @@
       if (said) toasts.say(said);
       seen = await ask(api.GET('/api/account/security'));
     });
+  /** What was typed without network goes in first; what cannot waits here, and that is said. */
+  async function leave(): Promise<void> {
+    await link.flush();
+    if (link.waiting.length && form !== 'sign out') turn('sign out');
+    else await tried(() => account.signOut());
+  }
   function submit(event: SubmitEvent): void {
     event.preventDefault();
+    if (form === 'sign out') {
+      void leave();
+      return;
+    }
     void changes(
       async () => {
         if (form === 'password') await askNothing(api.PUT('/api/account/password', { body: { old, new: fresh } }));
@@ -102,7 +114,7 @@
       {#if seen.room}Tracks, logs and pictures take {megabytes(seen.room_taken)} of {megabytes(seen.room)} MB.{/if}
     </p>
     <div class="mb-3 flex flex-wrap gap-2.5">
-      <Button onclick={() => tried(() => account.signOut())}>Sign out</Button>
+      <Button onclick={leave}>Sign out</Button>
       <Button color="alternative" aria-expanded={form === 'password'} onclick={() => turn('password')}
         >Change password</Button
       >
@@ -128,11 +140,18 @@
             > first.
           </p>
         {/if}
-        <Secret
-          label={form === 'password' ? 'Old password' : 'Your password'}
-          autocomplete="current-password"
-          bind:value={old}
-        />
+        {#if form === 'sign out'}
+          <p class="mt-0" role="status">
+            {link.waiting.length === 1 ? 'One thing' : `${link.waiting.length} things`} that you typed here could not be sent
+            yet. Signed out, it waits in this browser until you sign in here again.
+          </p>
+        {:else}
+          <Secret
+            label={form === 'password' ? 'Old password' : 'Your password'}
+            autocomplete="current-password"
+            bind:value={old}
+          />
+        {/if}
         {#if form === 'password'}
           <Secret
             label="New password"
@@ -144,7 +163,7 @@
         {/if}
         <div class="flex gap-5">
           <Button type="submit" color={form === 'delete' ? 'red' : 'primary'}>{SAYS[form]}</Button>
-          <Button class={link} onclick={() => turn(undefined)}>Cancel</Button>
+          <Button class={plain} onclick={() => turn(undefined)}>Cancel</Button>
         </div>
       </form>
     {/if}

@@ -52,6 +52,8 @@ class Account {
     } finally {
       this.known = true;
     }
+    // Signed out elsewhere: this browser, too, keeps nothing of them.
+    if (this.seen.accounts && !this.seen.name && !this.seen.sees) await forgetAnswers();
     const stays = !(await this.another());
     if (!stays) location.reload();
     return stays;
@@ -93,12 +95,25 @@ class Account {
   }
 }
 
+const SOON_MS = 2000;
+
+/** Forgets what was kept, and what is on its way: the page's worker is told, which keeps it. */
 async function forgetAnswers(): Promise<void> {
+  const worker = navigator.serviceWorker?.controller;
+  if (worker)
+    await new Promise<void>((done) => {
+      const { port1, port2 } = new MessageChannel();
+      port1.onmessage = () => done();
+      setTimeout(done, SOON_MS);
+      worker.postMessage('forget', [port2]);
+    });
   if ('caches' in window) await caches.delete(KEPT_ANSWERS);
 }
 
 export const account = new Account();
 onShare(() => account.share);
 onRefusal(() => {
-  if (account.known && account.seen.name) account.seen = { ...account.seen, name: null, role: null };
+  if (!account.known || !account.seen.name) return;
+  account.seen = { ...account.seen, name: null, role: null, news: [] };
+  void forgetAnswers();
 });
