@@ -64,7 +64,8 @@ class Web:
         self._process = self._start()
 
     def _start(self) -> "subprocess.Popen[str]":
-        env = {**os.environ, "KUNSTFLUG_WORKER_SOCKET": str(self._listening.fileno())}
+        env = {"KUNSTFLUG_LEARNT": str(run_folder() / "learnt"), **os.environ}
+        env["KUNSTFLUG_WORKER_SOCKET"] = str(self._listening.fileno())
         if self._counts is not None:
             env["PROMETHEUS_MULTIPROC_DIR"] = str(self._counts)
         handed = [self._listening.fileno()]

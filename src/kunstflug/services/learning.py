@@ -8,6 +8,7 @@ from collections import OrderedDict, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
+from functools import partial
 from typing import Final
 
 from sqlalchemy import Engine, select, text
@@ -24,6 +25,7 @@ from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.aims import circuit_of
 from kunstflug.services.evidence import Kept, seen_of
+from kunstflug.services.kept_learning import kept
 from kunstflug.services.plan import cooling_of
 from kunstflug.services.pooled import club_for
 from kunstflug.services.rows import document_of, owned, racer_of
@@ -43,7 +45,7 @@ STALE_S: Final = 2.0
 _STATE: Final = text(
     """
     SELECT
-      (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', id, setup_id, started_at, conditions, typed, deleted_at))), 0)
+      (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', id, uid, setup_id, started_at, conditions, typed, deleted_at))), 0)
        FROM runs WHERE owner_id = :owner),
       (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', id, run_id, place, celsius, minutes_after))), 0)
        FROM temperature_readings WHERE owner_id = :owner),
@@ -51,7 +53,9 @@ _STATE: Final = text(
       (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', id, run_id, summary, deleted_at))), 0)
        FROM controller_logs WHERE owner_id = :owner),
       (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', id, deleted_at, circuit))), 0) FROM boats WHERE owner_id = :owner),
-      (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', id, deleted_at))), 0) FROM setups WHERE owner_id = :owner),
+      (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', id, uid, deleted_at))), 0) FROM setups WHERE owner_id = :owner),
+      (SELECT CONCAT_WS('|', COUNT(*), MAX(id)) FROM runs WHERE owner_id = :owner),
+      (SELECT COALESCE(MAX(uid), '') FROM boats WHERE owner_id = :owner),
       (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', setup_id, kind, part_id))), 0)
        FROM setup_parts WHERE owner_id = :owner),
       (SELECT COALESCE(MAX(made_at), 0) FROM pools)
@@ -73,19 +77,44 @@ class _Cache:
     earlier: dict[int, Learned] = field(default_factory=dict)  # from only so many of the first runs
     lock: threading.Lock = field(default_factory=threading.Lock)
 
-    def take(self, seen: tuple[Seen, ...], club: Club | None) -> None:
-        """Learns from runs; what was learnt stays where they are the same, whatever else was changed.
-
-        Always from the runs alone, not on from what was learnt before: two processes that came to the same log on
-        different ways say the same of it.
-        """
-        identity = identity_of(seen, club)
-        if self.learned is not None and self.learned.identity == identity:
+    def take(self, found: "_Taught") -> None:
+        """What runs taught; where they are the same as before, all stays that was worked out of it."""
+        if self.learned is not None and found.learned is not None and self.learned.identity == found.learned.identity:
             return
-        self.seen, self.club = seen, club
-        self.learned = learn(seen, club=club) if seen else None
+        self.seen, self.club, self.learned = found.seen, found.club, found.learned
         self.judged = None
         self.earlier.clear()
+
+
+@dataclass(frozen=True, slots=True)
+class _Taught:
+    """What the log of a racer taught.
+
+    Always from the runs alone, not on from what was learnt before: two processes that came to the same log on
+    different ways say the same of it.
+    """
+
+    seen: tuple[Seen, ...]
+    club: Club | None
+    learned: Learned | None
+
+    @classmethod
+    def by(cls, seen: tuple[Seen, ...], club: Club | None, identity: str) -> "_Taught":
+        """Of these runs, and of what the other racers taught."""
+        return cls(seen, club, kept(["learned", identity], partial(learn, seen, club=club)) if seen else None)
+
+
+def _read_log(store: Store, state: tuple[str, ...]) -> tuple[tuple[Seen, ...], Club | None, str]:
+    """The runs that teach, what the club knows, and the name of both; kept for a state of the log."""
+
+    def read() -> tuple[tuple[Seen, ...], Club | None, str]:
+        with store.transaction() as session:
+            owner = racer_of(session)
+            seen = tuple(seen_runs(session, owner))
+            club = club_for(session, owner) if store.accounts else None
+        return seen, club, identity_of(seen, club)
+
+    return kept(["log", *state], read)
 
 
 MOST_RACERS: Final = 50
@@ -176,7 +205,9 @@ def judgements(store: Store) -> dict[int, JudgedRun]:
     cache = _learned(store)
     with cache.lock:
         if cache.judged is None:
-            cache.judged = {} if cache.learned is None else {int(run.key): run for run in judged(cache.learned)}
+            learned = cache.learned
+            runs = kept(["judged", learned.identity], partial(judged, learned)) if learned else ()
+            cache.judged = {int(run.key): run for run in runs}
         return cache.judged
 
 
@@ -193,10 +224,11 @@ def _learned(store: Store) -> _Cache:
         begun = time.monotonic()  # what is saved from here on may not be in what is read
         with store.transaction() as session:
             owner = racer_of(session)
-            state = tuple(str(v) for v in session.execute(_STATE, {"owner": owner}, execution_options=BOUND).one())
-            if state != cache.state:
-                cache.take(tuple(seen_runs(session, owner)), club_for(session, owner) if store.accounts else None)
-                cache.state = state
+            told = session.execute(_STATE, {"owner": owner}, execution_options=BOUND).one()
+        state = (str(owner), str(store.accounts), *map(str, told))
+        if state != cache.state:
+            cache.take(_Taught.by(*_read_log(store, state)))
+            cache.state = state
         cache.looked = begun
     return cache
 

@@ -13,7 +13,6 @@ from kunstflug.core.evidence.readings import What
 from kunstflug.core.laws.resistance import GRAVITY_MPS2
 from kunstflug.core.laws.turning import lateral_g, tightest_radius_m
 from kunstflug.core.laws.water import water_density_kg_m3
-from kunstflug.core.learning.judged import judged
 from kunstflug.core.parts import hull as hulls
 from kunstflug.core.parts.hull import CENTRE_PART, Hardware, HullType
 from kunstflug.core.parts.propeller import SHAKES
@@ -35,7 +34,7 @@ from kunstflug.documents.trim import (
     TurnGripOut,
 )
 from kunstflug.services.changes import differences
-from kunstflug.services.learning import learned_of
+from kunstflug.services.learning import judgements, learned_of
 from kunstflug.services.rows import document_of, owned, racer_of
 from kunstflug.services.run_rows import track_numbers
 from kunstflug.services.trim_curves import Curves, TrimBoat, TrimRun, margin_uses, speed_of
@@ -212,8 +211,8 @@ def _rows(session: Session, boat_id: int) -> tuple[list[SetupRow], list[RunRow]]
 def _boat(
     store: Store, setups: Sequence[SetupRow], rows: Sequence[RunRow], swings: Mapping[int, dict[Measure, Read]]
 ) -> TrimBoat:
-    learned, seen = learned_of(store)
-    told = {int(run.key): run for run in judged(learned)} if learned is not None else {}
+    _, seen = learned_of(store)
+    told = judgements(store)
     evidence = {int(run.key): run for run in seen}
     runs = []
     for row in rows:

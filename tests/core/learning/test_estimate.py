@@ -8,13 +8,14 @@ import numpy as np
 import pytest
 from scipy.optimize import least_squares
 
-from kunstflug.core.learning.arrow import Arrow, Dense
-from kunstflug.core.learning.estimate import FREEDOM, likeliest, weights_of, with_posterior
+from kunstflug.core.learning.arrow import Dense, Dual
+from kunstflug.core.learning.estimate import FREEDOM, likeliest, weights_of
+from kunstflug.core.quantity.narrowed import Narrowed
 
 
-def estimate(model, read, spread, start, precision, **more):
-    """A search and the posterior at its end."""
-    return with_posterior(likeliest(model, read, spread, start, precision, **more), precision)
+def left(found, precision):
+    """Covariance at the end of a search (Laplace)."""
+    return np.linalg.inv(precision + found.jacobian.T @ (found.weights[:, np.newaxis] * found.jacobian))
 
 
 MISRA_X = np.array([77.6, 114.9, 141.1, 190.8, 239.9, 289.0, 332.8, 378.4, 434.8, 477.3, 536.8, 593.1, 689.1, 760.0])
@@ -67,10 +68,12 @@ CERTIFIED = {
 @pytest.mark.parametrize("name", CERTIFIED)
 def test_certified_nonlinear_problems(name):
     model, y, start, values, deviations = CERTIFIED[name]
-    found = estimate(model, y, np.ones(len(y)), np.array(start), np.zeros(len(start)), freedom=np.inf)
+    found = likeliest(model, y, np.ones(len(y)), np.array(start), np.zeros(len(start)), freedom=np.inf)
     assert found.mean == pytest.approx(values, rel=1e-6)
-    left = float(found.residuals @ found.residuals) / (len(y) - len(start))
-    assert np.sqrt(np.diag(found.covariance) * left) == pytest.approx(deviations, rel=1e-5)
+    misfit = float(found.residuals @ found.residuals) / (len(y) - len(start))
+    assert np.sqrt(np.diag(left(found, np.zeros((len(start), len(start))))) * misfit) == pytest.approx(
+        deviations, rel=1e-5
+    )
     beside = least_squares(lambda b: y - model(b)[0], values, jac=lambda b: -model(b)[1])
     assert found.mean == pytest.approx(beside.x, rel=1e-6)
 
@@ -86,9 +89,9 @@ def test_a_linear_problem_with_a_prior_is_its_closed_form():
     prior = np.diag([1.0, 2.0, 0.5, 4.0])
     prior[0, 1] = prior[1, 0] = 0.3
     centre = np.array([0.1, -0.2, 0.3, 0.0])
-    found = estimate(lambda b: (a @ b, a), y, np.full(12, 0.3), np.zeros(4), prior, prior_mean=centre, freedom=np.inf)
+    found = likeliest(lambda b: (a @ b, a), y, np.full(12, 0.3), np.zeros(4), prior, prior_mean=centre, freedom=np.inf)
     hessian = prior + a.T @ a / 0.09
-    assert found.covariance == pytest.approx(np.linalg.inv(hessian), rel=1e-9)
+    assert left(found, prior) == pytest.approx(np.linalg.inv(hessian), rel=1e-9)
     assert found.mean == pytest.approx(np.linalg.solve(hessian, prior @ centre + a.T @ y / 0.09), rel=1e-6)
 
 
@@ -96,7 +99,7 @@ def test_the_robust_end_is_the_minimum_of_its_own_loss():
     rng = np.random.default_rng(2)
     a, y = linear(rng)
     y[3] += 6.0
-    found = estimate(lambda b: (a @ b, a), y, np.full(12, 0.3), np.zeros(4), np.ones(4))
+    found = likeliest(lambda b: (a @ b, a), y, np.full(12, 0.3), np.zeros(4), np.ones(4))
 
     def loss(b):
         r = (y - a @ b) / 0.3
@@ -109,7 +112,7 @@ def test_the_robust_end_is_the_minimum_of_its_own_loss():
             moved[k] += step
             assert loss(moved) > loss(found.mean)
     assert found.weights[3] < 0.1
-    plain = estimate(lambda b: (a @ b, a), y, np.full(12, 0.3), np.zeros(4), np.ones(4), freedom=np.inf)
+    plain = likeliest(lambda b: (a @ b, a), y, np.full(12, 0.3), np.zeros(4), np.ones(4), freedom=np.inf)
     assert abs(found.residuals[3]) > abs(plain.residuals[3])
 
 
@@ -118,26 +121,28 @@ def test_weights_of_students_t():
     assert weights_of(np.array([9.0]), np.inf) == pytest.approx([1.0])
 
 
-def test_taking_single_runs_out_first_gives_the_same_step():
+def test_a_row_for_each_reading_gives_the_same_step_and_the_same_covariance():
     rng = np.random.default_rng(11)
     for _ in range(30):
-        runs = int(rng.integers(0, 7))
-        at, rows, columns = 4, [], []
-        first = 0
-        for _ in range(runs):
-            n, k = int(rng.integers(0, 6)), int(rng.integers(1, 4))
-            rows.append(np.arange(first, first + n))
-            columns.append(np.arange(at, at + k))
-            first, at = first + n, at + k
-        mixed = rng.permutation(at)  # single latents stand anywhere
-        table = np.zeros((first + 3, at))
-        table[:, :4] = rng.normal(size=(first + 3, 4))
-        for mine, own in zip(rows, columns, strict=True):
-            table[np.ix_(mine, own)] = rng.normal(size=(len(mine), len(own)))
-        table = table[:, np.argsort(mixed)]
-        columns = [mixed[own] for own in columns]
-        prior, weights = rng.uniform(0.5, 2, at), rng.uniform(0.1, 1, first + 3)
-        gradient, damping = rng.normal(size=at), float(rng.choice([0.0, 1e-6, 0.3]))
+        n, p = int(rng.integers(0, 20)), int(rng.integers(1, 30))
+        table, prior = rng.normal(size=(n, p)) * rng.choice([0.1, 1.0, 50.0]), rng.uniform(0.5, 2, p)
+        weights, gradient, damping = rng.uniform(0.1, 1, n), rng.normal(size=p), float(rng.choice([0.0, 1e-6, 0.3]))
         whole = Dense(table, np.diag(prior)).step(weights, gradient, damping)
-        parts = Arrow(table, prior, rows, columns).step(weights, gradient, damping)
-        assert parts == pytest.approx(whole, rel=1e-9, abs=1e-11)
+        assert Dual(table, prior).step(weights, gradient, damping) == pytest.approx(whole, rel=1e-7, abs=1e-9)
+        whole = np.linalg.inv(np.eye(p) + table.T @ table)
+        found = Narrowed.by(table)
+        rows, columns = rng.normal(size=(4, p)), np.arange(p)
+        assert found.of(rows) == pytest.approx(rows @ whole @ rows.T, rel=1e-6, abs=1e-8)
+        assert found.variance(rows, columns) == pytest.approx(np.diag(rows @ whole @ rows.T), rel=1e-6, abs=1e-8)
+        assert found.first(1).of(np.ones((1, 1))) == pytest.approx(whole[:1, :1], rel=1e-6, abs=1e-8)
+        root = found.drawn(np.eye(p))
+        assert root @ root.T == pytest.approx(whole, rel=1e-6, abs=1e-8)
+        wide = found.widened(2).of(np.eye(p + 2))
+        assert wide[p:, p:] == pytest.approx(np.eye(2))
+        assert wide[:p, p:] == pytest.approx(np.zeros((p, 2)))
+
+
+def test_a_number_of_which_nothing_was_read_keeps_its_draws():
+    slopes = np.array([[3.0, 0.0, 1.0]])
+    z = np.random.default_rng(3).normal(size=(3, 8))
+    assert Narrowed.by(slopes).drawn(z)[1] == pytest.approx(z[1])

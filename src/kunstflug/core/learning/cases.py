@@ -1,9 +1,10 @@
 """Runs on their way through the estimate: which latents they see, and what they read, as logarithms."""
 
+import dataclasses
 import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Final
+from typing import Final, Self
 
 import numpy as np
 
@@ -27,6 +28,7 @@ from kunstflug.core.setup.knowledge import (
     RACER,
     Aboard,
     Anchors,
+    Indices,
     Latents,
     Mixed,
     Owner,
@@ -118,8 +120,13 @@ class Own:
     setups: Mapping[str, str]
     first: int
 
-    def add(self, run: Seen, table: Array, mixed: Mixed) -> Array:
-        """Coefficients of each reading by these latents, shape (k, own); ``table`` takes what enters by a number."""
+    def charge(self, run: Seen) -> int | None:
+        """Place of what is open of a run's charge, which enters by the pack's resting voltage; None if known."""
+        own = self.columns.get((of_run(run.key), "charge"))
+        return None if own is None else self.first + own
+
+    def of(self, run: Seen) -> Array:
+        """Coefficients of each reading by these latents, shape (k, own)."""
         out = np.zeros((len(run.readings), len(self.columns)))
         heat = self.columns[of_run(run.key), "heat"]
         for i, reading in enumerate(run.readings):
@@ -135,9 +142,6 @@ class Own:
                 out[i, heat] = DUTY_RISE[run.duty_from]
             elif reading.what is What.CHARGE:
                 out[i, heat] = DUTY_CHARGE[run.duty_from]
-        charge = self.columns.get((of_run(run.key), "charge"))
-        if charge is not None and "pack_ocv_v" in mixed.names:
-            table[mixed.names.index("pack_ocv_v"), self.first + charge] = CHARGE_OPEN
         return out
 
 
@@ -166,8 +170,10 @@ class Case:
     run: Seen
     base: Base
     mixed: Mixed
-    table: Array  # numbers by all latents
+    columns_of: Indices  # places of the latents that take part in its numbers
+    table: Array  # numbers by those
     own: Array  # readings by own latents
+    width: int  # of all latents, own ones at their end
     rows: slice
     said: Said
     drawn: tuple[Said, Array, Array] | None = None
@@ -175,10 +181,20 @@ class Case:
     def line(self, m: int) -> tuple[Array, Array]:
         """What is said of the readings with all latents at 0, and the slopes by all latents; kept while that holds."""
         if self.drawn is None or self.drawn[0] is not self.said:
-            slope = self.said.slope @ self.table
+            slope = np.zeros((len(self.said.value), m + self.own.shape[1]))
+            slope[:, self.columns_of] = self.said.slope @ self.table
             slope[:, m:] += self.own
             self.drawn = (self.said, self.said.value - self.said.slope @ self.said.at, slope)
         return self.drawn[1], self.drawn[2]
+
+    def bare(self) -> Self:
+        """Without what is worked out again from the rest."""
+        return dataclasses.replace(self, drawn=None)
+
+    def at(self, latents: Array) -> Array:
+        """Logarithms of the setup's numbers at some latents of shape (..., p): shape (..., n)."""
+        found: Array = latents[..., self.columns_of] @ self.table.T
+        return found
 
     def steady(self) -> list[int]:
         """Places of the readings that full throttle held gives: speed, current, rpm and voltage."""
@@ -244,13 +260,8 @@ class Memory:
         return kept[1] if kept is not None and kept[0] == run and kept[1].names == names else None
 
 
-def cases_of(runs: Sequence[Seen], latents: Latents, own: Own, width: int, m: int, memory: Memory) -> list[Case]:
-    """Runs with their slopes, those that are new asked for.
-
-    Parameters
-    ----------
-    width : of all latents, of which the first ``m`` belong to things.
-    """
+def cases_of(runs: Sequence[Seen], latents: Latents, own: Own, memory: Memory) -> list[Case]:
+    """Runs with their slopes, those that are new asked for."""
     bases = [memory.base(run) for run in runs]
     mixes = _mixes(runs, bases, latents)
     fresh = [k for k, run in enumerate(runs) if memory.known(run, mixes[k].names) is None]
@@ -262,15 +273,22 @@ def cases_of(runs: Sequence[Seen], latents: Latents, own: Own, width: int, m: in
             memory.said[runs[k].key] = (runs[k], answer)
     found, begin = [], 0
     for run, base, mixed in zip(runs, bases, mixes, strict=True):
-        table = np.zeros((len(mixed.names), width))
         # What is exact in this boat stays so, whatever others of the racer have taught.
         unsure = np.array([base.spread[name] > 0 for name in mixed.names], dtype=bool)
-        table[:, :m] = mixed.table * unsure[:, np.newaxis]
+        columns, table = mixed.columns, mixed.table * unsure[:, np.newaxis]
+        charge = own.charge(run)
+        if charge is not None and "pack_ocv_v" in mixed.names:
+            columns, table = np.append(columns, charge), np.hstack([table, np.zeros((len(table), 1))])
+            table[mixed.names.index("pack_ocv_v"), -1] = CHARGE_OPEN
         rows = slice(begin, begin + len(run.readings))
         begin = rows.stop
-        coefficients = own.add(run, table, mixed)
-        answer = memory.said[run.key][1]
-        found.append(Case(run=run, base=base, mixed=mixed, table=table, own=coefficients, rows=rows, said=answer))
+        found.append(
+            Case(
+                run=run, base=base, mixed=mixed, columns_of=columns, table=table, own=own.of(run), rows=rows,
+                width=own.first + len(own.columns),
+                said=memory.said[run.key][1],
+            )
+        )  # fmt: skip
     return found
 
 

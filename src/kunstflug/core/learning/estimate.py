@@ -6,7 +6,8 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.learning.arrow import Dense, Normal, square
+from kunstflug.core.learning.arrow import Dense, Normal
+from kunstflug.core.quantity.narrowed import Narrowed
 from kunstflug.core.quantity.value import Array
 
 FREEDOM: Final = 4.0
@@ -47,10 +48,10 @@ class Estimate(Ended):
 
     Parameters
     ----------
-    covariance : shape (p, p), of the Laplace approximation.
+    covariance : of the Laplace approximation, for p parameters.
     """
 
-    covariance: Array
+    covariance: Narrowed
 
 
 def weights_of(residuals: Array, freedom: float) -> Array:
@@ -70,16 +71,15 @@ def loss(residuals: Array, freedom: float) -> float:
     return float(np.sum(np.where(inside, 0.5 * residuals**2, tail)))
 
 
-def with_posterior(ended: Ended, precision: Array) -> Estimate:
-    """The posterior at the end of a search (Laplace)."""
-    hessian = _prior(precision) + square(ended.jacobian, ended.weights)
+def with_posterior(ended: Ended) -> Estimate:
+    """The posterior at the end of a search (Laplace), about a prior of spread 1 each."""
     return Estimate(
         mean=ended.mean,
         residuals=ended.residuals,
         weights=ended.weights,
         jacobian=ended.jacobian,
         steps=ended.steps,
-        covariance=np.asarray(np.linalg.inv(hessian), dtype=np.float64),
+        covariance=Narrowed.by(ended.jacobian * np.sqrt(ended.weights)[:, np.newaxis]),
     )
 
 
@@ -95,6 +95,11 @@ def root_of(covariance: Array) -> Array:
 
 def _prior(precision: Array) -> Array:
     return np.diag(precision) if precision.ndim == 1 else precision
+
+
+def _times(precision: Array, at: Array) -> Array:
+    found: Array = precision * at if precision.ndim == 1 else precision @ at
+    return found
 
 
 def likeliest(
@@ -125,22 +130,22 @@ def likeliest(
     """
     at = np.array(start, dtype=np.float64)
     centre = np.zeros_like(at) if prior_mean is None else prior_mean
-    prior = _prior(precision)
     said, slope = model(at)
     residuals, jacobian = (read - said) / spread, slope / spread[:, np.newaxis]
-    made = normal or (lambda table: Dense(table, prior))
+    made = normal or (lambda table: Dense(table, _prior(precision)))
     solver, last = made(jacobian), slope
     damping, steps = FIRST_DAMPING, 0
-    cost = loss(residuals, freedom) + 0.5 * float((at - centre) @ prior @ (at - centre))
+    held = bool(precision.any())
+    cost = loss(residuals, freedom) + 0.5 * float((at - centre) @ _times(precision, at - centre))
     while steps < MOST_STEPS:
         steps += 1
         weights = weights_of(residuals, freedom)
-        gradient = jacobian.T @ (weights * residuals) - prior @ (at - centre)
+        gradient = jacobian.T @ (weights * residuals) - _times(precision, at - centre)
         step = solver.step(weights, gradient, damping)
         tried = at + step
         said, slope = model(tried)
         new = (read - said) / spread
-        new_cost = loss(new, freedom) + 0.5 * float((tried - centre) @ prior @ (tried - centre))
+        new_cost = loss(new, freedom) + 0.5 * float((tried - centre) @ _times(precision, tried - centre))
         if not np.isfinite(new_cost) or new_cost > cost * (1 + 1e-12) + 1e-300:
             damping *= 10.0
             if damping > 1e12:
@@ -151,7 +156,7 @@ def likeliest(
         if slope is not last:  # a straight model hands out the same slopes
             jacobian, last = slope / spread[:, np.newaxis], slope
             solver = made(jacobian)
-        scale = np.maximum(np.abs(at), 1e-12) if not prior.any() else 1.0
-        if np.max(np.abs(step) / scale, initial=0.0) < DONE or (prior.any() and gained < enough * max(cost, 1e-3)):
+        scale = np.maximum(np.abs(at), 1e-12) if not held else 1.0
+        if np.max(np.abs(step) / scale, initial=0.0) < DONE or (held and gained < enough * max(cost, 1e-3)):
             break
     return Ended(mean=at, residuals=residuals, weights=weights_of(residuals, freedom), jacobian=jacobian, steps=steps)

@@ -3,14 +3,15 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from typing import Self
 
 import numpy as np
 import numpy.typing as npt
+from scipy.linalg import solve_triangular
 
 from kunstflug.core.drive.curves import percentiles
 from kunstflug.core.evidence.judgement import Prediction
 from kunstflug.core.evidence.readings import HEAT, STEADY, Reading, What
+from kunstflug.core.learning.arrow import Indices
 from kunstflug.core.learning.cases import Case, bent
 from kunstflug.core.learning.estimate import ROUNDED, root_of
 from kunstflug.core.learning.learn import Learned
@@ -70,16 +71,14 @@ class JudgedRun:
 def judged(learned: Learned) -> tuple[JudgedRun, ...]:
     """Every run's readings, and what was said of each before, then, without it and now."""
     e = learned.evidence
-    known = _Normal(mean=e.centre.copy(), covariance=np.eye(len(e.centre)))
-    found = _Normal(mean=e.found.mean, covariance=e.found.covariance)
     runs = [_Run.of(case, e.read[case.rows], e.spread[case.rows], e.weights[case.rows]) for case in e.cases]
+    season = _Season(runs, e.centre, e.found)
     whole = []
-    for run, earlier, other, as_bought in zip(runs, *_neighbours(runs), e.bought, strict=True):
-        before = run.before()
+    for k, (earlier, other, as_bought) in enumerate(zip(*_neighbours(runs), e.bought, strict=True)):
+        before = runs[k].before()
         before.value = as_bought.copy()
-        here, without = run.with_and_without(found, other)
-        whole.append((run, (before, run.seen_by(known, earlier), without, here)))
-        known.update(run)
+        here, without = season.with_and_without(k, other)
+        whole.append((runs[k], (before, season.then(k, earlier), without, here)))
     # About what all runs say it is straight: there the slopes were taken.
     _by_the_laws([(run.case, seen) for run, four in whole for seen in four[:3]])
     return tuple(_judged(run, *four, e.weights[run.case.rows]) for run, four in whole)
@@ -91,13 +90,16 @@ class _Run:
 
     Parameters
     ----------
-    table : by all latents, the logarithms of the setup's n numbers and what stands beside the laws of k readings,
-        shape (n + k, p).
+    columns : places of the latents that take part, shape (c,); ``width`` is how many there are.
+    table : by those, the logarithms of the setup's n numbers and what stands beside the laws of k readings,
+        shape (n + k, c).
     onto : the readings by those, shape (k, n + k).
     line : readings with all latents at 0, shape (k,).
     """
 
     case: Case
+    columns: Indices
+    width: int
     table: Array
     onto: Array
     line: Array
@@ -109,13 +111,19 @@ class _Run:
     @classmethod
     def of(cls, case: Case, read: Array, spread: Array, weights: Array) -> "_Run":
         """With the numbers that a case was said about."""
-        width, said = case.table.shape[1], case.said
-        beside = np.zeros((len(read), width))
-        beside[:, width - case.own.shape[1] :] = case.own
+        said = case.said
+        beside, first = np.flatnonzero(case.own.any(axis=0)), case.width - case.own.shape[1]
+        columns = np.union1d(case.columns_of, beside + first)
+        n = len(case.table)
+        table = np.zeros((n + len(read), len(columns)))
+        table[:n, np.searchsorted(columns, case.columns_of)] = case.table
+        table[n:, np.searchsorted(columns, beside + first)] = case.own[:, beside]
         line = said.value - said.slope @ said.at
         return cls(
             case=case,
-            table=np.vstack([case.table, beside]),
+            columns=columns,
+            width=case.width,
+            table=table,
             onto=np.hstack([said.slope, np.eye(len(read))]),
             line=line,
             read=read,
@@ -124,57 +132,105 @@ class _Run:
             use=np.isfinite(line) & np.isfinite(read),
         )
 
-    def seen_by(self, known: "_Normal", held_to: Self | None) -> "_Seen":
-        """What is known, as it bears on this run. ``held_to`` is a run whose readings the draws have to agree with."""
-        reach = known.covariance @ self.table.T
-        seen = self._seen(self.table @ known.mean, self.table @ reach)
-        if held_to is not None:
-            seen.held = _Held.of(held_to, held_to.table @ known.mean, held_to.table @ reach, seen.covariance)
-        return seen
-
     def before(self) -> "_Seen":
         """Before any run, as bought."""
-        return self._seen(np.zeros(len(self.table)), self.table @ self.table.T)
+        return self.seen(np.zeros(len(self.table)), self.table @ self.table.T)
 
-    def _seen(self, mean: Array, covariance: Array) -> "_Seen":
+    def seen(self, mean: Array, covariance: Array) -> "_Seen":
+        """What is known, as it bears on this run."""
         said = self.onto @ covariance @ self.onto.T
         return _Seen(mean=mean, covariance=covariance, value=self.line + self.onto @ mean, said=said)
 
-    def with_and_without(self, known: "_Normal", held_to: Self | None) -> tuple["_Seen", "_Seen"]:
-        """What all runs say of it, and what all but this one say.
+    def across(self, other: "_Run") -> Array:
+        """How its numbers go with another run's before any run, shape (n + k, n' + k')."""
+        wide = np.zeros((len(self.table), self.width))
+        wide[:, self.columns] = self.table
+        found: Array = wide[:, other.columns] @ other.table.T
+        return found
+
+
+class _Season:
+    """All runs in their order, and what the first of them say of each: by one factor of their readings' covariance.
+
+    Its leading part is that of the first runs alone, so that what was known at every moment of a season takes no more
+    than what is known at its end (R. E. Kalman's filter (1960), in the space of the readings).
+
+    Parameters
+    ----------
+    centre : of all latents before any run, shape (p,).
+    found : where the search ended.
+    """
+
+    def __init__(self, runs: Sequence[_Run], centre: Array, found: Array) -> None:
+        self.runs, self.centre, self.found = runs, centre, found
+        self.begins = np.concatenate([[0], np.cumsum([int(run.use.sum()) for run in runs])])
+        slopes = np.zeros((self.begins[-1], len(centre)))
+        for run, a, b in zip(runs, self.begins, self.begins[1:], strict=False):
+            slopes[a:b, run.columns] = (run.onto @ run.table)[run.use]
+        noise = np.concatenate([run.noise[run.use] for run in runs])
+        read = np.concatenate([(run.read - run.line)[run.use] for run in runs])
+        lower = np.linalg.cholesky(slopes @ slopes.T + np.diag(noise))
+        self.off = solve_triangular(lower, read - slopes @ centre, lower=True)
+        # How each run's numbers go with the readings, through the factor, shape (readings, n + k).
+        self.by = [solve_triangular(lower, slopes[:, run.columns] @ run.table.T, lower=True) for run in runs]
+
+    def _among(self, a: int, b: int, first: int) -> Array:
+        """Covariance of two runs' numbers after so many readings."""
+        found: Array = self.runs[a].across(self.runs[b]) - self.by[a][:first].T @ self.by[b][:first]
+        return found
+
+    def _mean(self, k: int, first: int) -> Array:
+        run = self.runs[k]
+        found: Array = run.table @ self.centre[run.columns] + self.by[k][:first].T @ self.off[:first]
+        return found
+
+    def then(self, k: int, held_to: int | None) -> "_Seen":
+        """What was known when a run was driven. ``held_to`` is one whose readings the draws have to agree with."""
+        first = int(self.begins[k])
+        seen = self.runs[k].seen(self._mean(k, first), self._among(k, k, first))
+        if held_to is not None:
+            cross = self._among(held_to, k, first)
+            seen.held = _Held.of(self.runs[held_to], self._mean(held_to, first), cross, seen.covariance)
+        return seen
+
+    def with_and_without(self, k: int, held_to: int | None) -> tuple["_Seen", "_Seen"]:
+        """What all runs say of one, and what all but this one say.
 
         The second is a linear fit in closed form (R. D. Cook, S. Weisberg, Residuals and Influence (1982)).
         """
-        reach = known.covariance @ self.table.T
-        now = self._seen(self.table @ known.mean, self.table @ reach)
-        onto = self.onto[self.use]
-        inside = np.diag(self.noise[self.use]) - now.said[np.ix_(self.use, self.use)] + 1e-12 * np.eye(len(onto))
-        off, mine = (self.read - now.value)[self.use], now.covariance @ onto.T
+        run, last = self.runs[k], int(self.begins[-1])
+        now = run.seen(run.table @ self.found[run.columns], self._among(k, k, last))
+        onto = run.onto[run.use]
+        inside = np.diag(run.noise[run.use]) - now.said[np.ix_(run.use, run.use)] + 1e-12 * np.eye(len(onto))
+        off, mine = (run.read - now.value)[run.use], now.covariance @ onto.T
 
         def less(mean: Array, cross: Array) -> tuple[Array, Array]:
             gain = np.linalg.solve(inside, (cross @ onto.T).T).T
             return mean - gain @ off, cross + gain @ mine.T
 
-        seen = self._seen(*less(now.mean, now.covariance))
+        seen = run.seen(*less(now.mean, now.covariance))
         if held_to is not None:
-            theirs = less(held_to.table @ known.mean, held_to.table @ reach)
-            seen.held = _Held.of(held_to, *theirs, seen.covariance)
+            other = self.runs[held_to]
+            theirs = less(other.table @ self.found[other.columns], self._among(held_to, k, last))
+            seen.held = _Held.of(other, *theirs, seen.covariance)
         return now, seen
 
 
-def _neighbours(runs: Sequence[_Run]) -> tuple[list[_Run | None], list[_Run | None]]:
+def _neighbours(runs: Sequence[_Run]) -> tuple[list[int | None], list[int | None]]:
     """For each run: the last one before it of its boat with a steady reading; and that one or, failing it, the next."""
-    earlier, later = _last_before(runs), _last_before(runs[::-1])[::-1]
-    return earlier, [before or after for before, after in zip(earlier, later, strict=True)]
+    places = list(range(len(runs)))
+    earlier, later = _last_before(runs, places), _last_before(runs, places[::-1])[::-1]
+    return earlier, [after if before is None else before for before, after in zip(earlier, later, strict=True)]
 
 
-def _last_before(runs: Sequence[_Run]) -> list[_Run | None]:
-    newest: dict[str, _Run] = {}
+def _last_before(runs: Sequence[_Run], places: Sequence[int]) -> list[int | None]:
+    newest: dict[str, int] = {}
     found = []
-    for run in runs:
-        found.append(newest.get(run.case.run.boat))
-        if run.case.steady():
-            newest[run.case.run.boat] = run
+    for k in places:
+        case = runs[k].case
+        found.append(newest.get(case.run.boat))
+        if case.steady():
+            newest[case.run.boat] = k
     return found
 
 
@@ -221,22 +277,6 @@ class _Seen:
     said: Array
     held: _Held | None = None
     drawn: dict[int, tuple[Array, Array]] = field(default_factory=dict)
-
-
-@dataclass(slots=True, kw_only=True)
-class _Normal:
-    """What is known of all latents; each run moves it on (R. E. Kalman, J. Basic Eng. 82 (1960) 35-45)."""
-
-    mean: Array
-    covariance: Array
-
-    def update(self, run: _Run) -> None:
-        """One run more: what was read less what all latents at 0 say."""
-        slope = (run.onto @ run.table)[run.use]
-        ph = self.covariance @ slope.T
-        gain = np.linalg.solve(slope @ ph + np.diag(run.noise[run.use]), ph.T).T
-        self.mean = self.mean + gain @ ((run.read - run.line)[run.use] - slope @ self.mean)
-        self.covariance = self.covariance - gain @ ph.T
 
 
 def _by_the_laws(asked: Sequence[tuple[Case, _Seen]]) -> None:

@@ -20,6 +20,7 @@ from kunstflug.core.learning.estimate import Estimate
 from kunstflug.core.learning.search import DRAWS, SEED, draws_of, joined, searched
 from kunstflug.core.learning.seen import Seen
 from kunstflug.core.quantity.draws import even_deviates
+from kunstflug.core.quantity.narrowed import Narrowed
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.club import Club
 from kunstflug.core.setup.knowledge import Knowledge, Latents, Owner
@@ -32,11 +33,12 @@ class Evidence:
     Parameters
     ----------
     centre : of all latents before any run, shape (p,).
+    found : of all latents, where the search ended.
     m : how many of them belong to things.
     """
 
     cases: tuple[Case, ...]
-    found: Estimate
+    found: Array
     read: Array
     spread: Array
     weights: Array
@@ -51,7 +53,7 @@ class Learned:
 
     Parameters
     ----------
-    mean, covariance : of the things' latents, shapes (m,) and (m, m).
+    mean, covariance : of the things' latents, for m of them.
     draws : of them, shape (S, m).
     taught_by : keys of the runs with each thing aboard.
     steps : of the estimate's last search.
@@ -62,7 +64,7 @@ class Learned:
     latents: Latents
     parts: Mapping[tuple[Owner, Any], str]
     mean: Array
-    covariance: Array
+    covariance: Narrowed
     draws: Array
     taught_by: Mapping[str, tuple[str, ...]]
     steps: int
@@ -108,8 +110,7 @@ def learn(runs: Sequence[Seen], memory: Memory | None = None, club: Club | None 
     latents = latents_of(runs, bases, club)
     m = len(latents.columns)
     own = own_of(runs, bases, m)
-    width = m + len(own.columns)
-    cases = cases_of(runs, latents, own, width, m, memory)
+    cases = cases_of(runs, latents, own, memory)
     bought = [case.line(m)[0] for case in cases]
     read, spread = read_of(cases, bought)
     kept = np.flatnonzero(np.isfinite(read) & np.isfinite(joined(bought)))
@@ -133,7 +134,7 @@ def newcomer(club: Club, boat: str = "") -> Knowledge:
     """What a club knows of a boat of somebody whose own never ran."""
     latents = Latents(columns={}, spread={}, anchors={})
     nothing = np.zeros(0)
-    wider = _widened(latents, club, nothing, np.zeros((0, 0)), np.zeros((DRAWS, 0)))
+    wider = _widened(latents, club, nothing, Narrowed(np.zeros((0, 0))), np.zeros((DRAWS, 0)))
     return Knowledge(
         boat=boat,
         latents=wider.latents,
@@ -151,11 +152,11 @@ def newcomer(club: Club, boat: str = "") -> Knowledge:
 class _Widened:
     latents: Latents
     mean: Array
-    covariance: Array
+    covariance: Narrowed
     draws: Array
 
 
-def _widened(latents: Latents, club: Club, mean: Array, covariance: Array, draws: Array) -> _Widened:
+def _widened(latents: Latents, club: Club, mean: Array, covariance: Narrowed, draws: Array) -> _Widened:
     """What was learnt, and what the club knows of families that no run had aboard.
 
     Those that ran lead the club's table, so that their latents are the first of its factor and what was learnt of them
@@ -164,10 +165,8 @@ def _widened(latents: Latents, club: Club, mean: Array, covariance: Array, draws
     ran = {} if latents.club is None else latents.club.numbers
     whole = club.led_by({family for family, _ in ran})
     more = whole.columns[len(ran) :]
-    m, width = len(mean), len(mean) + len(more)
+    m = len(mean)
     columns = {**latents.columns, **{column: m + k for k, column in enumerate(more)}}
-    wide = np.eye(width)
-    wide[:m, :m] = covariance
     centre = whole.centre[len(ran) :]
     # drawn evenly, and in another order than those that ran
     drawn = centre + even_deviates(len(more), len(draws), SEED + 1).T if more else np.zeros((len(draws), 0))
@@ -179,7 +178,7 @@ def _widened(latents: Latents, club: Club, mean: Array, covariance: Array, draws
             club=whole,
         ),
         mean=np.append(mean, centre),
-        covariance=wide,
+        covariance=covariance.widened(len(more)),
         draws=np.hstack([draws, drawn]),
     )
 
@@ -207,7 +206,7 @@ def _learned(
         for thing in (case.run.boat, *case.run.things.values()):
             taught.setdefault(thing, []).append(case.run.key)
     drawn = draws_of(cases, found, m)
-    known = _Widened(latents=latents, mean=drawn.mean, covariance=found.covariance[:m, :m], draws=drawn.draws)
+    known = _Widened(latents=latents, mean=drawn.mean, covariance=found.covariance.first(m), draws=drawn.draws)
     if club is not None:
         known = _widened(latents, club, known.mean, known.covariance, known.draws)
     return Learned(
@@ -220,8 +219,8 @@ def _learned(
         steps=found.steps,
         identity=identity_of([case.run for case in cases], club),
         evidence=Evidence(
-            cases=tuple(cases),
-            found=found,
+            cases=tuple(case.bare() for case in cases),
+            found=found.mean,
             read=read,
             spread=spread,
             weights=weights,

@@ -91,7 +91,7 @@ def _summary(learned: Learned) -> Summary:
     return Summary(
         numbers=tuple(rows),
         mean=table @ learned.mean,
-        covariance=table @ learned.covariance @ table.T,
+        covariance=learned.covariance.of(table),
         before=table @ table.T,
     )
 

@@ -8,8 +8,8 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from kunstflug.core.learning.arrow import Arrow, Indices
-from kunstflug.core.learning.cases import Case, Memory, bent, of_run
+from kunstflug.core.learning.arrow import Dual, Indices
+from kunstflug.core.learning.cases import Case, Memory, bent
 from kunstflug.core.learning.estimate import (
     ENOUGH,
     FREEDOM,
@@ -18,7 +18,6 @@ from kunstflug.core.learning.estimate import (
     Model,
     likeliest,
     loss,
-    root_of,
     weights_of,
     with_posterior,
 )
@@ -64,10 +63,9 @@ def searched(
     centre : of the latents before any run, shape (p,).
     """
     at = memory.start(columns, centre)
-    single = _single(cases, kept, columns)
 
     def about(enough: float) -> Ended:
-        return _about(cases, read, spread, kept, at, centre, m, enough, single)
+        return _about(cases, read, spread, kept, at, centre, m, enough)
 
     # The heat, which takes the most time, first follows in a straight line; what it says at the end counts, too.
     agreed = False
@@ -101,7 +99,7 @@ def searched(
     memory.end(columns, ended.mean, [case.run for case in cases])
     for case in cases:
         memory.said[case.run.key] = (case.run, case.said)
-    return with_posterior(ended, np.ones(len(at)))
+    return with_posterior(ended)
 
 
 def _lines(cases: Sequence[Case], kept: Indices, width: int, m: int) -> tuple[Array, Array]:
@@ -123,19 +121,6 @@ def _standing(cases: Sequence[Case], read: Array, spread: Array, kept: Indices, 
     return Ended(mean=at, residuals=residuals, weights=weights_of(residuals, FREEDOM), jacobian=jacobian, steps=ANCHORS)
 
 
-def _single(
-    cases: Sequence[Case], kept: Indices, columns: Sequence[Column]
-) -> tuple[Sequence[Indices], Sequence[Indices]]:
-    """Of each run, its rows among those kept, and the latents that belong to it alone."""
-    own: dict[str, list[int]] = {of_run(case.run.key): [] for case in cases}
-    for k, (owner, _) in enumerate(columns):
-        if owner in own:
-            own[owner].append(k)
-    runs = [case for case in cases if own[of_run(case.run.key)]]
-    rows = [np.flatnonzero((kept >= case.rows.start) & (kept < case.rows.stop)) for case in runs]
-    return rows, [np.array(own[of_run(case.run.key)], dtype=np.int64) for case in runs]
-
-
 def _about(
     cases: Sequence[Case],
     read: Array,
@@ -145,7 +130,6 @@ def _about(
     centre: Array,
     m: int,
     enough: float,
-    single: tuple[Sequence[Indices], Sequence[Indices]],
 ) -> Ended:
     """The likeliest latents about the slopes at hand."""
     start, slopes = _lines(cases, kept, len(at), m)
@@ -158,7 +142,7 @@ def _about(
         prior,
         prior_mean=centre,
         enough=enough,
-        normal=lambda table: Arrow(table, prior, *single),
+        normal=lambda table: Dual(table, prior),
     )
 
 
@@ -192,7 +176,7 @@ def _ask_again(cases: Sequence[Case], at: Array, *, heat: bool = False, anew: bo
     far = []
     for case in cases:
         spread = np.maximum(case.mixed.before, 1e-3)
-        x = np.clip(case.table @ at, -FARTHEST * spread, FARTHEST * spread)
+        x = np.clip(case.at(at), -FARTHEST * spread, FARTHEST * spread)
         moved = np.abs(x - (case.said.heat_at if heat else case.said.at)) / spread
         moved[case.mixed.names.index(STRAIGHT)] = 0.0
         if np.max(moved, initial=0.0) > MOVED:
@@ -231,8 +215,7 @@ def draws_of(cases: Sequence[Case], found: Estimate, m: int) -> Drawn:
     as that moves the mean of the draws.
     """
     width = len(found.mean)
-    factor = root_of(found.covariance)
-    z = (found.mean[:, np.newaxis] + factor @ even_deviates(width, DRAWS, SEED)).T
+    z = (found.mean[:, np.newaxis] + found.covariance.drawn(even_deviates(width, DRAWS, SEED))).T
     newest: dict[int, Case] = {}
     for case in reversed(cases):
         if case.steady():
@@ -254,7 +237,7 @@ def draws_of(cases: Sequence[Case], found: Estimate, m: int) -> Drawn:
 
 def _planes(case: Case, z: Array) -> npt.NDArray[np.bool_]:
     """Which of some latents let a boat plane as it did with a drag that is larger by a part."""
-    at = (case.table @ z.T).T
+    at = case.at(z)
     more = at.copy()
     more[:, case.mixed.names.index("wetted_factor")] += MORE_DRAG
     (logs, loaded) = steady_many([case.base] * 2, [case.mixed.names] * 2, [at, more])
@@ -264,7 +247,7 @@ def _planes(case: Case, z: Array) -> npt.NDArray[np.bool_]:
 
 def _bent(cases: Sequence[Case], z: Array, m: int) -> tuple[Array, Array, Array]:
     """How far the laws are from straight at some latents, shape (S, k); slopes of the k readings, and their spreads."""
-    offs = [-off for off in bent(cases, [(case.table @ z.T).T for case in cases])]
+    offs = [-off for off in bent(cases, [case.at(z) for case in cases])]
     slopes, spreads = [], []
     for case in cases:
         rows = case.steady()

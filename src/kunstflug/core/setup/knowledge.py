@@ -14,8 +14,10 @@ from types import MappingProxyType
 from typing import Any, Final
 
 import numpy as np
+import numpy.typing as npt
 
 from kunstflug.core.quantity.draws import even_deviates
+from kunstflug.core.quantity.narrowed import Narrowed
 from kunstflug.core.quantity.value import Array, Source, Value
 from kunstflug.core.setup.club import Club, Column
 
@@ -86,6 +88,9 @@ def likeness(a: Array, b: Array) -> Array:
     r = np.sqrt(3.0 * np.sum(apart**2, axis=-1))
     found: Array = (1.0 + r) * np.exp(-r)
     return found
+
+
+Indices = npt.NDArray[np.int64]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -183,7 +188,8 @@ class Latents:
         of_each = np.array(spreads)
         mixed, open_of_each = table[: len(names)] * of_each[:, np.newaxis], np.array(fresh) * of_each**2
         before = np.sqrt(np.sum(mixed**2, axis=1) + open_of_each)
-        return Mixed(names=tuple(names), table=mixed, fresh=open_of_each, before=before)
+        columns = np.flatnonzero(mixed.any(axis=0))
+        return Mixed(names=tuple(names), columns=columns, table=mixed[:, columns], fresh=open_of_each, before=before)
 
     def pooled(self, family: str, name: str) -> Array | None:
         """Coefficients of a number by the club's latents, shape (p,); None for what the club does not know."""
@@ -234,21 +240,33 @@ class Mixed:
 
     Parameters
     ----------
-    table : shape (n, latents).
+    columns : places of the latents that take part, shape (c,): of a racer's thousands some dozens.
+    table : shape (n, c).
     fresh : variance of each that no latent has, shape (n,).
     before : spread of each before any run of one's own, shape (n,).
     """
 
     names: tuple[str, ...]
+    columns: Indices
     table: Array
     fresh: Array
     before: Array
 
+    def at(self, latents: Array) -> Array:
+        """The numbers at some latents of shape (..., p): shape (..., n)."""
+        found: Array = latents[..., self.columns] @ self.table.T
+        return found
+
     def with_error(self, row: Array, fresh: float, before: float) -> "Mixed":
         """The same with the laws' error as the last number."""
+        columns = np.union1d(self.columns, np.flatnonzero(row))
+        table = np.zeros((len(self.names) + 1, len(columns)))
+        table[:-1, np.searchsorted(columns, self.columns)] = self.table
+        table[-1] = row[columns]
         return Mixed(
             names=(*self.names, "discrepancy"),
-            table=np.vstack([self.table, row]),
+            columns=columns,
+            table=table,
             fresh=np.append(self.fresh, fresh),
             before=np.append(self.before, before),
         )
@@ -290,8 +308,7 @@ class Known:
     @property
     def off(self) -> Array:
         """Draws of the logarithms less their means, together, shape (S, n), without what no latent has."""
-        found: Array = self.drawn @ self.mixed.table.T
-        return found
+        return self.mixed.at(self.drawn)
 
     @property
     def covariance(self) -> Array:
@@ -326,7 +343,7 @@ class Knowledge:
     ----------
     boat : key of the boat it is asked for.
     parts : key of each part that ran, by owner and description.
-    mean, covariance : of the latents, shapes (m,) and (m, m).
+    mean, covariance : of the latents, for m of them.
     drawn : draws of them that agree with what was read, shape (S, m).
     runs : how many runs taught.
     runs_here : how many of them were the boat's own.
@@ -337,7 +354,7 @@ class Knowledge:
     latents: Latents
     parts: Mapping[tuple[Owner, Any], str]
     mean: Array
-    covariance: Array
+    covariance: Narrowed
     drawn: Array
     runs: int
     runs_here: int
@@ -373,7 +390,8 @@ class Knowledge:
         if error is None:
             return things
         row, fresh, before = error
-        spread = math.sqrt(float(row @ self.covariance @ row) + fresh)
+        columns = np.flatnonzero(row)
+        spread = math.sqrt(float(self.covariance.variance(row[np.newaxis, columns], columns)[0]) + fresh)
         return Known(
             shift=np.append(things.shift, row @ self.mean),
             spread=np.append(things.spread, spread),
@@ -382,8 +400,8 @@ class Knowledge:
         )
 
     def _known(self, mixed: Mixed) -> Known:
-        variance = np.einsum("ij,ij->i", mixed.table @ self.covariance, mixed.table) + mixed.fresh
-        return Known(shift=mixed.table @ self.mean, spread=np.sqrt(variance), mixed=mixed, drawn=self.drawn - self.mean)
+        variance = self.covariance.variance(mixed.table, mixed.columns) + mixed.fresh
+        return Known(shift=mixed.at(self.mean), spread=np.sqrt(variance), mixed=mixed, drawn=self.drawn - self.mean)
 
     def error_of_laws(self, aboard: Aboard, features: Array) -> Array:
         """Mean of the logarithm of the laws' error at setups of the boat with features of shape (..., 4)."""
