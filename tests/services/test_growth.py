@@ -1,5 +1,6 @@
 """Lists and Compare cost as many statements for a handful of runs as for many; page by page nothing is missed."""
 
+import datetime as dt
 from datetime import timedelta
 
 import pytest
@@ -9,7 +10,7 @@ from tests.samples import q
 
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.pond import Weather
-from kunstflug.services import boats, compare, parts, run, shelf, simulated
+from kunstflug.services import boats, compare, day, logbook, parts, run, shelf, simulated
 from kunstflug.store.tables import RunRow, TrackRow
 
 
@@ -75,6 +76,28 @@ def test_statements_do_not_grow_with_runs_or_setups(store, boat):
     statements(store, made)  # what the new runs teach is learnt once
     assert statements(store, made) == before
     assert max(before.values()) <= 9
+
+
+def test_logbook_and_day_ask_no_more_for_many_boats(fresh_store):
+    """112 and 118 statements for a hundred boats."""
+
+    def asked():
+        found = []
+        for ask in (lambda: logbook.logbook(fresh_store), lambda: day.day_of(fresh_store, dt.date(2026, 5, 4))):
+            ask()
+            with fresh_store.counted() as sent:
+                ask()
+            found.append(len(sent))
+        return found
+
+    for k in range(7):  # a day holds six boats at the most
+        run.type_run(fresh_store, boats.new_boat(fresh_store, f"boat {k}", samples.document()).id)
+    before = asked()
+    for k in range(9):
+        setup = boats.new_boat(fresh_store, f"more {k}", samples.document())
+        run.type_run(fresh_store, setup.id)
+    assert asked() == before
+    assert max(before) <= 16
 
 
 def q_mass(grams):

@@ -78,6 +78,7 @@ def forgotten(store):
 def test_the_next_start_learns_nothing_anew_and_says_the_same(folder, fresh_store, monkeypatch):
     setup = boats.new_boat(fresh_store, "Kept", samples.document())
     simulated.simulate(fresh_store, setup.id, 1, 2, Weather())
+    learning.forget(fresh_store)
     before = learning.knowledge_of(fresh_store, setup.boat_id)
     shown = trim.trim(fresh_store, setup.id, None)
     forgotten(fresh_store)

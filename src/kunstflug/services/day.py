@@ -6,13 +6,14 @@ from datetime import date
 from typing import Any, Final
 
 from pydantic import ValidationError
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.dialects.mysql import insert
 
 from kunstflug.core.day.charging import ONE_C, ChargerOf, PackOf
 from kunstflug.core.day.cooling import cool_again_s
 from kunstflug.core.day.plan import DayPlan, Placed, RunOf, day_plan
 from kunstflug.core.parts import pack as packs
+from kunstflug.core.quantity.errors import NotFound
 from kunstflug.core.setup.setup import Setup
 from kunstflug.documents.day import (
     DayChargeOut,
@@ -28,7 +29,7 @@ from kunstflug.documents.schools import DutyIn
 from kunstflug.documents.setup import setup_of
 from kunstflug.services.aims import duty_of
 from kunstflug.services.learning import knowledge_of
-from kunstflug.services.rows import document_of, owned, racer_of
+from kunstflug.services.rows import document_of, is_id, racer_of
 from kunstflug.services.shelf import shelf
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, PondDay, SetupRow
@@ -39,6 +40,7 @@ STORED: Final = 0.5
 STARTS_MIN: Final = 480.0
 WATER_MIN: Final = 600.0
 HANDS_MIN: Final = 10.0
+MOST_PROPOSED: Final = 6  # boats of a day
 
 
 def day_of(store: Store, day: date) -> DayView:
@@ -81,22 +83,20 @@ def _proposal(store: Store) -> DayIn:
     """Each boat once with its newest setup and its own pack; the chargers that lie on the shelf."""
     with store.transaction() as session:
         owner = racer_of(session)
-        boats = session.scalars(
-            select(Boat).where(Boat.owner_id == owner, Boat.deleted_at.is_(None), Boat.archived_at.is_(None))
-        ).all()
-        newest = [
-            session.scalars(
-                select(SetupRow)
-                .where(SetupRow.boat_id == boat.id, SetupRow.deleted_at.is_(None))
-                .order_by(SetupRow.id.desc())
-                .limit(1)
-            ).first()
-            for boat in boats
-        ]
-        pairs = zip(boats, newest, strict=True)
-        found = [(boat.name, row.id, document_of(row)) for boat, row in pairs if row is not None]
+        newest = select(func.max(SetupRow.id)).where(SetupRow.deleted_at.is_(None)).group_by(SetupRow.boat_id)
+        rows = session.execute(
+            select(Boat.name, SetupRow)
+            .join(SetupRow, SetupRow.boat_id == Boat.id)
+            .where(
+                Boat.owner_id == owner, Boat.deleted_at.is_(None), Boat.archived_at.is_(None),
+                SetupRow.id.in_(newest.where(SetupRow.owner_id == owner)),
+            )
+            .order_by(Boat.id)
+            .limit(MOST_PROPOSED)
+        ).all()  # fmt: skip
+        found = [(name, row.id, document_of(row)) for name, row in rows]
     packs_of, runs = [], []
-    for name, setup_id, document in found[:6]:
+    for name, setup_id, document in found:
         setup = setup_of(document)
         label = f"{name} {packs.series_cells(setup.pack)}S"[:80]
         packs_of.append(
@@ -190,13 +190,19 @@ def planned(store: Store, asked_for: DayIn) -> DayOut:
 
 
 def _known(store: Store, setup_ids: set[int]) -> dict[int, _Known]:
-    found = {}
     with store.transaction() as session:
-        owner = racer_of(session)
-        for setup_id in setup_ids:
-            row = owned(session, SetupRow, setup_id, owner)
-            boat = owned(session, Boat, row.boat_id, owner)
-            found[setup_id] = (boat, row.name, document_of(row), duty_of(boat))
+        there = (
+            select(SetupRow, Boat)
+            .join(Boat, Boat.id == SetupRow.boat_id)
+            .where(
+                SetupRow.id.in_([key for key in setup_ids if is_id(key)]), SetupRow.owner_id == racer_of(session),
+                SetupRow.deleted_at.is_(None), Boat.deleted_at.is_(None),
+            )
+        )  # fmt: skip
+        found = {row.id: (boat, row.name, document_of(row), duty_of(boat)) for row, boat in session.execute(there)}
+    missing = sorted(setup_ids - found.keys())
+    if missing:
+        raise NotFound("setup", missing[0])
     known = {}
     for setup_id, (boat, name, document, duty) in found.items():
         run_s, cool_s, used = _of_run(setup_of(document, knowledge_of(store, boat.id)), duty)

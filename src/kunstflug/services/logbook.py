@@ -1,5 +1,6 @@
 """The logbook: all outings of all boats in time; what ran, what came out, what broke, what was mended."""
 
+from collections import defaultdict
 from datetime import timedelta
 from typing import Any, Final
 
@@ -170,6 +171,13 @@ def _outing(rows: list[RunRow], runs: list[LogbookRun]) -> OutingView:
     )
 
 
+_BROKE: Final = (
+    func.json_length(RunRow.typed, "$.damage") > 0,
+    func.json_type(func.json_extract(RunRow.typed, "$.stopped")) == "OBJECT",
+)
+"""Asked of the database: thousands of documents would be read for a mark each."""
+
+
 def _season(session: Session, owner: int) -> list[SeasonRun]:
     newest = session.scalar(
         select(RunRow.started_at)
@@ -180,7 +188,7 @@ def _season(session: Session, owner: int) -> list[SeasonRun]:
     if newest is None:
         return []
     rows = session.execute(
-        select(RunRow.id, RunRow.boat_id, RunRow.started_at, RunRow.best_mps, RunRow.typed)
+        select(RunRow.id, RunRow.boat_id, RunRow.started_at, RunRow.best_mps, or_(*_BROKE).label("broke"))
         .join(Boat, Boat.id == RunRow.boat_id)
         .where(
             RunRow.owner_id == owner, RunRow.deleted_at.is_(None), Boat.deleted_at.is_(None),
@@ -192,7 +200,7 @@ def _season(session: Session, owner: int) -> list[SeasonRun]:
     return [
         SeasonRun(
             run_id=row.id, boat_id=row.boat_id, at=utc(row.started_at), best_mps=row.best_mps,
-            broke=bool(row.typed and (row.typed.get("damage") or row.typed.get("stopped"))),
+            broke=bool(row.broke),
         )
         for row in reversed(list(rows))
     ]  # fmt: skip
@@ -200,24 +208,35 @@ def _season(session: Session, owner: int) -> list[SeasonRun]:
 
 def _boats(session: Session, owner: int) -> list[LogbookBoat]:
     """Every boat with its best run and what is open on it."""
-    found = []
-    for boat in session.scalars(
-        select(Boat).where(Boat.owner_id == owner, Boat.deleted_at.is_(None)).order_by(Boat.id)
+    whole = RunRow.owner_id == owner, RunRow.deleted_at.is_(None)
+    counts: dict[int, int] = dict(
+        session.execute(select(RunRow.boat_id, func.count()).where(*whole).group_by(RunRow.boat_id)).all()
+    )
+    rank = func.row_number().over(
+        partition_by=RunRow.boat_id, order_by=(RunRow.best_mps.desc(), RunRow.started_at.desc(), RunRow.id)
+    )
+    ranked = (
+        select(RunRow.id, RunRow.boat_id, RunRow.setup_id, RunRow.started_at, RunRow.best_mps, rank.label("rank"))
+        .where(*whole, RunRow.best_mps > 0)
+        .subquery()
+    )
+    best = {row.boat_id: row for row in session.execute(select(ranked).where(ranked.c.rank == 1))}
+    damaged = defaultdict(list)
+    for row in session.execute(
+        select(RunRow.boat_id, RunRow.typed).where(*whole, _BROKE[0]).order_by(RunRow.started_at.desc())
     ):
-        rows = session.execute(
-            select(RunRow.id, RunRow.setup_id, RunRow.started_at, RunRow.best_mps, RunRow.typed)
-            .where(RunRow.boat_id == boat.id, RunRow.deleted_at.is_(None))
-            .order_by(RunRow.started_at.desc())
-        ).all()
-        best = max((row for row in rows if row.best_mps), key=lambda row: row.best_mps, default=None)
-        found.append(
-            LogbookBoat(
-                boat_id=boat.id, name=boat.name, runs=len(rows), best_mps=best.best_mps if best else None,
-                best_run_id=best.id if best else None, best_setup_id=best.setup_id if best else None,
-                best_at=utc(best.started_at) if best else None, open=_open_of(rows),
-            )
-        )  # fmt: skip
-    return found
+        damaged[row.boat_id].append(row)
+    return [
+        LogbookBoat(
+            boat_id=boat.id, name=boat.name, runs=counts.get(boat.id, 0), best_mps=run.best_mps if run else None,
+            best_run_id=run.id if run else None, best_setup_id=run.setup_id if run else None,
+            best_at=utc(run.started_at) if run else None, open=_open_of(damaged[boat.id]),
+        )
+        for boat in session.scalars(
+            select(Boat).where(Boat.owner_id == owner, Boat.deleted_at.is_(None)).order_by(Boat.id)
+        )
+        for run in (best.get(boat.id),)
+    ]  # fmt: skip
 
 
 def _open_of(rows: Any) -> list[str]:
