@@ -64,7 +64,8 @@ class Web:
         self._process = self._start()
 
     def _start(self) -> "subprocess.Popen[str]":
-        env = {"KUNSTFLUG_LEARNT": str(run_folder() / "learnt"), **os.environ}
+        # Few arenas: with one for each of twenty-four threads, a process keeps what each of them once needed.
+        env = {"KUNSTFLUG_LEARNT": str(run_folder() / "learnt"), "MALLOC_ARENA_MAX": "2", **os.environ}
         env["KUNSTFLUG_WORKER_SOCKET"] = str(self._listening.fileno())
         if self._counts is not None:
             env["PROMETHEUS_MULTIPROC_DIR"] = str(self._counts)

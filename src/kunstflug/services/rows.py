@@ -103,6 +103,14 @@ def owned(session: Session, table: type[Row], key: int, owner: int, *, lock: boo
     return found
 
 
+def newest_first(query: Any) -> Any:
+    """Of runs that are wanted by their time: read in that order, so that a page costs no more than a page.
+
+    The database would rather read all runs of a racer and sort them.
+    """
+    return query.with_hint(RunRow, "FORCE INDEX (ix_runs_owner_started)").prefix_with("STRAIGHT_JOIN")
+
+
 def tag_of(state: object) -> str:
     """The tag of a state: equal for equal states, and for no others."""
     text = json.dumps(state, sort_keys=True, separators=(",", ":"), default=str)

@@ -182,6 +182,7 @@ class RunRow(Owned, Binned, Base):
     __table_args__ = (
         Index("ix_runs_boat_started", "boat_id", "deleted_at", "started_at", "id", "best_mps"),
         Index("ix_runs_setup_started", "setup_id", "deleted_at", "started_at", "id", "duration_s"),
+        Index("ix_runs_owner_started", "owner_id", "deleted_at", "started_at", "id"),
         Index("ix_runs_owner_hash", "owner_id", "content_hash"),
         Index("ix_runs_owner_uid", "owner_id", "uid", unique=True),
     )
