@@ -22,7 +22,8 @@ _LOG_SIZE: Final = "--innodb-log-file-size=8M"  # must be the same at init and s
 _START_S: Final = 60.0
 _MAKE_S: Final = 90.0
 _STOP_S: Final = 30.0
-_APP_USER: Final = "kunstflug"
+_APP_USER: Final = "kunstflug_program"
+"""No user of a system: where the program ran as the user ``kunstflug``, both had one account, and neither came in."""
 
 
 def free_port() -> int:
