@@ -9,6 +9,8 @@ import time
 import pytest
 from tests.launch.whole import alive, until
 
+from kunstflug.launch import again
+
 SERVING = """
 import os, sys
 from kunstflug.launch.crew import Crew
@@ -71,3 +73,17 @@ def test_one_that_always_falls_is_not_started_as_fast_as_it_falls():
         falling.kill()
     assert sum("starting it again" in line for line in said) >= 6
     assert taken > 0.4  # the second time it waits for half a second
+
+
+def test_whoever_was_well_for_a_while_is_there_again_at_once(monkeypatch):
+    """A process that was killed now and then waited five seconds each time, as one that cannot start."""
+    clock = [0.0]
+    monkeypatch.setattr(again.time, "monotonic", lambda: clock[0])
+    post, waited = again.Again(), []
+    for lived in (1.0, 1.0, 1.0, 60.0, 1.0):
+        post.started()
+        clock[0] += lived
+        post.died()
+        waited.append(post.at - clock[0])
+        clock[0] += 10.0
+    assert waited == [0.0, 0.5, 2.0, 0.0, 0.5]
