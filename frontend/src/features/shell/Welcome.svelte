@@ -14,13 +14,15 @@
   const least = $derived([...boathouse.boats].sort((a, b) => a.runs - b.runs)[0]);
   let before = $state('');
   let after = $state('');
+  /** The one that a run is typed for: with it, another boat is the one that has shown least. */
+  let typed = $state.raw<typeof least>();
 
-  async function band(): Promise<string> {
-    if (!least) return '';
+  async function band(of: typeof least): Promise<string> {
+    if (!of) return '';
     try {
-      const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: least.setup_id } } }));
+      const setup = await ask(api.GET('/api/setups/{setup_id}', { params: { path: { setup_id: of.setup_id } } }));
       const body = setup.document as SetupDocument;
-      const speed = (await ask(api.POST('/api/forecast', { params: { query: { boat: least.id } }, body }))).point
+      const speed = (await ask(api.POST('/api/forecast', { params: { query: { boat: of.id } }, body }))).point
         .speed_mps;
       return `${units.show(speed.low, 'speed', 1).text} to ${units.text(speed.high, 'speed', 1)}`;
     } catch {
@@ -29,12 +31,13 @@
   }
   async function type(): Promise<void> {
     if (!least) return;
-    before = await band();
-    go(pathTo('run', least.setup_id));
+    typed = least;
+    before = await band(typed);
+    go(pathTo('run', typed.setup_id));
   }
   // Reaches outside: a run that was just typed is in the forecast.
   $effect(() => {
-    if (welcome.done.includes('typed') && before) void band().then((seen) => (after = seen));
+    if (welcome.done.includes('typed') && before) void band(typed).then((seen) => (after = seen));
   });
   const THINGS = $derived<[Deed, string, string, () => void][]>([
     [
