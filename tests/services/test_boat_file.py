@@ -7,7 +7,7 @@ import zipfile
 
 import numpy as np
 import pytest
-from sqlalchemy import text
+from sqlalchemy import event, text
 from tests import samples
 from tests.files import makers
 from tests.files.test_readers import pond
@@ -24,6 +24,7 @@ from kunstflug.pond import Weather
 from kunstflug.services import boat_file, boats, compare, logbook, package, photo, run, shelf, simulated
 from kunstflug.services.changes import Change
 from kunstflug.services.match import draft
+from kunstflug.store.acting import BOUND
 from kunstflug.store.blocks import log_of, track_of
 from kunstflug.store.tables import Base, RunRow
 
@@ -240,3 +241,45 @@ def test_an_exported_log_that_is_none_is_refused(data):
         read_exact_log(data)
     good = ControllerLog(time_s=np.arange(6) / 7, columns={"rpm": np.array([1, 2, 3, np.nan, 5, 1 / 3])})
     np.testing.assert_array_equal(read_exact_log(write_exact_log(good)).columns["rpm"], good.columns["rpm"])
+
+
+class Killed(BaseException):
+    """As good as a kill: nothing on the way catches it."""
+
+
+def test_taking_in_that_was_killed_leaves_nothing_and_is_whole_the_second_time(filled):
+    """Killed before any statement, a boat's file is in whole or not at all."""
+    store, boat_id = filled
+    document = boat_file.export_boat(store, boat_id)
+    with store.transaction() as session:
+        session.execute(text("SET FOREIGN_KEY_CHECKS = 0"), execution_options=BOUND)
+        for table in reversed(Base.metadata.sorted_tables):
+            if "owner_id" in table.columns:
+                session.execute(text(f"DELETE FROM `{table.name}`"), execution_options=BOUND)
+        session.execute(text("SET FOREIGN_KEY_CHECKS = 1"), execution_options=BOUND)
+    left, came_far = 0, False
+
+    def dies(*words):
+        nonlocal left
+        left -= 1
+        if left < 0:
+            raise Killed
+
+    count = 3
+    while not came_far:
+        left = count
+        event.listen(store.engine, "before_cursor_execute", dies)
+        try:
+            boat_file.import_boat(store, document)
+            came_far = True
+        except Killed:
+            pass
+        finally:
+            event.remove(store.engine, "before_cursor_execute", dies)
+        if not came_far:
+            assert boats.boats(store).items == []
+            assert shelf.shelf(store) == []
+        count += 4
+    assert count > 15
+    again = boat_file.export_boat(store, boats.boats(store).items[0].id)
+    assert again.model_dump_json() == document.model_dump_json()
