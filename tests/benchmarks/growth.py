@@ -92,6 +92,9 @@ LISTS = {
     "runs compared": "/api/setups/{setup}/compared",
     "shelf": "/api/parts",
     "bin": "/api/bin",
+    "knowledge": "/api/boats/{boat}/knowledge",
+    "Logbook": "/api/logbook",
+    "the day": "/api/days/2026-05-04",
 }
 
 

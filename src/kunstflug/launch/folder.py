@@ -11,7 +11,7 @@ from typing import Final
 
 from platformdirs import user_data_dir
 
-from kunstflug.core.quantity.errors import StartupProblem
+from kunstflug.core.quantity.errors import RunsAlready, StartupProblem
 
 NEW_DATABASE_BYTES: Final = 150 * 1024 * 1024
 """What an empty MariaDB takes (40 MB here, more while it is made), and something for the first boats."""
@@ -67,10 +67,6 @@ def check_room(folder: Path, *, new: bool) -> None:
             f"the disk has {free // 1048576} MB left where the data goes; {what} at least {needed // 1048576} MB. "
             "Make room, or set KUNSTFLUG_RUN to a folder on another disk"
         )
-
-
-class RunsAlready(StartupProblem):
-    """Another program holds the folder."""
 
 
 @contextmanager

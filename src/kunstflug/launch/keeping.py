@@ -7,9 +7,9 @@ from datetime import datetime
 from pathlib import Path
 from typing import Final
 
-from kunstflug.core.quantity.errors import RestoreProblem, StartupProblem
+from kunstflug.core.quantity.errors import RestoreProblem, RunsAlready, StartupProblem
 from kunstflug.launch.external import DATABASE, external_store
-from kunstflug.launch.folder import RunsAlready, only_one
+from kunstflug.launch.folder import only_one
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.store.backup import Backup, check_backup, restore_backup, write_backup
 from kunstflug.store.database import Store

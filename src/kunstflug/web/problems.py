@@ -31,6 +31,7 @@ from kunstflug.core.quantity.errors import (
     OnlyToLookAt,
     OwnersAlone,
     RestoreProblem,
+    RunsAlready,
     StartupProblem,
     Stopped,
     StoreBusy,
@@ -72,6 +73,7 @@ STATUS: dict[type[KunstflugError], tuple[int, str]] = {
     TooOften: (429, "too often"),
     NoRoom: (413, "no room"),
     RestoreProblem: (422, "no backup"),
+    RunsAlready: (500, "cannot start"),
     StartupProblem: (500, "cannot start"),
     KunstflugError: (500, "error"),
 }

@@ -224,3 +224,7 @@ class RestoreProblem(KunstflugError):
 
 class StartupProblem(KunstflugError):
     """The program cannot start: what is missing and what to do, in one sentence."""
+
+
+class RunsAlready(StartupProblem):
+    """Another program holds the folder."""
