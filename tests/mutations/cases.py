@@ -27,6 +27,7 @@ TRIM: Final = "tests/core/trim tests/services/test_trim.py tests/services/test_t
 FIT: Final = "tests/core/fit"
 BENCH: Final = "tests/core/bench"
 WATER: Final = "tests/core/cooling"
+DOORS: Final = "tests/web/test_accounts.py tests/web/test_shares.py tests/web/test_hardening.py"
 FILES: Final = "tests/files tests/core/evidence"
 
 
@@ -123,12 +124,15 @@ MUTATIONS: Final = (
               ("OF_SETUP: Final", "0.025", "0.25")),
     Mutation("core/learning/learn.py", "runs_here=len(self.taught_by.get(boat, ()))", "runs_here=len(self.taught_by)",
              "tests/web/test_one_question.py"),
-    Mutation("services/learning.py", "if self.learned is not None and self.learned.identity == identity:",
-             "if self.learned is not None:", LEARN),
+    Mutation("services/learning.py", "self.learned.identity == found.learned.identity:",
+             "self.learned.identity != '':", LEARN),
+    Mutation("core/learning/judged.py", "first = int(self.begins[k])", "first = int(self.begins[-1])", LEARN),
+    Mutation("core/quantity/narrowed.py", "(1.0 - np.sqrt(1.0 - values)) / np.maximum(values, 1e-300)",
+             "np.full(len(values), 0.5)", LEARN),
     Mutation("services/boats.py", "made = forecast_of(document, knowledge_of(store))",
              "made = forecast_of(document, None)", "tests/web/test_one_question.py"),
     # tracks
-    Mutation("core/tracks/passes.py", "if apart > 135:", "if apart > 45:", TRACKS),
+    Mutation("core/tracks/passes.py", "+ 180) % 360 - 180) > 135)", "+ 180) % 360 - 180) > 45)", TRACKS),
     *_numbers("core/tracks/passes.py", TRACKS, ("SHORTEST_S: Final", "1.5", "0.1"),
               ("TURNING_DEG_PER_S: Final", "20.0", "200.0"), ("SLOWEST_MPS: Final", "2.0", "0.0")),
     *_numbers("core/tracks/log.py", TRACKS, ("MOST_CURRENT_PART: Final", "0.8", "0.1"), ("HOLE_S: Final", "5.0", "5e9")),
@@ -194,10 +198,22 @@ MUTATIONS: Final = (
     *_numbers("files/igc.py", FILES, ("_HALF_DAY_S", "43200.0", "1e9")),
     *_numbers("files/fit.py", FILES, ("_DEGREES: Final", "180.0 / 2**31", "180.0 / 2**30")),
     *_numbers("files/geojson.py", FILES, ("_MILLISECONDS_FROM: Final", "1e11", "1e30")),
-    *_numbers("files/stream.py", LIVE, ("DAY_S: Final", "86400.0", "8640000.0")),
+    *_numbers("files/stream.py", LIVE, ("DAY_S: Final", "86400.0", "8640000.0"),
+              ("AHEAD_S: Final", "30.0", "1e9"), ("BACK_S: Final", "60.0", "1e9"), ("GAP_S: Final", "1800.0", "1e9"),
+              ("AGREE: Final", "3", "1")),
     *_numbers("documents/quantity.py", "tests/documents tests/core/drive", ("GUESSED_SPREAD: Final", "0.2", "0.0"),
               ("MEASURED_SPREAD: Final", "0.03", "0.3")),
     *_numbers("services/run_rows.py", "tests/services/test_typed_runs.py", ("FASTEST_WIND_MPS: Final", "30.0", "3e6")),
     *_numbers("services/knowledge.py", LEARN, ("NO_SHARE: Final", "2e-4", "2.0")),
-    *_numbers("services/attempts.py", "tests/web/test_accounts.py tests/web/test_hardening.py", ("BY_NAME: Final", "8", "8000")),
+    *_numbers("services/attempts.py", DOORS, ("BY_ADDRESS: Final", "40", "40000"), ("BY_LOGIN: Final", "8", "8000"),
+              ("FREE: Final", "4", "4000"), ("LONGEST_S: Final", "8.0", "0.0")),
+    *_numbers("services/devices.py", "tests/services/test_devices.py", ("BY_ADDRESS: Final", "10", "10000")),
+    Mutation("services/photo.py", '"PNG": 24_000_000', '"PNG": 24_000_000_000', "tests/services/test_photo.py"),
+    Mutation("services/live.py", "await asyncio.to_thread(drives.check_may_end, self.store, drive_id)", "pass", DOORS),
+    Mutation("store/acting.py", "if thrown or all(", "if all(", DOORS),
+    Mutation("store/acting.py", "touched = [*session.new, *changed, *session.deleted]",
+             "touched = [r for r in (*session.new, *changed, *session.deleted) if isinstance(r, HasOwner)]", DOORS),
+    Mutation("store/acting.py", "told = told.where(table.c.owner_id == who.racer)", "pass", DOORS),
+    Mutation("services/bridges.py", "if source.port not in reach.ports:", "if False:", LIVE),
+    Mutation("services/own_account.py", "passkeys.answer(store, proof.passkey, host, origin, who.racer)", "pass", DOORS),
 )  # fmt: skip
