@@ -9,7 +9,7 @@ import pytest
 from tests import samples
 
 from kunstflug.pond import Weather
-from kunstflug.services import boats, kept_learning, learning, simulated, trim
+from kunstflug.services import bin, boats, kept_learning, learning, simulated, trim
 from kunstflug.services.kept_learning import kept
 
 
@@ -92,6 +92,27 @@ def test_the_next_start_learns_nothing_anew_and_says_the_same(folder, fresh_stor
     assert after is not before
     assert (after.identity, after.mean.tolist()) == (before.identity, before.mean.tolist())
     assert trim.trim(fresh_store, setup.id, None) == shown
+
+
+def test_a_log_that_changes_while_it_is_read_is_read_again(folder, fresh_store, monkeypatch):
+    """Else the newer runs would be kept under the older state, and be found there when the state comes back."""
+    setup = boats.new_boat(fresh_store, "Moves", samples.document())
+    simulated.simulate(fresh_store, setup.id, 1, 2, Weather())
+    learning.forget(fresh_store)
+    read, moved = learning.seen_runs, []
+
+    def moves(session, owner):
+        found = read(session, owner)
+        if not moved:
+            moved.append(simulated.simulate(fresh_store, setup.id, 2, 2, Weather()).id)
+        return found
+
+    monkeypatch.setattr(learning, "seen_runs", moves)
+    assert learning.knowledge_of(fresh_store, setup.boat_id).runs == 2
+    monkeypatch.setattr(learning, "seen_runs", read)
+    bin.take_out(fresh_store, "run", moved[0])
+    learning.forget(fresh_store)
+    assert learning.knowledge_of(fresh_store, setup.boat_id).runs == 1
 
 
 def test_trim_and_knowledge_judge_a_season_once(fresh_store, monkeypatch):

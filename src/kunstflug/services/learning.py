@@ -110,17 +110,37 @@ class _Taught:
         return cls(seen, club, kept(["learned", identity], partial(learn, seen, club=club)) if seen else None)
 
 
-def _read_log(store: Store, state: tuple[str, ...]) -> tuple[tuple[Seen, ...], Club | None, str]:
-    """The runs that teach, what the club knows, and the name of both; kept for a state of the log."""
+class _Moved(Exception):
+    """The log changed while it was read: what was read is of no state that anybody could name."""
+
+
+def _state_of(store: Store, session: Session) -> tuple[str, ...]:
+    owner = racer_of(session)
+    told = session.execute(_STATE, {"owner": owner, "most": MOST_RUNS}, execution_options=BOUND).one()
+    return (str(owner), str(store.accounts), *map(str, told))
+
+
+def _read_log(store: Store, tries: int = 4) -> tuple[tuple[str, ...], _Taught]:
+    """What the log taught, with the state of it: kept for the next who asks of the same.
+
+    Where somebody writes all the time it is read as it is at last, and not kept.
+    """
+    with store.transaction() as session:
+        state = _state_of(store, session)
 
     def read() -> tuple[tuple[Seen, ...], Club | None, str]:
         with store.transaction() as session:
             owner = racer_of(session)
             seen = tuple(seen_runs(session, owner))
             club = club_for(session, owner) if store.accounts else None
+            if tries and _state_of(store, session) != state:
+                raise _Moved
         return seen, club, identity_of(seen, club)
 
-    return kept(["log", *state], read)
+    try:
+        return state, _Taught.by(*(kept(["log", *state], read) if tries else read()))
+    except _Moved:
+        return _read_log(store, tries - 1)
 
 
 MOST_RACERS: Final = 50
@@ -229,12 +249,10 @@ def _learned(store: Store) -> _Cache:
             return cache
         begun = time.monotonic()  # what is saved from here on may not be in what is read
         with store.transaction() as session:
-            owner = racer_of(session)
-            told = session.execute(_STATE, {"owner": owner, "most": MOST_RUNS}, execution_options=BOUND).one()
-        state = (str(owner), str(store.accounts), *map(str, told))
+            state = _state_of(store, session)
         if state != cache.state:
-            cache.take(_Taught.by(*_read_log(store, state)))
-            cache.state = state
+            cache.state, taught = _read_log(store)
+            cache.take(taught)
         cache.looked = begun
     return cache
 

@@ -124,7 +124,7 @@ def identity_of(runs: Sequence[Seen], club: Club | None) -> str:
     digest = hashlib.sha256(MODEL_VERSION.encode())
     for run in runs:
         digest.update(repr((run.key, run.boat, run.setup, sorted(run.things.items()), run.outing)).encode())
-        digest.update(repr((run.duty, run.readings, run.duty_from, run.charge_known)).encode())
+        digest.update(repr((run.duty, run.readings, run.duty_from, run.charge_known, run.cooling)).encode())
     if club is not None:
         digest.update(repr(club.columns).encode() + club.centre.tobytes() + club.factor.tobytes())
     return digest.hexdigest()[:16]
