@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 from tests.launch.test_launch import kunstflug
+from tests.launch.whole import told
 from typer.testing import CliRunner
 
 from kunstflug import cli
@@ -69,14 +70,14 @@ def test_settings_are_those_that_are_read():
     read = set()
     for file in (ROOT / "src").rglob("*.py"):
         read |= set(re.findall(r"KUNSTFLUG_[A-Z_]+", file.read_text()))
-    told = set()
+    named = set()
     for page in PAGES:
-        told |= set(re.findall(r"KUNSTFLUG_[A-Z_]+", page.read_text()))
+        named |= set(re.findall(r"KUNSTFLUG_[A-Z_]+", page.read_text()))
     # by the program to its own
     handed_on = {"KUNSTFLUG_WORKER_SOCKET", "KUNSTFLUG_LAN_SOCKET", "KUNSTFLUG_KERNELS", "KUNSTFLUG_LEARNT"}
     tests_own = {"KUNSTFLUG_SLOW", "KUNSTFLUG_ALL"}
-    assert told - tests_own <= read
-    assert read - handed_on - {"KUNSTFLUG_"} <= told
+    assert named - tests_own <= read
+    assert read - handed_on - {"KUNSTFLUG_"} <= named
     readme = (ROOT / "README.md").read_text()
     assert f"on 127.0.0.1; {ports.PORT} |" in readme
     assert f"in the local network, {ports.LAN_PORT};" in readme
@@ -160,3 +161,16 @@ def test_a_folder_that_cannot_be_written_and_a_port_for_root_are_sentences(tmp_p
     assert nobody(folder=closed / "data", says="cannot be written; set KUNSTFLUG_RUN") == 7
     if int(Path("/proc/sys/net/ipv4/ip_unprivileged_port_start").read_text()) > 80:
         assert nobody(port=80, says="only for the system's administrator; set KUNSTFLUG_PORT") == 7
+
+
+def test_an_invitation_is_of_the_running_server_and_makes_no_other(tmp_path, monkeypatch):
+    """It made a second private database beside the service's, and always printed port 8417."""
+    monkeypatch.setenv("KUNSTFLUG_RUN", str(tmp_path))
+    refused = told("account", "invite", env={"KUNSTFLUG_RUN": str(tmp_path)})
+    assert refused.returncode != 0
+    assert "set KUNSTFLUG_RUN to the folder that has it" in refused.stderr
+    assert list(tmp_path.iterdir()) == []
+    monkeypatch.delenv("KUNSTFLUG_PORT", raising=False)
+    assert ports.reached(tmp_path) == f"http://127.0.0.1:{ports.PORT}"
+    ports.say_reached(tmp_path, 9001)
+    assert ports.reached(tmp_path) == "http://127.0.0.1:9001"

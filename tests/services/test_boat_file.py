@@ -283,3 +283,18 @@ def test_taking_in_that_was_killed_leaves_nothing_and_is_whole_the_second_time(f
     assert count > 15
     again = boat_file.export_boat(store, boats.boats(store).items[0].id)
     assert again.model_dump_json() == document.model_dump_json()
+
+
+def test_cells_of_the_export_are_no_formulas(fresh_store, tmp_path):
+    """A boat or a note that begins as one was run by the spreadsheet that opened the export."""
+    setup = boats.new_boat(fresh_store, "=1+1", samples.document())
+    made = run.type_run(fresh_store, setup.id)
+    run.set_notes(fresh_store, made.id, {}, "@SUM(A1)", [], [], made.tag, TypedRun())
+    package.export_all(fresh_store, tmp_path / "all.zip")
+    with zipfile.ZipFile(tmp_path / "all.zip") as archive:
+        (boat,) = csv.DictReader(io.StringIO(archive.read("boats.csv").decode()))
+        (driven,) = csv.DictReader(io.StringIO(archive.read("runs.csv").decode()))
+    assert boat["name"] == "'=1+1"
+    assert driven["note"] == "'@SUM(A1)"
+    package.import_all(fresh_store, tmp_path / "all.zip")
+    assert [one.name for one in boats.boats(fresh_store).items] == ["=1+1"]
