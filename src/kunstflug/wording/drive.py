@@ -171,6 +171,13 @@ def _not_planing(f: forecast.NotPlaning, t: Tongue) -> str:
     return f"Hull drag: volume Froude number {trimmed(f.volume_froude, 2)}; below planing the drag is a rough guess."
 
 
+@says(forecast.MayHang)
+def _may_hang(f: forecast.MayHang, t: Tongue) -> str:
+    if f.chance < 0.95:
+        return f"It comes over its hump in {round(10 * f.chance)} of 10 starts; the speed lies between both."
+    return "Thrust is hardly more than resistance on the way up: gust and trim decide; the speed is a mean over both."
+
+
 @says(forecast.HighVoltage)
 def _volts(f: forecast.HighVoltage, t: Tongue) -> str:
     return f"Over {trimmed(f.limit_v)} V: shock hazard and arcs. This is work for licensed practice."

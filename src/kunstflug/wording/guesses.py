@@ -184,8 +184,8 @@ def _rating(f: pack.RatingAssumed, t: Tongue) -> str:
 
 @says(pack.CellFromCapacity)
 def _cell(f: pack.CellFromCapacity, t: Tongue) -> str:
-    anchor = f"{t.resistance(f.anchor_ohm)} for a stiff cell of {trimmed(f.anchor_ah * 1e3)} mAh"
-    return f"estimated from {trimmed(f.capacity_ah * 1e3)} mAh and {trimmed(f.c_rating)} C: {anchor}"
+    sag = f"at that current a cell sags by about {t.voltage(f.sag_v)} over a pass"
+    return f"estimated from {trimmed(f.capacity_ah * 1e3)} mAh and {trimmed(f.c_rating)} C: {sag}"
 
 
 @says(pack.PacksAdded)

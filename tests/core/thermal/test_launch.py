@@ -57,7 +57,7 @@ def test_launches_are_as_racers_see_them(row):
     assert found.stuck < 0.1
 
 
-@pytest.mark.parametrize(("mass_g", "verdict"), [(2100, Verdict.HOLDS), (4300, Verdict.SHORT), (5500, Verdict.STOP)])
+@pytest.mark.parametrize(("mass_g", "verdict"), [(2100, Verdict.HOLDS), (3900, Verdict.SHORT), (5500, Verdict.STOP)])
 def test_the_hump_warns_as_a_boat_gets_too_heavy_for_its_drive(mass_g, verdict):
     """Reserve of 1.3 over the resistance for waves and weed: common practice, no source."""
     setup = samples.setup(all_up_mass=q(mass_g, "g"), pack={"cells": 2, "capacity": q(5000, "mAh")})

@@ -1,4 +1,4 @@
 """The coupled drive: the one balance, the one table of limits, the band."""
 
-MODEL_VERSION = "C.11"
+MODEL_VERSION = "D.1"
 """Changes with every number a forecast gives; stored with each forecast."""

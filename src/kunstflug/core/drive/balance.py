@@ -8,8 +8,9 @@ is a quadratic in the shaft speed n; with n the boat's speed is V = J n D, and w
 
     KT(J) rho n^2 D^4 = resistance(V),
 
-whose first crossing from rest is where a boat that accelerates from a standstill ends up. Every forecast, sweep, curve
-and table comes from here; the laws are the components' own functions, compiled into these kernels.
+whose first crossing from rest is where a boat that accelerates from a standstill ends up; at the hump, which gust and
+trim may carry it over, somewhere between there and the plane. Every forecast, sweep, curve and table comes from here;
+the laws are the components' own functions, compiled into these kernels.
 """
 
 import math
@@ -29,6 +30,7 @@ from kunstflug.core.laws.electric import (
 from kunstflug.core.laws.jit import jitable, kept
 from kunstflug.core.laws.resistance import (
     GRAVITY_MPS2,
+    PLANING_FROUDE,
     air_drag_n,
     air_lift_n,
     appendage_drag_n,
@@ -46,6 +48,9 @@ from kunstflug.core.quantity.value import Array
 USABLE: Final = 0.80  # part of the capacity that is used before landing (common practice, no source)
 SIDE_RADIUS: Final = 0.35  # 0.7 R over the diameter, where a blade's force is taken to act
 LEAST_THROTTLE: Final = 0.05
+HUMP_WIDTH: Final = 0.2  # of the resistance, either side of which the hump holds a boat or does not
+HUMP_BEHIND: Final = 12.0  # volume Froude number past which no hump is looked for: heavy boats run wet for long
+PIECES: Final = 4  # of each stretch of the curve, where the hump may hold a boat
 POINTS_A_SHARE: Final = 200  # a thread costs more than it saves below so many points
 STATES_A_SHARE: Final = 4000  # the same for states
 
@@ -144,23 +149,131 @@ def _surplus(
 
 
 @jitable
-def _crossing(p: Any, throttle: float, cubics: Array, step: float, seam_pitch: float, grid: Array) -> float:
-    """First J at which thrust falls to the resistance; NaN where there is none."""
+def _chance(margin: float) -> Any:
+    """Chance to get past a place [1] where thrust has so much over the resistance, at least [1].
+
+    Gust, wave and trim carry a boat over that lacks a little, and hold one that has little to spare. How much of the
+    resistance that is, is common practice, no source.
+    """
+    x = min(max(0.5 + 0.5 * margin / HUMP_WIDTH, 0.0), 1.0)
+    return x * x * x * (x * (6.0 * x - 15.0) + 10.0)
+
+
+@jitable
+def _chances_up_to(margin: float) -> Any:
+    """The chance, added up over all margins below one [1]."""
+    x = min(max(0.5 + 0.5 * margin / HUMP_WIDTH, 0.0), 1.0)
+    inside = x * x * x * x * (x * (x - 3.0) + 2.5)
+    return 2.0 * HUMP_WIDTH * inside + max(margin - HUMP_WIDTH, 0.0)
+
+
+@jitable
+def _mean_chance(first: float, last: float) -> Any:
+    """Mean chance over a stretch on which the margin goes evenly from one to another [1]."""
+    if abs(first - last) < 1e-6:
+        return _chance(0.5 * (first + last))
+    return (_chances_up_to(first) - _chances_up_to(last)) / (first - last)
+
+
+@jitable
+def _crossing(
+    p: Any, throttle: float, cubics: Array, step: float, seam_pitch: float, grid: Array
+) -> tuple[float, float]:
+    """J at which the boat ends up from rest, NaN where thrust never falls to the resistance; and the chance to plane.
+
+    That is where thrust first falls to the resistance. Where it comes near to that on the way, at the hump and as long
+    as the boat runs wet behind it, it is the mean over what gust and trim add or take: J, summed over the chance to get
+    past each place.
+    """
     froude_1 = _froude_1(p)
     end = step * cubics.shape[1] * p.pitch_factor
-    low, f_low = 0.0, _surplus(p, 0.0, throttle, cubics, step, seam_pitch, froude_1)
-    high, f_high = 0.0, 0.0
-    found = False
-    for k in range(1, grid.shape[0]):
-        high = grid[k] * end
-        f_high = _surplus(p, high, throttle, cubics, step, seam_pitch, froude_1)
-        if f_low > 0 and f_high <= 0:
-            found = True
-            break
-        low, f_low = high, f_high
-    if not found:
-        return math.nan
-    # Regula falsi with the Illinois step [dowell1971].
+    mean, least, behind, plane = 0.0, math.inf, -math.inf, -math.inf
+    j1, f1, r1, n1 = 0.0, 0.0, math.inf, 0.0  # the place before
+    cross = (0.0, 0.0, 0.0, 0.0)  # the two places between which thrust falls to the resistance, and what it has there
+    for k in range(grid.shape[0]):
+        j = grid[k] * end
+        ratio, froude, newton = _over(p, j, throttle, cubics, step, seam_pitch, froude_1)
+        behind = _margin_at(HUMP_BEHIND, f1, r1, froude, ratio, least, behind)
+        plane = _margin_at(PLANING_FROUDE, f1, r1, froude, ratio, least, plane)
+        if r1 > 0.0 >= ratio and cross[2] == 0.0:
+            cross = (j1, n1, j, newton)
+        if behind >= 2.0 * HUMP_WIDTH:  # nothing held it: what is summed is not needed
+            if ratio <= 0.0:
+                break
+        elif k > 0:
+            more, least = _passed(p, throttle, cubics, step, seam_pitch, froude_1, j1, j, least, ratio)
+            mean += more
+            if least <= -HUMP_WIDTH:
+                break
+        j1, f1, r1, n1 = j, froude, ratio, newton
+    if cross[2] == 0.0:
+        return math.nan, 0.0
+    free = _chance(2.0 * behind - 3.0 * HUMP_WIDTH)
+    if free == 0.0:
+        return mean, _chance(plane)
+    # Past all that might hold it, it is where thrust equals the resistance; between, one goes over into the other.
+    at = _between(p, throttle, cubics, step, seam_pitch, froude_1, cross[0], cross[1], cross[2], cross[3])
+    return at if free == 1.0 else (1.0 - free) * mean + free * at, _chance(plane)
+
+
+@jitable
+def _margin_at(
+    limit: float, f1: float, r1: float, froude: float, ratio: float, least: float, otherwise: float
+) -> float:
+    """What thrust had least over the resistance up to a Froude number, where it lies between two places."""
+    if f1 < limit <= froude:
+        return min(least, r1 + (limit - f1) / (froude - f1) * (ratio - r1))
+    return otherwise
+
+
+@jitable
+def _passed(
+    p: Any,
+    throttle: float,
+    cubics: Array,
+    step: float,
+    seam_pitch: float,
+    froude_1: float,
+    low: float,
+    high: float,
+    least: float,
+    ratio: float,
+) -> tuple[float, float]:
+    """J between two places, summed over the chance to get past each; and the least that thrust had up to the second."""
+    if min(least, ratio) >= HUMP_WIDTH:
+        return high - low, min(least, ratio)
+    summed = 0.0
+    for i in range(1, PIECES + 1):
+        at = low + i / PIECES * (high - low)
+        here = ratio if i == PIECES else _over(p, at, throttle, cubics, step, seam_pitch, froude_1)[0]
+        lower = min(least, here)
+        summed, least = summed + _mean_chance(min(least, 10.0), lower) * (high - low) / PIECES, lower
+    return summed, least
+
+
+@jitable
+def _over(
+    p: Any, j: float, throttle: float, cubics: Array, step: float, seam_pitch: float, froude_1: float
+) -> tuple[float, float, float]:
+    """What thrust has over the resistance, over that [1], volume Froude number [1], and the same in newton, at J."""
+    speed, _, _, thrust, resistance, _, _ = _state(p, j, throttle, cubics, step, seam_pitch, froude_1)
+    return (thrust - resistance) / max(resistance, 1e-9), froude_1 * speed, thrust - resistance
+
+
+@jitable
+def _between(
+    p: Any,
+    throttle: float,
+    cubics: Array,
+    step: float,
+    seam_pitch: float,
+    froude_1: float,
+    low: float,
+    f_low: float,
+    high: float,
+    f_high: float,
+) -> float:
+    """J at which thrust falls to the resistance, between two: regula falsi with the Illinois step [dowell1971]."""
     for _ in range(60):
         x = (low * f_high - high * f_low) / (f_high - f_low) if f_high != f_low else high
         fx = _surplus(p, x, throttle, cubics, step, seam_pitch, froude_1)
@@ -185,21 +298,22 @@ def _over_limit(p: Any, j: float, throttle: float, cubics: Array, step: float, s
 
 
 @jitable
-def _held(p: Any, cubics: Array, step: float, seam_pitch: float, grid: Array) -> tuple[float, float]:
-    """J and throttle of the point that the controller allows; bisection on the throttle where it holds a current."""
+def _held(p: Any, cubics: Array, step: float, seam_pitch: float, grid: Array) -> tuple[float, float, float]:
+    """J, chance to plane and throttle that the controller allows; bisection on that where it holds a current."""
     full = p.full_throttle
-    j = _crossing(p, full, cubics, step, seam_pitch, grid)
+    j, chance = _crossing(p, full, cubics, step, seam_pitch, grid)
     if not _over_limit(p, j, full, cubics, step, seam_pitch):
-        return j, full
+        return j, chance, full
     low, high = LEAST_THROTTLE, full
     for _ in range(30):
         tried = (low + high) / 2
-        at = _crossing(p, tried, cubics, step, seam_pitch, grid)
+        at, _ = _crossing(p, tried, cubics, step, seam_pitch, grid)
         if _over_limit(p, at, tried, cubics, step, seam_pitch):
             high = tried
         else:
             low = tried
-    return _crossing(p, low, cubics, step, seam_pitch, grid), low
+    j, chance = _crossing(p, low, cubics, step, seam_pitch, grid)
+    return j, chance, low
 
 
 @jitable
@@ -239,8 +353,9 @@ def _fill(o: Any, p: Any, j: float, throttle: float, cubics: Array, step: float,
 
 @kept
 def _one(p: Any, which: int, cubics: Array, steps: Array, pitches: Array, grid: Array, o: Any) -> None:
-    j, throttle = _held(p, cubics[which], steps[which], pitches[which], grid)
+    j, chance, throttle = _held(p, cubics[which], steps[which], pitches[which], grid)
     _fill(o, p, j, throttle, cubics[which], steps[which], pitches[which])
+    o.planes = chance
 
 
 @kept

@@ -248,6 +248,16 @@ class LinearSupplyBurns(Fact):
     heat_w: float
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MayHang(Fact):
+    """Thrust has so little over the resistance on the way that gust and trim decide; the chance to get past it."""
+
+    chance: float
+
+
+BALANCED: Final = 0.005  # of the resistance, within which thrust equals it
+
+
 def _caveats(setup: Setup, point: OperatingPoint) -> tuple[Fact, ...]:
     """Where a law is used outside what it covers, or a part outside what it is for."""
     found: list[Fact] = []
@@ -258,6 +268,8 @@ def _caveats(setup: Setup, point: OperatingPoint) -> tuple[Fact, ...]:
         found.append(VeryFast(volume_froude=froude))
     if froude < PLANING_FROUDE:
         found.append(NotPlaning(volume_froude=froude))
+    elif abs(float(point.thrust_n) / float(point.resistance_n) - 1.0) > BALANCED:
+        found.append(MayHang(chance=float(point.planes)))
     if cells * FULL_CELL_V > SHOCK_V:
         found.append(HighVoltage(voltage_v=cells * FULL_CELL_V, limit_v=SHOCK_V))
     if setup.controller.supply is controller.Supply.LINEAR and cells > LINEAR_CELLS:

@@ -42,6 +42,7 @@ class OperatingPoint:
     propeller_efficiency: Floats
     motor_efficiency: Floats
     volume_froude: Floats
+    planes: Floats  # chance to come over the hump; at 0 and 1 thrust equals resistance
     endurance_s: Floats  # full throttle until the usable part of the charge is used
     pack_loss_w: Floats
     wiring_loss_w: Floats

@@ -57,7 +57,7 @@ class RatedVoltage(Fact):
 
 
 DISCREPANCY: Final = 0.06  # some 3 % of speed (common practice, no source)
-LOSSES_ERROR: Final = 0.25  # of what a propeller loses, some 9 % of the current (common practice, no source)
+LOSSES_ERROR: Final = 0.33  # of what a propeller loses, some 12 % of the current (common practice, no source)
 # Of a printed or typed number, one standard deviation of its logarithm (common practice, no source).
 PRINTED_KV: Final = 0.025
 PRINTED_DIAMETER: Final = 0.01

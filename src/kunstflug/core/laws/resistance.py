@@ -71,11 +71,20 @@ def air_lift_n(speed_mps: Floats, headwind_mps: Floats, area_m2: Floats, air_kg_
     return 0.5 * air_kg_m3 * area_m2 * relative * relative
 
 
+LEAST_CARRIED: Final = 0.3
+ROUNDED_CARRIED: Final = 0.2
+
+
 @jitable
 def carried_n(mass_kg: Floats, lift_n: Floats) -> Floats:
-    """Weight that the running surfaces carry [N]: the boat's less a lift [N], at least 30 % of it."""
+    """Weight that the running surfaces carry [N]: the boat's less a lift [N], at least some 30 % of it.
+
+    The floor is rounded, so that a boat that is carried by its lift feels its mass yet (common practice, no source).
+    """
     weight = mass_kg * GRAVITY_MPS2
-    return np.maximum(weight - lift_n, 0.3 * weight)
+    above = (1.0 - LEAST_CARRIED) * weight - lift_n
+    rounded = ROUNDED_CARRIED * np.minimum(np.maximum(lift_n, 0.0), weight)
+    return LEAST_CARRIED * weight + 0.5 * (above + np.sqrt(above * above + rounded * rounded))
 
 
 @jitable

@@ -144,11 +144,12 @@ class HullCharacter:
     beam_per_length: float
     planing_drag_ratio: float  # drag over weight of the running surfaces
     hump_drag_ratio: float  # added at the hump
-    drag_per_length2: float  # of hardware and wetted hull together, 0.5 rho V^2 x this x length^2, see ``SHARE_WET``
+    drag_per_length2: float  # of hardware and wetted hull together, 0.5 rho V^2 x this x length^2
     air_drag_per_length2: float
     air_lift_part: float  # lift area over length x beam
     deadrise_deg: float
     rise_froude: float  # volume Froude number over which it rises, and the propeller with it
+    share_wet: float  # of the drag area at volume Froude number 20 and the usual mass; the rest is hardware
 
 
 CHARACTERS: Final[dict[HullType, HullCharacter]] = {
@@ -161,12 +162,13 @@ CHARACTERS: Final[dict[HullType, HullCharacter]] = {
         air_lift_part=lift,
         deadrise_deg=deadrise,
         rise_froude=rise,
+        share_wet=wet,
     )
-    for kind, beam, planing, hump, appendage, air, lift, deadrise, rise in (
-        (HullType.MONO, 0.30, 0.12, 0.06, 3.2e-4, 0.033, 0.01, 18.0, 1.7),
-        (HullType.CATAMARAN, 0.34, 0.12, 0.06, 2.6e-4, 0.033, 0.05, 8.0, 1.5),
-        (HullType.TUNNEL, 0.42, 0.12, 0.06, 2.9e-4, 0.036, 0.06, 8.0, 1.4),
-        (HullType.OUTRIGGER, 0.45, 0.11, 0.08, 1.3e-4, 0.030, 0.03, 8.0, 1.2),
+    for kind, beam, planing, hump, appendage, air, lift, deadrise, rise, wet in (
+        (HullType.MONO, 0.30, 0.12, 0.06, 3.2e-4, 0.033, 0.01, 18.0, 1.7, 0.7),
+        (HullType.CATAMARAN, 0.34, 0.12, 0.06, 2.6e-4, 0.033, 0.05, 8.0, 1.5, 0.7),
+        (HullType.TUNNEL, 0.42, 0.12, 0.06, 2.9e-4, 0.036, 0.06, 8.0, 1.4, 0.7),
+        (HullType.OUTRIGGER, 0.45, 0.14, 0.08, 1.25e-4, 0.030, 0.03, 8.0, 1.2, 0.85),
     )
 }
 SUBMERGED_APPENDAGE: Final = 1.3  # a whole strut and shaft in the water (common practice, no source)
@@ -202,10 +204,10 @@ def deadrise(hull: Hull) -> Value:
     return known(hull.deadrise_deg, guess(usual, 0.2, UsualForType(hull_type=hull.hull_type)))
 
 
-SHARE_WET: Final = 0.7  # of the drag area at volume Froude number 20 and the usual mass; the rest is hardware
 USUAL_KG_M25: Final = 5.0  # usual mass over length^2.5
 WATER_KG_M3: Final = 1000.0
 WET_EXPONENT: Final = 1.0
+WET_EXPONENT_OF_MONO: Final = 1.1  # a deep V wets far up its sides until it is fast
 
 
 def running_trim(hull: Hull, centre: Value | None = None) -> Value:
@@ -245,9 +247,9 @@ def by_trim(hull: Hull, trim_deg: Floats) -> tuple[Floats, Floats, Floats]:
 
 
 def _usual_wet(hull: Hull) -> float:
-    length, part = hull.length_m.value, CHARACTERS[hull.hull_type].drag_per_length2
+    length, character = hull.length_m.value, CHARACTERS[hull.hull_type]
     usual_m3 = USUAL_KG_M25 * length**2.5 / WATER_KG_M3
-    return float(SHARE_WET * part * length**2 / usual_m3 ** (2 / 3))
+    return float(character.share_wet * character.drag_per_length2 * length**2 / usual_m3 ** (2 / 3))
 
 
 def wetted_factor(hull: Hull, trim: Value | None = None) -> Value:
@@ -272,8 +274,9 @@ def _at(trim: Value) -> Fact:
 
 
 def wetted_exponent(hull: Hull) -> Value:
-    """Power with which the wetted hull falls with the Froude number [1]; about one (common practice, no source)."""
-    return guess(WET_EXPONENT, 0.30, UsualForType(hull_type=hull.hull_type))
+    """Power with which the wetted hull falls with the Froude number [1] (common practice, no source)."""
+    usual = WET_EXPONENT_OF_MONO if hull.hull_type is HullType.MONO else WET_EXPONENT
+    return guess(usual, 0.30, UsualForType(hull_type=hull.hull_type))
 
 
 def air_lift_area(hull: Hull) -> Value:
@@ -295,7 +298,8 @@ def appendage_area(hull: Hull) -> Value:
 
 def _whole_appendage_area(hull: Hull) -> Value:
     """The same of hardware that nothing happened to."""
-    factor = (1.0 - SHARE_WET) * CHARACTERS[hull.hull_type].drag_per_length2
+    character = CHARACTERS[hull.hull_type]
+    factor = (1.0 - character.share_wet) * character.drag_per_length2
     factor *= {Drive.SUBMERGED: SUBMERGED_APPENDAGE, Drive.JET: JET_APPENDAGE}.get(hull.drive, 1.0)
     usual, rudder, fin = factor * hull.length_m.value**2, hull.rudder_depth_m, hull.fin_depth_m
     if hull.appendage_area_m2 is not None:

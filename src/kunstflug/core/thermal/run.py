@@ -14,6 +14,7 @@ from kunstflug.core.laws.heat import WATER_J_KGK, jacket_conductance_w_k, water_
 from kunstflug.core.laws.shares import in_shares
 from kunstflug.core.parts import controller, pack
 from kunstflug.core.parts.conditions import pack_temperature_c
+from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import NumberBetween
 from kunstflug.core.quantity.value import Array
@@ -29,6 +30,7 @@ PLUG_PART: Final = 0.5  # of the line's resistance up to the controller that sit
 HOTTEST: Final = 2.0  # of a mean plug's part of that, which the worst one has
 LEAST_FLOW_KG_S: Final = 1e-5
 DUTY_SEED: Final = 411
+START_SEED: Final = 409
 MOST_SECONDS: Final = 3600.0
 DRIVES_A_SHARE: Final = 8  # a thread costs more than it saves below so many drives
 
@@ -151,7 +153,10 @@ def run_duty(
     known = known_with_heat(setup)
     drives = drive_values(setup).rows(samples, DUTY_SEED, known)
     heat = thermal_values(setup).rows(samples, DUTY_SEED, known)
-    return run_drives(setup, duty, drives, heat, step_s=step_s, stride=stride, cooling=cooling)
+    start, z = pack_temperature_c(setup.conditions), np.zeros(1 + samples)
+    z[1:] = even_deviates(1, samples, START_SEED)[0] if samples else 0.0
+    starts = start.value * np.exp(start.spread * z)  # nobody knows to a kelvin how warm it was kept
+    return run_drives(setup, duty, drives, heat, step_s=step_s, stride=stride, cooling=cooling, starts_c=starts)
 
 
 def run_drives(
@@ -164,17 +169,21 @@ def run_drives(
     stride: int,
     cooling: CoolingTable | None = None,
     tables: ThrottleTables | None = None,
+    starts_c: Array | None = None,
 ) -> DutyRun:
     """Takes drives of a setup, shape (1 + N,) with their heat, through a duty; see ``run_duty``.
 
     Parameters
     ----------
     tables : of the drives; made where there are none.
+    starts_c : how warm each one's pack is at the start [degC], shape (1 + N,); as the setup says where not given.
     """
     if duty.seconds > MOST_SECONDS:
         raise InvalidValue("duty", duty.seconds, NumberBetween(low=0.0, high=MOST_SECONDS))
     made = throttle_tables(drives, curve_of(setup)) if tables is None else tables
     numbers = numbers_of(setup, drives, heat, made.full_mps)
+    if starts_c is not None:
+        numbers["pack_c"] = starts_c
     flows = flows_of(heat, np.linspace(0.0, 1.0, SPEEDS) * made.top_mps[:, np.newaxis], cooling)
     modes = np.array([float(p.mode) for p in duty.phases])
     seconds, levels = np.array([p.seconds for p in duty.phases]), np.array([p.level for p in duty.phases])

@@ -5,7 +5,7 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.drive.point import resistance_n, states
+from kunstflug.core.drive.point import resistance_n, solve, states
 from kunstflug.core.drive.rows import Rows
 from kunstflug.core.laws.jit import kept
 from kunstflug.core.propeller import OpenWaterCurve
@@ -17,6 +17,8 @@ DUTIES: Final = 0.15 + 0.85 / FULL * np.arange(FULL + 2)
 winding colder than the setup says counts as a little more than 1."""
 SPEEDS: Final = 120
 ADVANCES: Final = 72
+BALANCED: Final = 1e-6  # of the resistance, within which thrust equals it
+LEAST_SURPLUS: Final = 0.03  # of the thrust, with which a boat comes over its hump that it only just comes over
 OVERRUN_N: Final = -0.5  # a propeller that is overrun brakes a little (common practice, no source)
 
 
@@ -56,15 +58,31 @@ def throttle_tables(rows: Rows, curve: OpenWaterCurve) -> ThrottleTables:
         _onto(axes, speeds[d], every.thrust_n.reshape(shape)[d], OVERRUN_N, thrust[:, d])
         _onto(axes, speeds[d], every.current_a.reshape(shape)[d], 0.0, current[:, d])
         _onto(axes, speeds[d], every.shaft_rps.reshape(shape)[d], np.nan, rps[:, d])
-    drag = resistance_n(rows, axes)
+    drag, at_full = resistance_n(rows, axes), _at_full_stick(rows["full_throttle"], thrust)
+    _over_the_hump(rows, curve, axes, at_full, drag)
     return ThrottleTables(
         top_mps=top,
-        full_mps=_full_mps(axes, _at_full_stick(rows["full_throttle"], thrust) - drag),
+        full_mps=_full_mps(axes, at_full - drag),
         thrust_n=np.maximum(thrust, OVERRUN_N),
         current_a=np.maximum(current, 0.0),
         shaft_rps=rps,
         drag_n=drag,
     )
+
+
+def _over_the_hump(rows: Rows, curve: OpenWaterCurve, axes: Array, thrust: Array, drag: Array) -> None:
+    """Where the hump may hold a boat: a drag that lets it come to the speed that the balance says, and no further.
+
+    Parameters
+    ----------
+    axes, thrust, drag : at full stick, shape (N, speeds); the drag is changed in place.
+    """
+    points = solve(rows, (curve,))
+    held, pulled, braked = (np.asarray(points.speed_mps), np.asarray(points.thrust_n), np.asarray(points.resistance_n))
+    unsure = (np.abs(pulled / braked - 1.0) > BALANCED)[:, np.newaxis]
+    below = axes < held[:, np.newaxis]
+    np.copyto(drag, np.minimum(drag, (1.0 - LEAST_SURPLUS) * thrust), where=unsure & below)
+    np.copyto(drag, np.maximum(drag, (1.0 + LEAST_SURPLUS) * thrust), where=unsure & ~below)
 
 
 @kept
