@@ -209,7 +209,7 @@ def teaching(store, count):
 @pytest.mark.long
 def test_a_racer_reads_what_leaves_and_shares_it_with_the_club(window, club, keeper, errors):
     keeper.goto("/")
-    keeper.get_by_role("heading", name="Teal").click()
+    expect(keeper.get_by_role("heading", name="Teal")).to_be_visible()
     expect(keeper.get_by_role("button", name=re.compile(r"^All \d+$"))).to_be_visible()
     expect(keeper.get_by_role("button", name="racers' boats")).to_have_count(0)
     teaching(club.store, 3)
@@ -225,7 +225,7 @@ def test_a_racer_reads_what_leaves_and_shares_it_with_the_club(window, club, kee
         section.get_by_role("button", name="Stop sharing").click()
         expect(section.get_by_role("button", name="Share what my boats show")).to_be_visible()
     keeper.goto("/")
-    keeper.get_by_role("heading", name="Teal").click()
+    expect(keeper.get_by_role("heading", name="Teal")).to_be_visible()
     expect(keeper.get_by_role("button", name="from 3 racers' boats")).to_be_visible()
     keeper.get_by_role("button", name="as bought").click()
     expect(keeper.get_by_role("button", name="as bought")).to_have_attribute("aria-pressed", "true")

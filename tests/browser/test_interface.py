@@ -340,6 +340,22 @@ def test_runs_teach_the_boat_and_as_bought_is_one_switch_away(page, site):
     expect(page.get_by_role("list", name="Numbers of the boat")).to_contain_text("Bore of the water line")
 
 
+def test_a_slip_of_the_pen_is_put_right_with_one_tap(page, site):
+    saved = fresh_boat(site, "Slips")
+    for k, kmh in enumerate((80.0, 80.6, 79.8, 129.2)):
+        made = run.type_run(site.store, saved, datetime(2026, 6, 1 + k, 10))
+        peak = {"speed": {"value": kmh, "unit": "km/h"}}
+        run.set_notes(site.store, made.id, {}, "", [], [], made.tag, TypedRun.model_validate({"peaks": [peak]}))
+    learning.forget(site.store)
+    page.goto(f"/setups/{saved}/compare")
+    odd = page.get_by_test_id("odd-run")
+    expect(odd).to_contain_text("It may be another unit: 78.3 km/h")
+    settled(page)
+    odd.get_by_role("button", name="Put it right: 78.3 km/h").click()
+    expect(page.get_by_text("Put right: it counts again")).to_be_visible()
+    expect(odd).to_have_count(0)
+
+
 @pytest.mark.long
 def test_what_a_boat_taught_is_forgotten_and_comes_back(page, site):
     saved = fresh_boat(site, "Forgetful")
@@ -533,6 +549,8 @@ def test_a_place_on_the_map_is_tried(page, site):
 
 def test_a_guess_replaced_by_a_measurement_narrows_the_band(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Measured')}/match")
+    with page.expect_response("**/api/draft*"):
+        page.get_by_role("button", name="as bought").click()  # what other boats taught is no guess any more
     page.get_by_role("button", name="guesses").click()
     band = page.get_by_text("80 % between").inner_text()
     page.get_by_role("button", name=re.compile(r"^All \d+")).click()

@@ -29,7 +29,13 @@ from kunstflug.wording.fields import option
 PARTIAL = {
     # table: members that it leaves out on purpose, and why
     "core.drive.dangers.HULLS": ({"outrigger"}, "has no chines to porpoise on by Savitsky's limits"),
-    "core.learning.causes._NUMBERS": ({"instrument", "not_full", "wind"}, "are no number of the boat"),
+    "core.learning.causes._NUMBERS": (
+        {"digit", "instrument", "not_full", "other_setup", "peak", "unit", "wind"}, "are no number of the boat"),
+    "core.learning.causes.SLIPS": ({"setup"}, "is in no single reading"),
+    "services.put_right.TYPED": (
+        {"case", "connector", "controller", "pack", "speed"}, "is a quantity with its unit, not a plain number"),
+    "core.learning.slips.UNITS": (
+        {"case", "connector", "controller", "pack", "rpm"}, "has one unit, or one whose nought lies elsewhere"),
     "core.learning.measure_next.DIRECT": (
         {"gun_case", "gun_controller", "log_current", "log_rpm", "two_ways"}, "are read in a run: RUNS"),
     "core.learning.measure_next.RUNS": (

@@ -23,7 +23,7 @@ LAPS = {"duty": {"kind": "lap_race", "minutes": 6}}
 @pytest.fixture
 def racer(fresh_store):
     """A boat that races laps, with a second setup; what Match said of that one."""
-    made = boats.new_boat(fresh_store, "Laps", samples.document(controller__continuous_current=q(80, "A")))
+    made = boats.new_boat(fresh_store, "Laps", samples.document(controller__continuous_current=q(75, "A")))
     boats.set_aim(fresh_store, made.boat_id, LAPS, "*")
     change = Change(path="motor.kv", value=q(2150, "rpm/V"))
     said = match.draft(made.document, [change], None, judging(SchoolsIn(), DutyIn(kind=Kind.LAP_RACE, minutes=6)))

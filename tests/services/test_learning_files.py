@@ -9,7 +9,9 @@ from tests.samples import q
 from typer.testing import CliRunner
 
 from kunstflug import cli
-from kunstflug.documents.run import TypedRun
+from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
+from kunstflug.documents.boat import parsed_boat
+from kunstflug.documents.run import PeakIn, TypedRun
 from kunstflug.services import boat_file, boats, learning, learning_files, run
 from kunstflug.services.match import forecast_of
 
@@ -72,3 +74,25 @@ def test_the_commands_need_no_server(filled, tmp_path):
     bought = json.loads(runner.invoke(cli.app, ["forecast", "--boat", str(file), "--as-bought"]).stdout)
     assert (learnt["known_runs"], bought["known_runs"]) == (4, 0)
     assert learnt["point"]["speed_mps"]["value"] < bought["point"]["speed_mps"]["value"]
+
+
+def in_a_file(filled):
+    store, made = filled
+    return boat_file.export_boat(store, made.boat_id)
+
+
+@pytest.mark.parametrize("kmh", [0.0, 800.0])
+def test_a_speed_that_no_boat_does_is_refused_in_a_sentence(filled, kmh):
+    """0 km/h ended in a traceback, 800 km/h was learnt from."""
+    document = in_a_file(filled)
+    document.runs[0].typed.peaks[:] = [PeakIn.model_validate({"speed": {"value": kmh, "unit": "km/h"}})]
+    with pytest.raises(InvalidValue, match="peaks"):
+        learning_files.report([document])
+
+
+def test_two_runs_of_one_key_are_refused(filled):
+    data = in_a_file(filled).model_dump(mode="json")
+    data["runs"].append(dict(data["runs"][0]))
+    with pytest.raises(InvalidDocument) as refused:
+        parsed_boat(data)
+    assert "two runs have the key" in repr(refused.value.args) + str(vars(refused.value))

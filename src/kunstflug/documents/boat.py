@@ -1,9 +1,10 @@
 """One boat in one file: its setups in their tree, its parts, its runs with their figures, its tub tests."""
 
+from collections import Counter
 from datetime import datetime
 from typing import Annotated, Any, Final, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from kunstflug.core.quantity.errors import FieldProblem, InvalidDocument
 from kunstflug.documents.base import Strict, parsed
@@ -106,6 +107,13 @@ class BoatDocument(Strict):
     parts: list[PartIn] = Field(default_factory=list, max_length=2000)
     runs: list[BoatRunIn] = Field(default_factory=list, max_length=20_000)
     tub_tests: list[BoatTubTestIn] = Field(default_factory=list, max_length=2000)
+
+    @model_validator(mode="after")
+    def _once(self) -> "BoatDocument":
+        twice = next((key for key, count in Counter(run.key for run in self.runs).items() if count > 1), None)
+        if twice is not None:
+            raise ValueError(f"two runs have the key {twice}")
+        return self
 
 
 def parsed_boat(raw: object) -> BoatDocument:

@@ -181,6 +181,21 @@ def differences(before: SetupDocument, after: SetupDocument) -> list[Difference]
     return found
 
 
+SWAPPED: Final = ("motor", "controller", "propeller", "pack")
+"""Parts that are swapped as a whole; of everything else a field is a knob."""
+
+
+def decisions(before: SetupDocument, after: SetupDocument) -> int:
+    """How many decisions lie between two setups.
+
+    A part that was swapped is one, with all of its numbers and the boat's mass; else each knob that was turned is.
+    """
+    found = differences(before, after)
+    parts = {one.part for one in found if one.part in SWAPPED}
+    knobs = [one for one in found if one.part not in SWAPPED and not (parts and one.path == "all_up_mass")]
+    return len(parts) + len(knobs)
+
+
 def with_difference(document: SetupDocument, difference: Difference) -> SetupDocument:
     """A document with one field as it is after a difference, and nothing of what would follow from it.
 

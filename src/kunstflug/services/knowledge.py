@@ -14,7 +14,7 @@ from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.family import features, parts_of
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.point import solve
-from kunstflug.core.drive.values import as_bought, drive_values
+from kunstflug.core.drive.values import as_bought, drive_values, known_of
 from kunstflug.core.evidence.judgement import Prediction
 from kunstflug.core.evidence.readings import What
 from kunstflug.core.learning.attribution import (
@@ -27,10 +27,11 @@ from kunstflug.core.learning.attribution import (
     order_of_passes,
     passes_needed,
     repeatability,
-    rulings,
+    ruling_of,
     shared_out,
+    with_forecast,
 )
-from kunstflug.core.learning.causes import odd_run
+from kunstflug.core.learning.causes import Suspicion, meant, odd_run
 from kunstflug.core.learning.judged import JudgedRun
 from kunstflug.core.learning.learn import Learned
 from kunstflug.core.learning.measure_next import worth
@@ -45,7 +46,7 @@ from kunstflug.core.thermal.nodes import known_with_heat
 from kunstflug.documents.base import rounded
 from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.services.changes import differences, with_difference
+from kunstflug.services.changes import decisions, differences, with_difference
 from kunstflug.services.learning import forget, judgements, learned_of
 from kunstflug.services.learnt_views import (
     CauseView,
@@ -64,7 +65,7 @@ from kunstflug.services.views import utc
 from kunstflug.store.database import Store
 from kunstflug.store.tables import Boat, RunRow, SetupRow
 from kunstflug.wording.guesses import PARAMETERS
-from kunstflug.wording.learning import CAUSES, MEASURES, OWNERS, READINGS, RULINGS
+from kunstflug.wording.learning import CAUSES, MEASURES, OWNERS, READINGS, effect_words
 
 SEEN_BY: Final = (0.005, 0.01, 0.02, 0.05)
 """Parts of the speed for which it is said how many passes they take."""
@@ -93,7 +94,7 @@ def boat_knowledge(store: Store, boat_id: int) -> KnowledgeView:
     if learned is None or newest is None:
         return KnowledgeView(
             boat_id=boat_id, boat_name=name, runs=0, runs_of_boat=0, numbers=[], judged=[], changes=[], measure=[],
-            set_aside=aside, limit_of_day=None, limit_of_days=None, seen=[],
+            denied=False, set_aside=aside, limit_of_day=None, limit_of_days=None, seen=[],
         )  # fmt: skip
     mine = [run for key, run in judgements(store).items() if key in run_setups]
     setup = setup_of(documents[newest])
@@ -105,19 +106,20 @@ def boat_knowledge(store: Store, boat_id: int) -> KnowledgeView:
         runs=len(seen_all),
         runs_of_boat=len(mine),
         numbers=numbers_of(setup, learned, str(boat_id)),
-        judged=[_run_view(run, run_setups[int(run.key)], started[int(run.key)]) for run in mine],
+        judged=[_run_view(run, mine, run_setups, started[int(run.key)]) for run in mine],
         changes=_changes(documents, parents, mine, seen_all, run_setups, same, learned, boat_id),
         measure=_measure(known, seen_all, str(boat_id)),
+        denied=learned.knowledge(str(boat_id)).denied,
         set_aside=aside,
         limit_of_day=round(same.limit, 5),
         limit_of_days=round(same.limit_of_days, 5),
-        seen=[_seen(part, same.within) for part in SEEN_BY],
+        seen=[_seen(part, same) for part in SEEN_BY],
     )
 
 
-def _seen(part: float, within: float) -> SeenView:
-    chances = [round(chance_seen(part, count, within), 3) for count in range(2, MOST_SHOWN + 1)]
-    return SeenView(part=part, passes=passes_needed(part, within), chances=chances)
+def _seen(part: float, same: Repeatability) -> SeenView:
+    chances = [round(chance_seen(part, count, same), 3) for count in range(2, MOST_SHOWN + 1)]
+    return SeenView(part=part, passes=passes_needed(part, same), chances=chances)
 
 
 def _with(setup: Setup, learned: Learned, boat: str) -> Setup:
@@ -166,11 +168,11 @@ def _figures(value: float) -> float | None:
     return rounded(value, 4)
 
 
-def _run_view(run: JudgedRun, setup_id: int, started: datetime) -> KnownRunView:
-    odd = odd_run(run)
+def _run_view(run: JudgedRun, others: Sequence[JudgedRun], setups: dict[int, int], started: datetime) -> KnownRunView:
+    odd = odd_run(run, others)
     return KnownRunView(
         run_id=int(run.key),
-        setup_id=setup_id,
+        setup_id=setups[int(run.key)],
         started_at=started,
         readings=[
             KnownReadingView(
@@ -188,7 +190,20 @@ def _run_view(run: JudgedRun, setup_id: int, started: datetime) -> KnownRunView:
         ],
         off=round(odd.off, 2) if odd else None,
         worst=READINGS[odd.worst][0] if odd else "",
-        causes=[CauseView(words=CAUSES[s.cause], chance=round(s.chance, 3)) for s in odd.suspicions[:3]] if odd else [],
+        causes=[_cause_view(s, run, setups) for s in odd.suspicions[:3]] if odd else [],
+    )
+
+
+def _cause_view(found: Suspicion, run: JudgedRun, setups: dict[int, int]) -> CauseView:
+    label, dimension = READINGS[found.what] if found.what else ("", None)
+    return CauseView(
+        cause=found.cause,
+        words=CAUSES[found.cause],
+        chance=round(found.chance, 3),
+        label=label,
+        dimension=dimension.value if dimension else "",
+        fits=_figures(meant(found, run)) if found.what else None,
+        setup_id=setups.get(int(found.other)) if found.other else None,
     )
 
 
@@ -234,24 +249,24 @@ def _changes(
         step = math.log(speeds[after] / speeds[before])
         found = effect(tries.get(before, []), [_moved(t, step) for t in tries.get(after, [])], same)
         effects.append(found if found is not None and math.isfinite(found.value) else None)
-    counts = [len(differences(documents[a], documents[b])) for a, b in edges]
-    words = rulings(effects, counts)
     views = []
-    for (before, after), found, count, ruling in zip(edges, effects, counts, words, strict=True):
+    for (before, after), found in zip(edges, effects, strict=True):
+        count = decisions(documents[before], documents[after])
+        ruling = ruling_of(found, count)
         part = abs(learnt[after] / learnt[before] - 1.0)
-        needed = passes_needed(max(part, 0.002), same.within)
+        needed = passes_needed(max(part, 0.002), same)
+        believed = None if found is None else _believed(found, knowing[before], knowing[after])
         views.append(
             ChangeEffectView(
                 before_id=before,
                 after_id=after,
                 things=count,
                 forecast=_figures(learnt[after] / learnt[before] - 1.0),
-                measured=None if found is None else SaidView(
-                    value=_figures(math.expm1(found.value)), low=_figures(math.expm1(found.low)),
-                    high=_figures(math.expm1(found.high)),
-                ),
+                measured=_effect_view(found),
+                chance=None if found is None else round(found.chance, 4),
+                believed=_effect_view(believed),
                 ruling=ruling,
-                words=RULINGS[ruling],
+                words=effect_words(ruling, None if found is None else found.chance),
                 passes=needed,
                 order=order_of_passes(min(needed, 4)),
                 shares=_shares(documents[before], documents[after], found) if count > 1 else [],
@@ -260,6 +275,24 @@ def _changes(
     return views
 
 
+def _effect_view(found: Effect | None) -> SaidView | None:
+    if found is None:
+        return None
+    value, low, high = (_figures(math.expm1(x)) for x in (found.value, found.low, found.high))
+    return SaidView(value=value, low=low, high=high)
+
+
+def _believed(found: Effect, before: Setup, after: Setup) -> Effect | None:
+    """A measured effect with its forecast believed as far as the laws go."""
+    steps = np.log(_speeds(after) / _speeds(before))
+    told, spread = float(steps[0]), float(np.nanstd(steps[1:]))
+    if not (math.isfinite(told) and math.isfinite(spread)):
+        return None
+    return with_forecast(found, told, math.hypot(spread, OF_CHANGE))
+
+
+OF_CHANGE: Final = 0.015
+"""What the laws leave open of the speed by one change, beside the boat's numbers (common practice, no source)."""
 MOST_SHARED: Final = 6
 SHARE_DRAWS: Final = 64
 SHARE_SEED: Final = 33
@@ -287,16 +320,15 @@ def _shares(before: SetupDocument, after: SetupDocument, found: Effect | None) -
             return []
         if abs(value) > NO_SHARE:
             forecasts.append(Share(name=one.label, value=value, spread=math.hypot(spread, LEAST_SHARE)))
-    half = (found.high - found.low) / 4.0  # a 95 % interval is some four standard deviations wide
     return [
         ShareView(label=s.name, value=round(math.expm1(s.value), 5), spread=round(s.spread, 5))
-        for s in (shared_out(found.value, half, forecasts) if len(forecasts) > 1 else ())
+        for s in (shared_out(found.value, found.deviation, forecasts) if len(forecasts) > 1 else ())
     ]
 
 
 def _speeds(setup: Setup) -> Array:
     """Speed of the nominal drive and of draws [m/s]; the same draws for every setup."""
-    rows = drive_values(setup).rows(SHARE_DRAWS, SHARE_SEED)
+    rows = drive_values(setup).rows(SHARE_DRAWS, SHARE_SEED, known_of(setup))
     return np.asarray(solve(rows, (curve_of(setup),)).speed_mps)
 
 

@@ -15,6 +15,7 @@ from sqlalchemy import Engine, select, text
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from kunstflug.core.cooling.table import CoolingTable
+from kunstflug.core.learning.cases import Memory
 from kunstflug.core.learning.judged import JudgedRun, judged
 from kunstflug.core.learning.learn import Learned, identity_of, learn, newcomer
 from kunstflug.core.learning.seen import Seen
@@ -80,6 +81,7 @@ class _Cache:
     judged: dict[int, JudgedRun] | None = None  # worked out when somebody asks
     club: Club | None = None  # what the other racers taught
     seen: tuple[Seen, ...] = ()
+    memory: Memory = field(default_factory=Memory)
     earlier: dict[int, Learned] = field(default_factory=dict)  # from only so many of the first runs
     lock: threading.Lock = field(default_factory=threading.Lock)
 
@@ -96,8 +98,7 @@ class _Cache:
 class _Taught:
     """What the log of a racer taught.
 
-    Always from the runs alone, not on from what was learnt before: two processes that came to the same log on
-    different ways say the same of it.
+    Always from the runs alone: two processes that came to the same log on different ways say the same of it.
     """
 
     seen: tuple[Seen, ...]
@@ -105,9 +106,12 @@ class _Taught:
     learned: Learned | None
 
     @classmethod
-    def by(cls, seen: tuple[Seen, ...], club: Club | None, identity: str) -> "_Taught":
+    def by(cls, seen: tuple[Seen, ...], club: Club | None, identity: str, memory: Memory) -> "_Taught":
         """Of these runs, and of what the other racers taught."""
-        return cls(seen, club, kept(["learned", identity], partial(learn, seen, club=club)) if seen else None)
+        work = partial(learn, seen, memory, club)
+        found = kept(["learned", identity], work) if seen else None
+        memory.only(seen)
+        return cls(seen, club, found)
 
 
 class _Moved(Exception):
@@ -120,7 +124,7 @@ def _state_of(store: Store, session: Session) -> tuple[str, ...]:
     return (str(owner), str(store.accounts), *map(str, told))
 
 
-def _read_log(store: Store, tries: int = 4) -> tuple[tuple[str, ...], _Taught]:
+def _read_log(store: Store, memory: Memory, tries: int = 4) -> tuple[tuple[str, ...], _Taught]:
     """What the log taught, with the state of it: kept for the next who asks of the same.
 
     Where somebody writes all the time it is read as it is at last, and not kept.
@@ -138,9 +142,9 @@ def _read_log(store: Store, tries: int = 4) -> tuple[tuple[str, ...], _Taught]:
         return seen, club, identity_of(seen, club)
 
     try:
-        return state, _Taught.by(*(kept(["log", *state], read) if tries else read()))
+        return state, _Taught.by(*(kept(["log", *state], read) if tries else read()), memory)
     except _Moved:
-        return _read_log(store, tries - 1)
+        return _read_log(store, memory, tries - 1)
 
 
 MOST_RACERS: Final = 50
@@ -251,7 +255,7 @@ def _learned(store: Store) -> _Cache:
         with store.transaction() as session:
             state = _state_of(store, session)
         if state != cache.state:
-            cache.state, taught = _read_log(store)
+            cache.state, taught = _read_log(store, cache.memory)
             cache.take(taught)
         cache.looked = begun
     return cache

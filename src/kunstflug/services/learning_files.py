@@ -27,6 +27,7 @@ from kunstflug.services.evidence import Kept, seen_of
 from kunstflug.services.knowledge import numbers_of
 from kunstflug.services.plan import cooling_of
 from kunstflug.services.run import APART
+from kunstflug.services.run_rows import check_typed
 from kunstflug.wording.learning import CAUSES, READINGS
 
 _START: Final = datetime.min
@@ -37,7 +38,7 @@ def seen_in(boats: Sequence[BoatDocument]) -> list[Seen]:
 
     Raises
     ------
-    InvalidDocument, InvalidValue : a setup in them is none.
+    InvalidDocument, InvalidValue : a setup in them is none, or a speed in them is none that a boat does.
     """
     runs = sorted(((run, boat) for boat in boats for run in boat.runs), key=lambda pair: pair[0].started_at)
     documents: dict[tuple[str, str], SetupDocument] = {}
@@ -63,6 +64,7 @@ def seen_in(boats: Sequence[BoatDocument]) -> list[Seen]:
 
 
 def _kept(run: BoatRunIn, boat: BoatDocument, document: SetupDocument, links: dict[str, str], outing: str) -> Kept:
+    check_typed(run.typed)
     readings = [
         (r.place, si(parsed_quantity(Dimension.TEMPERATURE, r.typed, "typed"), Dimension.TEMPERATURE), r.minutes_after)
         for r in run.readings
@@ -125,7 +127,7 @@ def report(boats: Sequence[BoatDocument]) -> dict[str, Any]:
                     for r in run.readings
                 ],
                 "causes": [{"words": CAUSES[s.cause], "chance": round(s.chance, 3)} for s in odd.suspicions[:3]]
-                if (odd := odd_run(run))
+                if (odd := odd_run(run, runs))
                 else [],
             }
             for run in runs

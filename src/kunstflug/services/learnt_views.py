@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from kunstflug.core.learning.attribution import Ruling
+from kunstflug.core.learning.causes import Cause
 from kunstflug.core.setup.knowledge import Owner
 
 
@@ -55,8 +56,13 @@ class KnownReadingView:
 class CauseView:
     """Why a run may not fit, and how likely that is among the causes that were tried."""
 
+    cause: Cause
     words: str
     chance: float
+    label: str  # of the reading that would be put right; empty where the cause says of none
+    dimension: str
+    fits: float | None  # what would have been meant
+    setup_id: int | None  # that it may have run with
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -87,9 +93,11 @@ class ChangeEffectView:
 
     before_id: int
     after_id: int
-    things: int  # that changed at once
+    things: int  # decisions taken at once
     forecast: float | None
     measured: SaidView | None  # with its 95 % interval
+    chance: float | None  # that it is faster, by the same law as the interval
+    believed: SaidView | None  # with the forecast believed, too
     ruling: Ruling
     words: str
     passes: int  # of each setup, to see what is forecast
@@ -127,6 +135,7 @@ class KnowledgeView:
     judged: list[KnownRunView]
     changes: list[ChangeEffectView]
     measure: list[MeasureNextView]
+    denied: bool  # the runs agree among themselves and not with the laws
     set_aside: list[int]
     limit_of_day: float | None  # two runs of a day differ by less, 95 times of 100; a part of the speed
     limit_of_days: float | None  # the same of runs of two days

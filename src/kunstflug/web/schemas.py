@@ -9,6 +9,7 @@ from pydantic import Field
 from kunstflug.core.choose.backward import FreePart, Wish
 from kunstflug.core.drive.schools import Schools
 from kunstflug.core.laws.sound import Loudness, measured
+from kunstflug.core.learning.causes import Cause
 from kunstflug.documents.base import Strict
 from kunstflug.documents.quantity import LengthQuantity, MassQuantity, Quantity, SpeedQuantity, TemperatureQuantity
 from kunstflug.documents.run import TypedRun
@@ -264,6 +265,12 @@ class NotesIn(Strict):
     observations: list[Annotated[str, Field(max_length=500)]] = Field(default_factory=list, max_length=60)
     readings: list[ReadingIn] = Field(default_factory=list, max_length=MOST_READINGS)
     typed: TypedRun | None = Field(default=None, description="what was read off displays; left out, it stays")
+
+
+class PutRightIn(Strict):
+    """Which slip of the pen it was."""
+
+    cause: Cause
 
 
 class AsideIn(Strict):

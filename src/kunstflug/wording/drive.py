@@ -178,6 +178,11 @@ def _may_hang(f: forecast.MayHang, t: Tongue) -> str:
     return "Thrust is hardly more than resistance on the way up: gust and trim decide; the speed is a mean over both."
 
 
+@says(forecast.RunsDenyLaws)
+def _deny(f: forecast.RunsDenyLaws, t: Tongue) -> str:
+    return "These runs deny the laws: the forecast stands on the runs alone. Look at KV, pitch and units once more."
+
+
 @says(forecast.HighVoltage)
 def _volts(f: forecast.HighVoltage, t: Tongue) -> str:
     return f"Over {trimmed(f.limit_v)} V: shock hazard and arcs. This is work for licensed practice."

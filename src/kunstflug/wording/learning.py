@@ -43,14 +43,24 @@ CAUSES: Final = {
     Cause.WIND: "wind",
     Cause.INSTRUMENT: "a false reading",
     Cause.NOT_FULL: "the trigger was not held at full",
+    Cause.PEAK: "a peak in place of what was held",
+    Cause.UNIT: "another unit",
+    Cause.DIGIT: "a digit moved",
+    Cause.OTHER_SETUP: "it ran with another setup",
 }
 
-RULINGS: Final = {
-    Ruling.REAL: "real",
-    Ruling.NOT_SHOWN: "not shown",
-    Ruling.TOO_MANY: "too many things changed",
-    Ruling.NO_RUNS: "no runs to compare",
-}
+NO_RUNS: Final = "no runs to compare"
+
+
+def effect_words(ruling: Ruling, chance: float | None) -> str:
+    """How likely a decision helped, as a racer says it."""
+    if chance is None or ruling is Ruling.NO_RUNS:
+        return NO_RUNS
+    slower = chance < 0.5
+    hundred = min(max(round(100 * (1 - chance if slower else chance)), 50), 99)
+    words = f"{hundred} in 100 that it is {'slower' if slower else 'faster'}"
+    return f"{words}, by several decisions at once" if ruling is Ruling.TOO_MANY else words
+
 
 HULLS: Final = {"mono": "Monos", "catamaran": "Catamarans", "tunnel": "Tunnels", "outrigger": "Outriggers"}
 MOTORS: Final = {"inrunner": "Inrunners", "outrunner": "Outrunners"}

@@ -1,5 +1,6 @@
 """What is allowed: ranges and words of single fields."""
 
+from kunstflug.core.learning import causes
 from kunstflug.core.quantity import facts
 from kunstflug.core.quantity.units import number_in
 from kunstflug.wording.say import fixed, join, says
@@ -21,6 +22,11 @@ def _whole(f: facts.WholeBetween, t: Tongue) -> str:
 @says(facts.NumberBetween)
 def _number(f: facts.NumberBetween, t: Tongue) -> str:
     return f"{trimmed(f.low)} to {trimmed(f.high)}"
+
+
+@says(causes.SlipOfThisRun)
+def _slip(f: causes.SlipOfThisRun, t: Tongue) -> str:
+    return "a slip that this run still has, in a number that was typed"
 
 
 @says(facts.AtMost)

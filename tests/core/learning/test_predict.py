@@ -12,39 +12,16 @@ HEAVY = 23  # a boat with so much slip that it barely planes
 NAME = "water_at_rest"
 
 
-@pytest.fixture(scope="module")
-def heavy():
-    """A run of a heavy boat, and the value of ``NAME`` just below the one at which it starts to plane (logarithm)."""
+@pytest.mark.parametrize("at", [-1.2, -0.95, -0.9, -0.6, 0.0])
+def test_a_slope_is_what_two_answers_differ_by_also_at_the_hump(at):
+    """Where a heavy boat just comes onto the plane, its speed once jumped; a slope there said a thousand."""
     seed, setup = next(found for found in boats(HEAVY, 11) if found[0] == HEAVY)
     run = run_of(Day(setup=setup, outing=0, logged=True), seed, 0)
     base = base_of(run)
-
-    def speed(x):
-        return float(steady_many([base], [(NAME,)], [np.array([[x]])])[0][0, 0])
-
-    low, high = -1.5, 0.0
-    while high - low > 0.1 * STEP:
-        middle = 0.5 * (low + high)
-        low, high = (low, middle) if speed(middle) - speed(low) > 0.5 else (middle, high)
-    assert speed(high) - speed(low) > 0.5  # it jumps
-    return run, base, low
-
-
-def test_a_step_over_the_hump_is_no_slope(heavy):
-    run, base, at = heavy
-    (there,) = said([run], [base], [(NAME,)], [np.array([at])], [None], heat=False)
-    (before,) = said([run], [base], [(NAME,)], [np.array([at - 3 * STEP])], [None], heat=False)
-    # Speed goes with no number by a power of more than about 3; a forward step gave 1009 here, current 1097.
-    assert np.all(np.abs(there.slope[:4]) < 10.0)
-    assert there.slope[0] == pytest.approx(before.slope[0], rel=0.5)
-
-
-def test_elsewhere_a_slope_is_what_two_answers_differ_by(heavy):
-    run, base, at = heavy
-    x = at - 0.4
-    (there,) = said([run], [base], [(NAME,)], [np.array([x])], [None], heat=False)
-    two = steady_many([base], [(NAME,)], [np.array([[x - STEP], [x + STEP]])])[0]
-    assert there.slope[:4, 0] == pytest.approx((two[1] - two[0]) / (2 * STEP), rel=0.02, abs=1e-3)
+    there = said(run, base, (NAME,), np.array([at]))
+    two = steady_many([base], [(NAME,)], [np.array([[at - STEP], [at + STEP]])])[0]
+    assert there.slope[:4, 0] == pytest.approx((two[1] - two[0]) / (2 * STEP), rel=0.03, abs=2e-3)
+    assert np.all(np.abs(there.slope[:4]) < 20.0)
 
 
 @pytest.mark.parametrize("spoilt", [0.0, 1e-7])

@@ -66,7 +66,12 @@
       </div>
     {/if}
     {#if compare.knowledge?.judged.length && !bought}
-      <Known knowledge={compare.knowledge} {trail} onaside={(runs, aside) => void compare.setAside(runs, aside)} />
+      <Known
+        knowledge={compare.knowledge}
+        {trail}
+        onaside={(runs, aside) => void compare.setAside(runs, aside)}
+        onright={(run, cause) => void compare.putRight(run, cause)}
+      />
     {:else}
       <Results {trail} onolder={(id) => compare.olderRuns(id)} />
     {/if}

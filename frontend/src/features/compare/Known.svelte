@@ -1,7 +1,7 @@
 <script lang="ts">
   import Button from 'flowbite-svelte/Button.svelte';
 
-  import type { Knowledge, TrailView } from '$lib/api/client';
+  import type { Cause, Knowledge, TrailView } from '$lib/api/client';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
   import { link } from '$lib/ui/theme';
   import Wide from '$lib/ui/Wide.svelte';
@@ -13,9 +13,16 @@
     knowledge,
     trail,
     onaside,
-  }: { knowledge: Knowledge; trail: TrailView; onaside: (runs: number[], aside: boolean) => void } = $props();
+    onright,
+  }: {
+    knowledge: Knowledge;
+    trail: TrailView;
+    onaside: (runs: number[], aside: boolean) => void;
+    onright: (run: number, cause: Cause) => void;
+  } = $props();
 
   const FIRST = 4;
+  const LEAST = 0.02;
   let all = $state(false);
   const names = $derived(Object.fromEntries(trail.setups.map((s) => [s.setup_id, s.name])));
   const rows = $derived(
@@ -27,13 +34,31 @@
   const every = $derived(knowledge.judged.flatMap((run) => run.readings));
   const odd = $derived(knowledge.judged.filter((run) => run.off !== null));
   const held = $derived(every.filter((m) => m.inside).length);
-  const chance = (part: number) => (part >= 0.01 ? `${Math.round(100 * part)} %` : 'under 1 %');
+  /** What would have been meant; empty where a cause says of no number and no setup. */
+  const meant = (cause: Knowledge['judged'][number]['causes'][number]) =>
+    cause.fits !== null
+      ? units.text(cause.fits, cause.dimension)
+      : cause.setup_id !== null
+        ? (names[cause.setup_id] ?? 'an older setup')
+        : '';
+  const said = (cause: Knowledge['judged'][number]['causes'][number]) => {
+    const what = meant(cause);
+    return what ? `${cause.words}: ${what}` : cause.words;
+  };
+  const chance = (part: number) => `${Math.min(Math.round(100 * part), 99)} in 100`;
 </script>
 
 {#each odd as run (run.run_id)}
   <div class="mt-3 border-l-3 border-l-short pl-3" data-testid="odd-run">
     <b>{shortDay(run.started_at)}, {names[run.setup_id] ?? 'older setup'}: {run.worst.toLowerCase()} does not fit.</b>
-    It may be {run.causes.map((c) => `${c.words} (${chance(c.chance)})`).join(', ')}.
+    It may be {run.causes
+      .filter((c, k) => k === 0 || c.chance >= LEAST)
+      .map((c) => `${said(c)} (${chance(c.chance)})`)
+      .join(', ')}.
+    {#if run.causes[0] && meant(run.causes[0])}
+      {@const first = run.causes[0]}
+      <Button onclick={() => onright(run.run_id, first.cause)} class={link}>Put it right: {meant(first)}</Button>
+    {/if}
     <Button onclick={() => onaside([run.run_id], true)} class={link}>Set it aside</Button>
   </div>
 {/each}

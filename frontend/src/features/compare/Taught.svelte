@@ -26,6 +26,12 @@
 
 <section>
   <h2 class="mt-6.5 mb-1">What the runs taught <Asks of="compare.taught" /></h2>
+  {#if knowledge.denied}
+    <p class="mt-1 border-l-3 border-l-short pl-3 max-w-[70ch]">
+      These runs agree with each other and not with the laws: the forecast stands on the runs alone. Look at KV, pitch
+      and units once more.
+    </p>
+  {/if}
   {#if taught.length}
     <p class="quiet max-w-[70ch]">
       Grey is the 80 % band of what was typed or guessed, blue what {knowledge.runs === 1

@@ -92,7 +92,10 @@
                 {signed(c?.forecast)} %{#if c?.measured}<span class="quiet">, measured</span>
                   {signed(c.measured.value)} %
                   <span class="quiet">({signed(c.measured.low)} to {signed(c.measured.high)})</span>{/if}:
-                <b>{c?.words}</b>{#if c?.ruling === 'not_shown'}<span class="quiet"
+                <b>{c?.words}</b>{#if c?.believed}<span class="quiet"
+                    >; with the forecast {signed(c.believed.value)} % ({signed(c.believed.low)} to
+                    {signed(c.believed.high)})</span
+                  >{/if}{#if c?.ruling === 'not_shown'}<span class="quiet"
                     >; {c.passes} passes each would show what is forecast, run {[...c.order].join(' ')}</span
                   >{/if}
                 {#if c?.shares.length}

@@ -3,6 +3,7 @@ import {
   api,
   ask,
   askNothing,
+  type Cause,
   type Knowledge,
   Problem,
   type SetupView,
@@ -79,6 +80,20 @@ export class CompareState {
       toasts.say(aside ? `Set aside: nothing is learnt from ${many.toLowerCase()}` : `${many} ${counts} again`, () =>
         this.setAside(runs, !aside),
       );
+    } catch (error) {
+      this.problem = error as Problem;
+    }
+  }
+
+  /** A slip of the pen: what was meant is written in place of what was typed. */
+  async putRight(run_id: number, cause: Cause): Promise<void> {
+    const boatId = this.trail?.boat_id;
+    this.problem = undefined;
+    try {
+      await ask(api.POST('/api/runs/{run_id}/put-right', { params: { path: { run_id } }, body: { cause } }));
+      if (this.stepped) void this.step(this.stepped);
+      if (boatId) await this.learn(boatId);
+      toasts.say('Put right: it counts again');
     } catch (error) {
       this.problem = error as Problem;
     }

@@ -58,6 +58,7 @@ export type TypedRun = Schemas['TypedRun'];
 export type RunItem = Schemas['RunItem'];
 export type SetupItem = Schemas['SetupItem'];
 export type BinnedView = Schemas['BinnedView'];
+export type Cause = Schemas['CauseView']['cause'];
 export type ComparedRun = Schemas['ComparedRun'];
 export type CsvTaken = Schemas['CsvTaken'];
 export type TrackView = Schemas['TrackView'];

@@ -255,6 +255,11 @@ class MayHang(Fact):
     chance: float
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RunsDenyLaws(Fact):
+    """The runs of the boat agree among themselves and not with the laws: the forecast stands on the runs."""
+
+
 BALANCED: Final = 0.005  # of the resistance, within which thrust equals it
 
 
@@ -270,6 +275,8 @@ def _caveats(setup: Setup, point: OperatingPoint) -> tuple[Fact, ...]:
         found.append(NotPlaning(volume_froude=froude))
     elif abs(float(point.thrust_n) / float(point.resistance_n) - 1.0) > BALANCED:
         found.append(MayHang(chance=float(point.planes)))
+    if setup.knowledge is not None and setup.knowledge.denied:
+        found.append(RunsDenyLaws())
     if cells * FULL_CELL_V > SHOCK_V:
         found.append(HighVoltage(voltage_v=cells * FULL_CELL_V, limit_v=SHOCK_V))
     if setup.controller.supply is controller.Supply.LINEAR and cells > LINEAR_CELLS:

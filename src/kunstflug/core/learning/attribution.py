@@ -1,9 +1,10 @@
-"""What a change brought: measured effect with its interval, and what may be said of it.
+"""What a decision brought: how likely it helped and by how much, by one law for the word and for the interval.
 
-Runs before and after, each freed of its conditions by the model, differ by the change, by the day and by how well
-this driver repeats himself on this water. Variances are pooled over all setups of the boat, and the interval is
-Student's with what they leave open. Many changes at once are held to Holm's order, so that of twenty changes that do
-nothing it is rare that even one is called real.
+Runs before and after, each freed of its conditions by the model, differ by the decision, by the day and by how well
+this driver repeats himself on this water, his display included. What one day or one instrument does to both sides falls
+out of the difference. Of decisions that do nothing ``LEVEL`` are called a change, however many others were tried in
+other months: who tries much must not be told less. What each is likely to have brought with the forecast believed, too,
+stands beside it.
 """
 
 import math
@@ -18,6 +19,7 @@ import scipy
 from kunstflug.core.evidence.instruments import DAY, REPEAT
 
 LEVEL: Final = 0.05
+"""Share of decisions that do nothing which are called a change."""
 POWER: Final = 0.80
 PRIOR_WEIGHT: Final = 4.0
 """Runs that the usual repeatability counts for, before this driver's own is known (common practice, no source)."""
@@ -48,14 +50,16 @@ class Repeatability:
 
     Parameters
     ----------
-    within : s_r, of runs of one setup within an outing.
+    within : s_r, of runs of one setup within an outing, reading included.
     between : s_L, between outings.
     runs : how many runs the first is taken from beyond one a group; 0 where it is only usual.
+    scatter : the first over what is usual for such readings [1].
     """
 
     within: float
     between: float
     runs: int
+    scatter: float = 1.0
 
     @property
     def reproducible(self) -> float:
@@ -72,47 +76,86 @@ class Repeatability:
         """The same of two runs of different days."""
         return 2.8 * self.reproducible
 
+    def freedom(self, count: int) -> float:
+        """Degrees of freedom of a comparison of so many runs."""
+        return PRIOR_WEIGHT + self.runs + max(count - 2, 0)
+
+
+def usual_spread(own: float) -> float:
+    """Of a run within an outing, before this driver's own is known: his driving and the reading."""
+    return math.hypot(REPEAT, own)
+
 
 def repeatability(groups: Sequence[Sequence[Try]]) -> Repeatability:
     """Of runs in groups, each of one setup (ISO 5725-2:1994, 7.4, for groups of unequal size), held to the usual."""
-    squares, freedom = PRIOR_WEIGHT * REPEAT**2, PRIOR_WEIGHT
+    squares, freedom = PRIOR_WEIGHT, PRIOR_WEIGHT
     between, days, counted = PRIOR_WEIGHT * DAY**2, PRIOR_WEIGHT, 0
+    spreads = [usual_spread(run.spread) for group in groups for run in group]
+    usual = math.sqrt(float(np.mean(np.square(spreads)))) if spreads else REPEAT
     for group in groups:
-        cells: dict[str, list[float]] = {}
+        cells: dict[str, list[Try]] = {}
         for run in group:
-            cells.setdefault(run.outing, []).append(run.value)
+            cells.setdefault(run.outing, []).append(run)
         for cell in cells.values():
-            squares += sum((v - float(np.mean(cell))) ** 2 for v in cell)
+            mean = float(np.mean([run.value for run in cell]))
+            squares += sum(((run.value - mean) / usual_spread(run.spread)) ** 2 for run in cell)
             freedom += len(cell) - 1
             counted += len(cell) - 1
         if len(cells) > 1:
-            means = [float(np.mean(cell)) for cell in cells.values()]
+            means = [float(np.mean([run.value for run in cell])) for cell in cells.values()]
             size = len(cells) / sum(1 / len(cell) for cell in cells.values())
-            spread = float(np.var(means, ddof=1)) - squares / freedom / size
+            spread = float(np.var(means, ddof=1)) - squares / freedom * usual**2 / size
             between += max(spread, 0.0) * (len(cells) - 1)
             days += len(cells) - 1
-    return Repeatability(within=math.sqrt(squares / freedom), between=math.sqrt(between / days), runs=counted)
+    scatter = math.sqrt(squares / freedom)
+    return Repeatability(within=scatter * usual, between=math.sqrt(between / days), runs=counted, scatter=scatter)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Effect:
-    """What a change brought, as a logarithm.
+    """What a decision brought, as a logarithm: Student's t about ``value``; see ``chance``, ``low`` and ``high``.
 
     Parameters
     ----------
-    low, high : the 95 % interval before it is held to others.
-    p : chance of such a difference, or a larger one, with a change that does nothing.
+    deviation : standard deviation, before what the freedom leaves open.
+    freedom : degrees of it; infinite for a normal number.
     """
 
     value: float
-    low: float
-    high: float
-    p: float
+    deviation: float
     freedom: float
+
+    @property
+    def chance(self) -> float:
+        """How likely it is faster [1]."""
+        return _below(self.value / self.deviation, self.freedom)
+
+    @property
+    def low(self) -> float:
+        """Lower end of the 95 % interval; above 0 where that it is faster is called."""
+        return self.value - self.deviation * _at(1 - LEVEL / 2, self.freedom)
+
+    @property
+    def high(self) -> float:
+        """Upper end of it."""
+        return self.value + self.deviation * _at(1 - LEVEL / 2, self.freedom)
+
+    @property
+    def called(self) -> bool:
+        """Whether the interval leaves no change out: the same law as the chance."""
+        return self.low > 0.0 or self.high < 0.0
+
+
+def _below(t: float, freedom: float) -> float:
+    return float(scipy.special.ndtr(t) if math.isinf(freedom) else scipy.special.stdtr(freedom, t))
+
+
+def _at(part: float, freedom: float) -> float:
+    return float(scipy.special.ndtri(part) if math.isinf(freedom) else scipy.special.stdtrit(freedom, part))
 
 
 def effect(before: Sequence[Try], after: Sequence[Try], known: Repeatability) -> Effect | None:
-    """What a change brought; None without runs on both sides.
+    """What a decision brought; None without runs on both sides.
 
     Outings with runs on both sides are compared within the day, all else carries the day's spread.
     """
@@ -124,77 +167,61 @@ def effect(before: Sequence[Try], after: Sequence[Try], known: Repeatability) ->
     days = np.zeros((len(tries), len(columns)))
     for k, run in enumerate(tries):
         days[k, columns[run.outing]] = 1.0
-    own = np.array([t.spread for t in tries])
-    spread = np.diag(known.within**2 + own**2) + known.between**2 * days @ days.T
-    inverse = np.linalg.inv(spread)
+    each = np.array([known.scatter * usual_spread(t.spread) for t in tries])
+    inverse = np.linalg.inv(np.diag(each**2) + known.between**2 * days @ days.T)
     covariance = np.linalg.inv(design.T @ inverse @ design)
     value = float((covariance @ design.T @ inverse @ np.array([t.value for t in tries]))[1])
-    deviation = math.sqrt(covariance[1, 1])
-    freedom = PRIOR_WEIGHT + known.runs + max(len(tries) - 2, 0)
-    wide = float(scipy.special.stdtrit(freedom, 1 - LEVEL / 2)) * deviation
-    p = 2 * float(scipy.special.stdtr(freedom, -abs(value) / deviation))
-    return Effect(value=value, low=value - wide, high=value + wide, p=p, freedom=freedom)
+    return Effect(value=value, deviation=math.sqrt(covariance[1, 1]), freedom=known.freedom(len(tries)))
 
 
-def holm(p: Sequence[float], level: float = LEVEL) -> list[bool]:
-    """Which of many differences are real: Holm's order (S. Holm, Scand. J. Statist. 6 (1979) 65-70)."""
-    order = np.argsort(p)
-    real = [False] * len(p)
-    for rank, k in enumerate(order):
-        if p[k] > level / (len(p) - rank):
-            break
-        real[k] = True
-    return real
+def with_forecast(measured: Effect, forecast: float, spread: float) -> Effect:
+    """The same with what was forecast of it believed as far as its spread: two normal numbers in one."""
+    wide = measured.deviation * math.sqrt(measured.freedom / (measured.freedom - 2.0)) if measured.freedom > 2 else 1.0
+    own, told = 1.0 / wide**2, 1.0 / spread**2
+    value = (own * measured.value + told * forecast) / (own + told)
+    return Effect(value=value, deviation=1.0 / math.sqrt(own + told), freedom=math.inf)
 
 
-def rulings(effects: Sequence[Effect | None], changes: Sequence[int]) -> list[Ruling]:
-    """What may be said of each change, all together.
+def ruling_of(found: Effect | None, decisions: int) -> Ruling:
+    """What may be said of a change.
 
     Parameters
     ----------
-    changes : how many things changed at once.
+    decisions : how many were taken at once.
     """
-    shown = [k for k, e in enumerate(effects) if e is not None]
-    real = dict(zip(shown, holm([effects[k].p for k in shown if effects[k] is not None]), strict=True))  # type: ignore[union-attr]
-    found = []
-    for k, count in enumerate(changes):
-        if k not in real:
-            found.append(Ruling.NO_RUNS)
-        elif not real[k]:
-            found.append(Ruling.NOT_SHOWN)
-        else:
-            found.append(Ruling.TOO_MANY if count > 1 else Ruling.REAL)
-    return found
+    if found is None:
+        return Ruling.NO_RUNS
+    if not found.called:
+        return Ruling.NOT_SHOWN
+    return Ruling.TOO_MANY if decisions > 1 else Ruling.REAL
 
 
-def passes_needed(part: float, within: float, read: float = 0.0) -> int:
+def passes_needed(part: float, known: Repeatability) -> int:
     """Passes of each setup in one outing to see a difference, four times of five.
 
     Parameters
     ----------
     part : the difference over the speed [1].
-    within, read : spread of runs of one outing, and of one reading.
     """
     for count in range(2, MOST_PASSES):
-        if chance_seen(part, count, within, read) >= POWER:
+        if chance_seen(part, count, known) >= POWER:
             return count
     return MOST_PASSES
 
 
-def chance_seen(part: float, count: int, within: float, read: float = 0.0) -> float:
-    """How often so many passes of each setup in one outing show a difference that is there: the t test's power [1].
+def chance_seen(part: float, count: int, known: Repeatability) -> float:
+    """How often so many passes of each setup in one outing are called a change, by the law that will judge them [1].
 
-    J. Cohen, Statistical Power Analysis for the Behavioral Sciences (1988), ch. 2.
+    The noncentral t (J. Cohen, Statistical Power Analysis for the Behavioral Sciences (1988), ch. 2).
 
     Parameters
     ----------
     part : the difference over the speed [1].
     count : passes of each setup, at least 2.
-    within, read : spread of runs of one outing, and of one reading.
     """
-    freedom = 2 * count - 2
-    deviation = math.sqrt(2 * (within**2 + read**2) / count)
-    critical = float(scipy.special.stdtrit(freedom, 1 - LEVEL / 2))
+    freedom = known.freedom(2 * count)
+    deviation = math.sqrt(2 / count) * known.within
+    critical = _at(1 - LEVEL / 2, freedom)
     return 1.0 - float(scipy.special.nctdtr(freedom, abs(part) / deviation, critical))
 
 

@@ -10,7 +10,17 @@ import numpy as np
 
 from kunstflug.core.evidence.instruments import DAY, REPEAT
 from kunstflug.core.evidence.readings import HEAT, STEADY, What
-from kunstflug.core.learning.predict import Base, Said, base_of, said, steady_many
+from kunstflug.core.learning.predict import (
+    Asked,
+    Base,
+    Said,
+    alike,
+    asked,
+    base_of,
+    said_by,
+    steady_many,
+    warm_ones,
+)
 from kunstflug.core.learning.seen import Seen
 from kunstflug.core.learning.spreads import (
     CHARGE_OPEN,
@@ -38,15 +48,18 @@ from kunstflug.core.setup.knowledge import (
 JITTER: Final = 1e-9
 ALIKE: Final = 1e-6  # features that differ by less are of one setup
 LEAST_RISE_K: Final = 0.5
-FRESH: Final = 0.1  # part of the runs; where fewer are other ones, the search before goes on
+PITCH_OPEN: Final = 0.3  # of the logarithm, where runs deny the laws
 
 
-def latents_of(runs: Sequence[Seen], bases: Sequence[Base], club: Club | None = None) -> Latents:
+def latents_of(
+    runs: Sequence[Seen], bases: Sequence[Base], club: Club | None = None, denied: frozenset[str] = frozenset()
+) -> Latents:
     """The latents of all things aboard in some runs.
 
     Parameters
     ----------
     club : what is known of families of things; those count that ran.
+    denied : boats whose runs deny the laws: their pitch is left open, too, which nothing else can stand in for.
     """
     spreads: dict[Column, float] = {}
     setups: dict[str, list[Array]] = {}
@@ -59,10 +72,11 @@ def latents_of(runs: Sequence[Seen], bases: Sequence[Base], club: Club | None = 
         if things not in seen:
             seen.add(things)
             for column, spread in _columns(run, base):
-                spreads.setdefault(column, spread)
+                open_ = run.boat in denied and column[1] == "pitch_factor" and column[0] != RACER
+                spreads.setdefault(column, max(spread, PITCH_OPEN) if open_ else spread)
     anchors = {}
     for boat, found in setups.items():
-        table = np.array(found)
+        table = np.array(sorted(found, key=lambda at: at.tolist()))
         like = likeness(table, table) + JITTER * np.eye(len(table))
         anchors[boat] = Anchors(features=table, factor=np.linalg.cholesky(like).astype(np.float64))
         spreads |= {(boat, f"setup_{k}"): 1.0 for k in range(len(table))}
@@ -70,7 +84,9 @@ def latents_of(runs: Sequence[Seen], bases: Sequence[Base], club: Club | None = 
     if club is not None:
         ran = club.of_families({family for base in bases for family in base.families.values()})
         spreads |= dict.fromkeys(ran.columns, 1.0)
-    return Latents(columns={c: k for k, c in enumerate(spreads)}, spread=spreads, anchors=anchors, club=ran)
+    return Latents(
+        columns={c: k for k, c in enumerate(spreads)}, spread=spreads, anchors=anchors, club=ran, denied=denied
+    )
 
 
 def _columns(run: Seen, base: Base) -> Iterator[tuple[Column, float]]:
@@ -200,6 +216,10 @@ class Case:
         """Places of the readings that full throttle held gives: speed, current, rpm and voltage."""
         return [i for i, reading in enumerate(self.run.readings) if reading.what in STEADY]
 
+    def warm(self) -> list[int]:
+        """Places of the readings for which the duty has to be run: temperatures and the charge used."""
+        return warm_ones(self.run)
+
     def columns(self) -> list[int]:
         """Places of those readings in ``STEADY``."""
         return [STEADY.index(self.run.readings[i].what) for i in self.steady()]
@@ -226,26 +246,21 @@ def bent(cases: Sequence[Case], at: Sequence[Array]) -> list[Array]:
 
 
 class Memory:
-    """Slopes that were worked out before, so that one run more asks the model about one run only."""
+    """What was said of runs as bought, so that one run more asks the model about one run only.
+
+    What is learnt hangs on the runs alone, whatever was learnt before.
+    """
 
     def __init__(self) -> None:
-        self.said: dict[str, tuple[Seen, Said]] = {}
+        self.asked: dict[str, tuple[Seen, tuple[str, ...], Asked]] = {}
         self._bases: dict[str, tuple[Seen, Base]] = {}
-        self._ended: dict[Column, float] = {}
-        self._searched: frozenset[str] = frozenset()
 
-    def start(self, columns: Sequence[Column], centre: Array) -> Array:
-        """Where a search begins: where the last one ended, and where it lies before any run for what is new."""
-        return np.array([self._ended.get(column, before) for column, before in zip(columns, centre, strict=True)])
-
-    def end(self, columns: Sequence[Column], at: Array, runs: Sequence[Seen]) -> None:
-        """Keeps where a search of some runs ended."""
-        self._ended = dict(zip(columns, at.tolist(), strict=True))
-        self._searched = frozenset(run.key for run in runs)
-
-    def searched(self, runs: Sequence[Seen]) -> bool:
-        """Whether the search before was of the same runs but for a few: a run that was taken out counts as one more."""
-        return len(self._searched ^ {run.key for run in runs}) < FRESH * len(runs)
+    def only(self, runs: Sequence[Seen]) -> None:
+        """Forgets all other runs."""
+        keys = {run.key for run in runs}
+        for kept in (self.asked, self._bases):
+            for key in [key for key in kept if key not in keys]:
+                del kept[key]
 
     def base(self, run: Seen) -> Base:
         """The run's setup as bought."""
@@ -254,25 +269,34 @@ class Memory:
             kept = self._bases[run.key] = (run, base_of(run))
         return kept[1]
 
-    def known(self, run: Seen, names: tuple[str, ...]) -> Said | None:
+    def known(self, run: Seen, names: tuple[str, ...], *, sloped: bool) -> Asked | None:
         """What was worked out for the same run before."""
-        kept = self.said.get(run.key)
-        return kept[1] if kept is not None and kept[0] == run and kept[1].names == names else None
+        kept = self.asked.get(run.key)
+        if kept is None or kept[:2] != (run, names) or (sloped and kept[2].steady is None):
+            return None
+        return kept[2]
 
 
 def cases_of(runs: Sequence[Seen], latents: Latents, own: Own, memory: Memory) -> list[Case]:
     """Runs with their slopes, those that are new asked for."""
     bases = [memory.base(run) for run in runs]
     mixes = _mixes(runs, bases, latents)
-    fresh = [k for k, run in enumerate(runs) if memory.known(run, mixes[k].names) is None]
+    names = [mixed.names for mixed in mixes]
+    of_setup, of_duty = alike(runs, bases, names)
+    sloped = {*of_setup, *of_duty}
+    fresh = [k for k, run in enumerate(runs) if memory.known(run, names[k], sloped=k in sloped) is None]
     if fresh:
-        names = [mixes[k].names for k in fresh]
-        nowhere = [np.zeros(len(n)) for n in names]
-        asked = said([runs[k] for k in fresh], [bases[k] for k in fresh], names, nowhere, [None] * len(fresh))
-        for k, answer in zip(fresh, asked, strict=True):
-            memory.said[runs[k].key] = (runs[k], answer)
+        nowhere = [np.zeros(len(names[k])) for k in fresh]
+        told = asked(
+            [runs[k] for k in fresh], [bases[k] for k in fresh], [names[k] for k in fresh], nowhere,
+            [k in sloped for k in fresh],
+        )  # fmt: skip
+        for k, answer in zip(fresh, told, strict=True):
+            memory.asked[runs[k].key] = (runs[k], names[k], answer)
     found, begin = [], 0
-    for run, base, mixed in zip(runs, bases, mixes, strict=True):
+    for k, (run, base, mixed) in enumerate(zip(runs, bases, mixes, strict=True)):
+        one, steady, warm = (memory.asked[runs[i].key][2] for i in (k, of_setup[k], of_duty[k]))
+        assert steady.steady is not None
         # What is exact in this boat stays so, whatever others of the racer have taught.
         unsure = np.array([base.spread[name] > 0 for name in mixed.names], dtype=bool)
         columns, table = mixed.columns, mixed.table * unsure[:, np.newaxis]
@@ -286,7 +310,7 @@ def cases_of(runs: Sequence[Seen], latents: Latents, own: Own, memory: Memory) -
             Case(
                 run=run, base=base, mixed=mixed, columns_of=columns, table=table, own=own.of(run), rows=rows,
                 width=own.first + len(own.columns),
-                said=memory.said[run.key][1],
+                said=said_by(run, mixed.names, np.zeros(len(mixed.names)), one, steady.steady, warm.warm),
             )
         )  # fmt: skip
     return found

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import Final
 
 import numpy as np
 import numpy.typing as npt
@@ -11,15 +12,17 @@ from scipy.linalg import solve_triangular
 from kunstflug.core.drive.curves import percentiles
 from kunstflug.core.evidence.judgement import Prediction
 from kunstflug.core.evidence.readings import HEAT, STEADY, Reading, What
-from kunstflug.core.learning.arrow import Indices
 from kunstflug.core.learning.cases import Case, bent
-from kunstflug.core.learning.estimate import ROUNDED, root_of
+from kunstflug.core.learning.drawn import DRAWS, SEED
+from kunstflug.core.learning.estimate import ROUNDED, Indices, root_of
 from kunstflug.core.learning.learn import Learned
 from kunstflug.core.learning.predict import Said, steady_many
-from kunstflug.core.learning.search import DRAWS, LEAST_FITTING, MOST_OFF, SEED
 from kunstflug.core.learning.spreads import spread_of
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.value import Z80, Array
+
+MOST_OFF: Final = 0.2
+LEAST_FITTING: Final = 16  # draws, of which a band can be made
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

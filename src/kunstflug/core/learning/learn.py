@@ -6,24 +6,32 @@ it is learnt with the rest and then left out, so that no thing is blamed for the
 
 import dataclasses
 import hashlib
-from collections.abc import Mapping, Sequence
+import math
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
 import numpy.typing as npt
 
 from kunstflug.core.drive import MODEL_VERSION
 from kunstflug.core.drive.family import parts_of
+from kunstflug.core.evidence.instruments import DAY, REPEAT
+from kunstflug.core.evidence.readings import What
 from kunstflug.core.learning.cases import Case, Memory, cases_of, latents_of, own_of, read_of
-from kunstflug.core.learning.estimate import Estimate
-from kunstflug.core.learning.search import DRAWS, SEED, draws_of, joined, searched
+from kunstflug.core.learning.drawn import drawn_of, own_columns
+from kunstflug.core.learning.estimate import OUT, Estimate
+from kunstflug.core.learning.predict import Base
+from kunstflug.core.learning.search import found_of, joined, searched
 from kunstflug.core.learning.seen import Seen
-from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.narrowed import Narrowed
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.club import Club
 from kunstflug.core.setup.knowledge import Knowledge, Latents, Owner
+
+LEAST_AGREEING: Final = 3
+MOST_APART: Final = 2.0  # spreads of the mean of runs that agree, past which the laws do not meet them
+COMMON: Final = 0.006  # what instrument and day leave open of that mean, however many runs there are
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,7 +62,6 @@ class Learned:
     Parameters
     ----------
     mean, covariance : of the things' latents, for m of them.
-    draws : of them, shape (S, m).
     taught_by : keys of the runs with each thing aboard.
     steps : of the estimate's last search.
     evidence : what it was made of, see ``judged``.
@@ -65,7 +72,6 @@ class Learned:
     parts: Mapping[tuple[Owner, Any], str]
     mean: Array
     covariance: Narrowed
-    draws: Array
     taught_by: Mapping[str, tuple[str, ...]]
     steps: int
     evidence: Evidence
@@ -83,13 +89,18 @@ class Learned:
         """
         made = self._of_boats.get(boat)
         if made is None:
+            cases, found = self.evidence.cases, self.evidence.found
+            # Of two parts that are described alike, the one that ran in this boat is meant.
+            parts = {**self.parts, **_parts_of([case for case in cases if case.run.boat == boat])}
+            within = own_columns(boat, cases, self.latents.columns, parts)
             made = Knowledge(
                 boat=boat,
                 latents=self.latents,
-                parts=self.parts,
+                parts=parts,
                 mean=self.mean,
                 covariance=self.covariance,
-                drawn=self.draws,
+                drawn=drawn_of(boat, cases, within, found, self.covariance, len(self.mean)),
+                within=within,
                 runs=len(self.evidence.cases),
                 runs_here=len(self.taught_by.get(boat, ())),
                 identity=self.identity,
@@ -108,6 +119,34 @@ def learn(runs: Sequence[Seen], memory: Memory | None = None, club: Club | None 
     memory = Memory() if memory is None else memory
     bases = [memory.base(run) for run in runs]
     latents = latents_of(runs, bases, club)
+    learned = _learn(runs, bases, latents, memory, club)
+    if denied := denied_by(learned.evidence):
+        learned = _learn(runs, bases, latents_of(runs, bases, club, denied), memory, club)
+    return learned
+
+
+def denied_by(evidence: Evidence) -> frozenset[str]:
+    """Boats of which some setup has three and more runs that agree, and that the laws cannot meet."""
+    e, found = evidence, set()
+    offs: dict[int, list[tuple[float, float]]] = {}
+    boats = {}
+    for case in e.cases:
+        value, slope = case.line(e.m)
+        off = e.read[case.rows] - value - slope[:, : e.m] @ e.found[: e.m]
+        for i, reading in enumerate(case.run.readings):
+            if reading.what is What.SPEED and e.weights[case.rows][i] > OUT:
+                boats[id(case.mixed)] = case.run.boat
+                offs.setdefault(id(case.mixed), []).append((float(off[i]), float(e.spread[case.rows][i])))
+    for key, each in offs.items():
+        values = np.array([off for off, _ in each])
+        spread = math.hypot(max(s for _, s in each), DAY, REPEAT) / math.sqrt(len(each))
+        agree = len(each) >= LEAST_AGREEING and float(np.std(values)) < 2.0 * spread * math.sqrt(len(each))
+        if agree and abs(float(np.mean(values))) > MOST_APART * math.hypot(spread, COMMON):
+            found.add(boats[key])
+    return frozenset(found)
+
+
+def _learn(runs: Sequence[Seen], bases: Sequence[Base], latents: Latents, memory: Memory, club: Club | None) -> Learned:
     m = len(latents.columns)
     own = own_of(runs, bases, m)
     cases = cases_of(runs, latents, own, memory)
@@ -115,8 +154,19 @@ def learn(runs: Sequence[Seen], memory: Memory | None = None, club: Club | None 
     read, spread = read_of(cases, bought)
     kept = np.flatnonzero(np.isfinite(read) & np.isfinite(joined(bought)))
     centre = np.append(latents.centre, np.zeros(len(own.columns)))
-    found = searched(cases, read, spread, kept, [*latents.columns, *own.columns], centre, m, memory)
+    found = searched(cases, read, spread, kept, latents.centre)
     return _learned(cases, found, kept, read, spread, bought, centre, latents, m, club)
+
+
+def _parts_of(cases: Iterable[Case]) -> dict[tuple[Owner, Any], str]:
+    """Key of each part that ran, by owner and description."""
+    found: dict[tuple[Owner, Any], str] = {}
+    for case in cases:
+        for owner, part in parts_of(case.run.setup).items():
+            thing = case.run.things.get(owner)
+            if thing is not None:
+                found[owner, part] = min(thing, found.get((owner, part), thing))
+    return found
 
 
 def identity_of(runs: Sequence[Seen], club: Club | None) -> str:
@@ -134,14 +184,16 @@ def newcomer(club: Club, boat: str = "") -> Knowledge:
     """What a club knows of a boat of somebody whose own never ran."""
     latents = Latents(columns={}, spread={}, anchors={})
     nothing = np.zeros(0)
-    wider = _widened(latents, club, nothing, Narrowed(np.zeros((0, 0))), np.zeros((DRAWS, 0)))
+    wider = _widened(latents, club, nothing, Narrowed(np.zeros((0, 0))))
+    within = own_columns(boat, (), wider.latents.columns, {})
     return Knowledge(
         boat=boat,
         latents=wider.latents,
         parts={},
         mean=wider.mean,
         covariance=wider.covariance,
-        drawn=wider.draws,
+        drawn=drawn_of(boat, (), within, wider.mean, wider.covariance, len(wider.mean)),
+        within=within,
         runs=0,
         runs_here=0,
         identity=identity_of((), club),
@@ -153,10 +205,9 @@ class _Widened:
     latents: Latents
     mean: Array
     covariance: Narrowed
-    draws: Array
 
 
-def _widened(latents: Latents, club: Club, mean: Array, covariance: Narrowed, draws: Array) -> _Widened:
+def _widened(latents: Latents, club: Club, mean: Array, covariance: Narrowed) -> _Widened:
     """What was learnt, and what the club knows of families that no run had aboard.
 
     Those that ran lead the club's table, so that their latents are the first of its factor and what was learnt of them
@@ -168,8 +219,6 @@ def _widened(latents: Latents, club: Club, mean: Array, covariance: Narrowed, dr
     m = len(mean)
     columns = {**latents.columns, **{column: m + k for k, column in enumerate(more)}}
     centre = whole.centre[len(ran) :]
-    # drawn evenly, and in another order than those that ran
-    drawn = centre + even_deviates(len(more), len(draws), SEED + 1).T if more else np.zeros((len(draws), 0))
     return _Widened(
         latents=dataclasses.replace(
             latents,
@@ -179,7 +228,6 @@ def _widened(latents: Latents, club: Club, mean: Array, covariance: Narrowed, dr
         ),
         mean=np.append(mean, centre),
         covariance=covariance.widened(len(more)),
-        draws=np.hstack([draws, drawn]),
     )
 
 
@@ -197,30 +245,24 @@ def _learned(
 ) -> Learned:
     weights = np.ones(len(read))
     weights[kept] = found.weights
-    parts: dict[tuple[Owner, Any], str] = {}
     taught: dict[str, list[str]] = {}
     for case in cases:
-        for owner, part in parts_of(case.run.setup).items():
-            if owner in case.run.things:
-                parts[owner, part] = case.run.things[owner]
         for thing in (case.run.boat, *case.run.things.values()):
             taught.setdefault(thing, []).append(case.run.key)
-    drawn = draws_of(cases, found, m)
-    known = _Widened(latents=latents, mean=drawn.mean, covariance=found.covariance.first(m), draws=drawn.draws)
+    known = _Widened(latents=latents, mean=found.mean, covariance=found.covariance.first(m))
     if club is not None:
-        known = _widened(latents, club, known.mean, known.covariance, known.draws)
+        known = _widened(latents, club, known.mean, known.covariance)
     return Learned(
         latents=known.latents,
-        parts=parts,
+        parts=_parts_of(cases),
         mean=known.mean,
         covariance=known.covariance,
-        draws=known.draws,
         taught_by={thing: tuple(keys) for thing, keys in taught.items()},
         steps=found.steps,
         identity=identity_of([case.run for case in cases], club),
         evidence=Evidence(
             cases=tuple(case.bare() for case in cases),
-            found=found.mean,
+            found=found_of(found),
             read=read,
             spread=spread,
             weights=weights,

@@ -106,7 +106,7 @@ def worth(setup_run: Seen, known: Mapping[str, int], covariance: Array, wanted: 
         readings=tuple(asked),
         cooling=setup_run.cooling,
     )
-    (answer,) = said([run], [base_of(run)], [names], [np.zeros(len(names))], [None])
+    answer = said(run, base_of(run), names, np.zeros(len(names)))
     target = answer.slope[-1]
     found = []
     for measure, (name, noise) in DIRECT.items():

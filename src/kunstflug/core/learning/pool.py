@@ -19,8 +19,8 @@ from typing import Any, Final, TypeAlias
 import numpy as np
 
 from kunstflug.core.evidence.readings import STEADY
-from kunstflug.core.learning.arrow import Indices
 from kunstflug.core.learning.cases import numbers_of
+from kunstflug.core.learning.estimate import Indices
 from kunstflug.core.learning.learn import Learned, learn
 from kunstflug.core.learning.seen import Seen
 from kunstflug.core.quantity.value import Array

@@ -3,7 +3,7 @@
 import dataclasses
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 import numpy.typing as npt
@@ -48,6 +48,10 @@ NODE_OF: Final = {
     What.PACK: Node.PACK,
     What.CONNECTOR: Node.CONNECTOR,
 }
+SETUP_NAMES: Final = (
+    "kv_rpm_per_v", "cells", "pack_ah", "mass_kg", "diameter_m", "controller_resistance_ohm", "winding_resistance_ohm",
+)  # fmt: skip
+"""Numbers by which setups of a boat are told apart, beside their propeller's curve."""
 _DRIVE: Final = frozenset(DRIVE_NAMES)
 _HEAT: Final = frozenset(HEAT_NAMES)
 
@@ -62,7 +66,6 @@ class Said:
     at : their logarithms over what was given or guessed, shape (n,), at which this was worked out.
     value : shape (k,), in the order of the run's readings; NaN where the model has no answer.
     slope : by each number's logarithm, shape (k, n).
-    heat_at : where the heat was worked out; carried on in a straight line from there.
     """
 
     names: tuple[str, ...]
@@ -70,7 +73,6 @@ class Said:
     value: Array
     slope: Array
     base_c: float
-    heat_at: Array
 
 
 @dataclass(frozen=True, eq=False, slots=True, kw_only=True)
@@ -104,89 +106,131 @@ def base_c(run: Seen) -> float:
     return min(conditions.water_c.value, conditions.air_c.value) - BELOW_K
 
 
-def said(
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Asked:
+    """What a run would show, asked of the laws.
+
+    Parameters
+    ----------
+    value : see ``Said``.
+    steady : how speed, current, rpm and voltage change, shape (4, n); None where only the values were asked for.
+    warm : how temperatures and the charge used change, in their order, shape (k, n); None likewise.
+    """
+
+    value: Array
+    steady: Array | None
+    warm: Array | None
+
+
+def asked(
     runs: Sequence[Seen],
     bases: Sequence[Base],
     names: Sequence[tuple[str, ...]],
     at: Sequence[Array],
-    before: Sequence[Said | None],
-    *,
-    heat: bool = True,
-    anew: bool = True,
-) -> list[Said]:
-    """What runs would show at some numbers, with slopes.
+    sloped: Sequence[bool],
+) -> list[Asked]:
+    """What runs would show at some numbers, with slopes where they are wanted: these take many times as long.
 
     Parameters
     ----------
     names, at : of each run, the numbers that may differ from what was given, and their logarithms over it.
-    before : what was said of a run elsewhere.
-    heat : whether the heat is worked out anew, too, which takes the most time; else it follows in a straight line.
-    anew : whether with its slopes, which takes four times as long; else they are those of before.
     """
-    steady = _steady(bases, names, at)
-    wanted = [k for k, run in enumerate(runs) if _warm_ones(run) and (heat or before[k] is None)]
+    logs = [row[0] for row in steady_many(bases, names, [x[np.newaxis] for x in at])]
+    slopes = [
+        slopes_of(base.drive, base.curve, n, x) if wanted else None
+        for base, n, x, wanted in zip(bases, names, at, sloped, strict=True)
+    ]
+    wanted = [k for k, run in enumerate(runs) if warm_ones(run)]
     tables = _tables_of({k: _moved(bases[k], names[k], at[k]) for k in wanted}, [base.curve for base in bases])
 
     def heated(k: int) -> tuple[Array, Array]:
-        by_current = steady[k][1][STEADY.index(What.CURRENT)]
-        slopes = anew or before[k] is None
-        return _warm(runs[k], bases[k], tables[k], _warm_ones(runs[k]), names[k], at[k], by_current, slopes=slopes)
+        by_current = None if (slope := slopes[k]) is None else slope[STEADY.index(What.CURRENT)]
+        return _warm(runs[k], bases[k], tables[k], warm_ones(runs[k]), names[k], at[k], by_current)
 
     warmed = dict(zip(wanted, side_by_side(heated, wanted), strict=True))
     found = []
     for k, run in enumerate(runs):
-        count, old = len(run.readings), before[k]
-        value, slope = np.full(count, np.nan), np.zeros((count, len(names[k])))
-        point, slopes = steady[k]
+        value = np.full(len(run.readings), np.nan)
         for i, reading in enumerate(run.readings):
             if reading.what in STEADY:
-                j = STEADY.index(reading.what)
-                value[i], slope[i] = point[j], slopes[j]
-        heat_at, warm = at[k], _warm_ones(run)
+                value[i] = logs[k][STEADY.index(reading.what)]
+        warm = np.zeros((0, len(names[k])))
         if k in warmed:
-            value[warm], fresh = warmed[k]
-            if old is None or anew:
-                slope[warm] = fresh
-            else:
-                slope[warm], heat_at = old.slope[warm], old.heat_at
-        elif warm and old is not None:
-            value[warm], slope[warm] = (old.value + old.slope @ (at[k] - old.at))[warm], old.slope[warm]
-            heat_at = old.heat_at
-        slope = np.nan_to_num(slope)
-        found.append(Said(names=names[k], at=at[k], value=value, slope=slope, base_c=base_c(run), heat_at=heat_at))
+            value[warm_ones(run)], warm = warmed[k]
+        found.append(Asked(value=value, steady=slopes[k], warm=np.nan_to_num(warm) if sloped[k] else None))
     return found
 
 
-def _steady(bases: Sequence[Base], names: Sequence[tuple[str, ...]], at: Sequence[Array]) -> list[tuple[Array, Array]]:
-    """Logarithms of speed, current, rpm and voltage of each run, shape (4,), and their slopes, shape (4, n)."""
-    rows, which, spans = [], [], []
-    curves: list[OpenWaterCurve] = []
-    places: dict[int, int] = {}
-    for k, base in enumerate(bases):
-        curve = base.curve
-        if id(curve) not in places:
-            places[id(curve)] = len(curves)
-            curves.append(curve)
-        mine = [name for name in names[k] if name in _DRIVE]
-        block = np.repeat(base.drive, 1 + len(mine))
-        for name, x in zip(names[k], at[k], strict=True):
-            if name in _DRIVE:
-                block[name] *= np.exp(x)
-        for j, name in enumerate(mine):
-            block[name][1 + j] *= np.exp(STEP)
-        rows.append(block)
-        which.append(np.full(len(block), places[id(curve)], dtype=np.int64))
-        spans.append(mine)
-    stacked, curve_of_row = np.concatenate(rows), np.concatenate(which)
-    table = _logs_of(stacked, curves, curve_of_row)
-    begins = np.cumsum([0, *(1 + len(mine) for mine in spans)])
-    changed = _changed(table, stacked, curves, curve_of_row, begins, spans)
-    found = []
-    for k, mine in enumerate(spans):
-        slopes = np.zeros((len(STEADY), len(names[k])))
-        slopes[:, [names[k].index(name) for name in mine]] = changed[:, begins[k] + 1 : begins[k + 1]]
-        found.append((table[:, begins[k]], slopes))
+def said_by(run: Seen, names: tuple[str, ...], at: Array, one: Asked, steady: Array, warm: Array | None) -> Said:
+    """What is said of a run, with the slopes of one of its setup and of one of its duty."""
+    slope = np.zeros((len(run.readings), len(names)))
+    for i, reading in enumerate(run.readings):
+        if reading.what in STEADY:
+            slope[i] = steady[STEADY.index(reading.what)]
+    if warm is not None:
+        slope[warm_ones(run)] = warm
+    return Said(names=names, at=at, value=one.value, slope=slope, base_c=base_c(run))
+
+
+def said(run: Seen, base: Base, names: tuple[str, ...], at: Array) -> Said:
+    """What is said of one run at some numbers, with its own slopes."""
+    (one,) = asked([run], [base], [names], [at], [True])
+    assert one.steady is not None
+    return said_by(run, names, at, one, one.steady, one.warm)
+
+
+def alike(runs: Sequence[Seen], bases: Sequence[Base], names: Sequence[tuple[str, ...]]) -> tuple[list[int], list[int]]:
+    """For each run, one of the same setup whose slopes it has, and one of the same duty and places for its heat.
+
+    Days hardly change a slope. Which run it is, the days themselves say.
+    """
+    setups: dict[tuple[Any, ...], list[int]] = {}
+    duties: dict[tuple[Any, ...], list[int]] = {}
+    for k, (run, base) in enumerate(zip(runs, bases, strict=True)):
+        key = (run.boat, id(base.curve), tuple(base.features[1:].round(6)), names[k])
+        key = (*key, *(base.drive[name][0] for name in SETUP_NAMES))
+        setups.setdefault(key, []).append(k)
+        read = tuple((run.readings[i].what, run.readings[i].minutes) for i in warm_ones(run))
+        duties.setdefault((*key, run.duty, run.duty_from, read), []).append(k)
+    order = [(base.drive.tobytes(), repr(run.readings)) for run, base in zip(runs, bases, strict=True)]
+    found = [0] * len(runs), [0] * len(runs)
+    for out, groups in zip(found, (setups, duties), strict=True):
+        for group in groups.values():
+            first = min(group, key=order.__getitem__)
+            for k in group:
+                out[k] = first
     return found
+
+
+def logs_of(rows: Rows, curve: OpenWaterCurve, names: tuple[str, ...], x: Array) -> Array:
+    """Logarithms of speed, current, rpm and voltage, shape (N, 4), of drives whose numbers move by the same logarithms.
+
+    Parameters
+    ----------
+    rows : as bought, shape (N,).
+    """
+    moved = rows.copy()
+    for name, part in zip(names, np.exp(x).tolist(), strict=True):
+        if name in _DRIVE:
+            moved[name] *= part
+    return _logs_of(moved, [curve], np.zeros(len(rows), dtype=np.int64)).T
+
+
+def slopes_of(row: Rows, curve: OpenWaterCurve, names: tuple[str, ...], x: Array) -> Array:
+    """How those logarithms change by each number's, shape (4, n), for one drive."""
+    mine = [(j, name) for j, name in enumerate(names) if name in _DRIVE]
+    rows = np.repeat(row, 1 + len(mine))
+    for name, part in zip(names, np.exp(x).tolist(), strict=True):
+        if name in _DRIVE:
+            rows[name] *= part
+    for k, (_, name) in enumerate(mine):
+        rows[name][1 + k] *= np.exp(STEP)
+    which = np.zeros(len(rows), dtype=np.int64)
+    table = _logs_of(rows, [curve], which)
+    found = np.zeros((len(STEADY), len(names)))
+    changed = _changed(table, rows, [curve], which, np.array([0, len(rows)]), [[name for _, name in mine]])
+    found[:, [j for j, _ in mine]] = changed[:, 1:]
+    return np.nan_to_num(found)
 
 
 def _changed(
@@ -231,17 +275,20 @@ def _logs_of(rows: Rows, curves: Sequence[OpenWaterCurve], which: npt.NDArray[np
 
 def steady_many(bases: Sequence[Base], names: Sequence[tuple[str, ...]], at: Sequence[Array]) -> list[Array]:
     """Logarithms of speed, current, rpm and voltage of each setup, shape (S, 4), for S sets of its numbers, (S, n)."""
-    rows, which, curves = [], [], []
-    for k, base in enumerate(bases):
-        curves.append(base.curve)
-        block = np.repeat(base.drive, len(at[k]))
-        for j, name in enumerate(names[k]):
+    counts = [len(x) for x in at]
+    rows, which = np.empty(sum(counts), dtype=bases[0].drive.dtype), np.empty(sum(counts), dtype=np.int64)
+    curves: list[OpenWaterCurve] = []
+    places: dict[int, int] = {}
+    for base, mine, x, end in zip(bases, names, at, np.cumsum(counts), strict=True):
+        if id(base.curve) not in places:
+            places[id(base.curve)] = len(curves)
+            curves.append(base.curve)
+        block, factor = rows[end - len(x) : end], np.exp(x)
+        block[:], which[end - len(x) : end] = base.drive[0], places[id(base.curve)]
+        for j, name in enumerate(mine):
             if name in _DRIVE:
-                block[name] *= np.exp(at[k][:, j])
-        rows.append(block)
-        which.append(np.full(len(block), k, dtype=np.int64))
-    table = _logs_of(np.concatenate(rows), curves, np.concatenate(which))
-    return np.split(table.T, np.cumsum([len(block) for block in rows])[:-1])
+                block[name] *= factor[:, j]
+    return np.split(_logs_of(rows, curves, which).T, np.cumsum(counts)[:-1])
 
 
 def long_enough(run: Seen) -> Duty:
@@ -254,7 +301,7 @@ def long_enough(run: Seen) -> Duty:
     return dataclasses.replace(run.duty, phases=(*run.duty.phases[:-1], longer))
 
 
-def _warm_ones(run: Seen) -> list[int]:
+def warm_ones(run: Seen) -> list[int]:
     """Places of the readings for which the duty has to be run."""
     return [i for i, r in enumerate(run.readings) if r.what in HEAT or r.what is What.CHARGE]
 
@@ -290,9 +337,7 @@ def _warm(
     which: list[int],
     names: tuple[str, ...],
     at: Array,
-    by_current: Array,
-    *,
-    slopes: bool,
+    by_current: Array | None,
 ) -> tuple[Array, Array]:
     """Logarithms of the rises and of the charge used, shape (k,), and their slopes, shape (k, n), where wanted.
 
@@ -300,7 +345,9 @@ def _warm(
     ----------
     made : of the drive at these numbers: what a resistance heats is asked for at the same current, and what belongs to
         the heat moves nothing of the drive, so that it serves them all.
+    by_current : how the current's logarithm changes with each number; None where only the values are wanted.
     """
+    slopes = by_current is not None
     ohms = [name for name in OHMS if slopes and name in names]
     mine = [name for name in names if slopes and name in _HEAT]
     count = 1 + len(ohms) + len(mine)
@@ -325,7 +372,7 @@ def _warm(
         changed = (read[1:] - read[0]) / HEAT_STEP
         value[row] = read[0]
         heated = 1.0 if reading.what is What.CHARGE else 2.0 * float(np.sum(changed[: len(ohms)]))
-        slope[row] = np.where(driven_names, heated * by_current, 0.0)
+        slope[row] = np.where(driven_names, heated * by_current, 0.0) if by_current is not None else 0.0
         slope[row, [names.index(name) for name in (*ohms, *mine)]] = changed
     return value, slope
 

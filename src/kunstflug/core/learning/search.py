@@ -1,49 +1,29 @@
-"""The likeliest latents, searched about the laws' slopes as far as the laws then agree, and draws about them."""
+"""The likeliest latents under all runs: the steady laws asked anew at every step, the heat once more at the end.
 
-import math
-from collections.abc import Sequence
+Runs of one setup are asked together, each in the conditions of its day; how the laws change with their numbers is
+worked out for one of them, which the days themselves choose. Slips of the pen are left out, see ``slips``.
+"""
+
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 import numpy.typing as npt
 
-from kunstflug.core.learning.arrow import Dual, Indices
-from kunstflug.core.learning.cases import Case, Memory, bent
-from kunstflug.core.learning.estimate import (
-    ENOUGH,
-    FREEDOM,
-    Ended,
-    Estimate,
-    Model,
-    likeliest,
-    loss,
-    weights_of,
-    with_posterior,
-)
-from kunstflug.core.learning.predict import Said, said, steady_many
-from kunstflug.core.learning.spreads import spread_of
-from kunstflug.core.quantity.draws import even_deviates
+from kunstflug.core.evidence.readings import STEADY
+from kunstflug.core.learning.cases import Case
+from kunstflug.core.learning.estimate import Estimate, Indices, Kinds, likeliest, unmoved
+from kunstflug.core.learning.predict import Said, asked, logs_of, slopes_of
+from kunstflug.core.learning.slips import slips_of
 from kunstflug.core.quantity.value import Array
-from kunstflug.core.setup.club import Column
 
-ANCHORS: Final = 4  # how often the model is asked again about its slopes, at most
-ANCHORS_WARM: Final = 2  # the same after the heat was asked again
-LEAST_PART: Final = 0.2
-LEAST_PART_WARM: Final = 0.5
-LEAST_GAIN: Final = 1.0  # of what is minimised, that is worth asking the laws once more
-FARTHEST: Final = 3.0  # spreads from what was given, past which the laws are not asked
-ON_THE_WAY: Final = 1e-4  # what a search gains at its last step, about slopes that may change yet
-DRAWS: Final = 128
-SEED: Final = 907
-MOST_DRAWN: Final = 24  # setups that draws are held against, by the newest run of each
-MOST_OFF: Final = 0.2
-MOST_LEFT: Final = 0.15  # of a logarithm, that a draw may leave between the laws and what was read
-MORE_DRAG: Final = math.log(1.15)  # as much as a single change takes, by which the middle is to plane yet
-MOST_LOST: Final = 0.25  # of a logarithm: who loses more has fallen back behind the hump
-LEAST_FITTING: Final = 16  # draws, of which others can be made
-STRAIGHT: Final = "charge_error"  # the charge goes with it, and next to nothing else: no slope changes by it
-MOVED: Final = 0.8  # in spreads, past which slopes are worked out anew
+FARTHEST: Final = 4.0
+"""Spreads from what was given, past which the laws are not asked, but carried on in a straight line."""
+HEAT_MOVED: Final = 0.5
+"""Spreads that a number may have moved since the heat was asked, before it is asked again."""
+ON_THE_WAY: Final = 0.02  # of a spread, within which a search ends that goes on
+MOST_SLIPS: Final = 6
 
 
 def searched(
@@ -51,115 +31,95 @@ def searched(
     read: Array,
     spread: Array,
     kept: Indices,
-    columns: Sequence[Column],
     centre: Array,
-    m: int,
-    memory: Memory,
 ) -> Estimate:
-    """The likeliest latents: searched about the laws' slopes, and about new ones as far as the laws then agree.
+    """The likeliest latents of the things, for m of them; what belongs to days and runs is in ``Estimate.beside``.
 
     Parameters
     ----------
-    centre : of the latents before any run, shape (p,).
+    kept : places of the readings that can be compared.
+    centre : of them before any run, shape (m,).
     """
-    at = memory.start(columns, centre)
+    search = _Search.of(cases, read, spread, kept, centre)
+    # A gross slip would take the search so far off that nothing is said rightly there: first about what was bought.
+    search.without_slips(search.unmoved(), lambda _: search.unmoved())
+    found = search.go_on(centre, ON_THE_WAY)
+    for group in search.groups:
+        group.heat_again(found.mean)
+    found = search.handed_out(search.go_on(found.mean, DONE))
+    return search.without_slips(found, lambda last: search.handed_out(search.go_on(last.mean, DONE)))
 
-    def about(enough: float) -> Ended:
-        return _about(cases, read, spread, kept, at, centre, m, enough)
 
-    # The heat, which takes the most time, first follows in a straight line; what it says at the end counts, too.
-    agreed = False
-    goes_on = memory.searched([case.run for case in cases])  # one run more gives it one more go
-    least = {False: LEAST_PART_WARM if goes_on else LEAST_PART, True: LEAST_PART_WARM}
-    for heat, anchors in ((False, 1 if goes_on else ANCHORS), (True, 1 if goes_on else ANCHORS_WARM)):
-        _ask_again(cases, at, heat=heat)
-        cost = _cost(cases, read, spread, kept, at, centre, m)
-        for _ in range(anchors):
-            found, part = about(ON_THE_WAY), 1.0
-            while True:
-                before = [case.said for case in cases]
-                reached = at + part * (found.mean - at)
-                bent = _ask_again(cases, reached, heat=heat, anew=False)
-                new = _cost(cases, read, spread, kept, reached, centre, m)
-                if new <= cost or part <= least[heat] or not bent:
-                    break
-                # The laws bend on the way there: half as far.
-                part *= 0.5
-                _restore(cases, before)
-            agreed = not bent and part == 1.0
-            if new > cost and not agreed:
-                _restore(cases, before)  # nothing better is known than where it stands
+@dataclass(slots=True, kw_only=True)
+class _Search:
+    """What a search goes by; ``out`` are readings that were found to be slips, among those kept."""
+
+    cases: Sequence[Case]
+    groups: list["_Group"]
+    kinds: Kinds
+    read: Array
+    spread: Array
+    kept: Indices
+    beside: Array
+    centre: Array
+    out: npt.NDArray[np.bool_]
+    value: Array
+    slopes: Array
+
+    @classmethod
+    def of(cls, cases: Sequence[Case], read: Array, spread: Array, kept: Indices, centre: Array) -> "_Search":
+        """Of all runs; what belongs to days and runs is a straight line as bought."""
+        m, own = len(centre), cases[0].own.shape[1] if cases else 0
+        return cls(
+            cases=cases,
+            groups=_groups(cases, m),
+            kinds=_kinds(cases, kept),
+            read=read[kept],
+            spread=spread[kept],
+            kept=kept,
+            beside=joined([case.line(m)[1][:, m:] for case in cases], own)[kept],
+            centre=centre,
+            out=np.zeros(len(kept), dtype=bool),
+            value=np.full(len(read), np.nan),
+            slopes=np.zeros((len(read), m)),
+        )
+
+    def model(self, at: Array, sloped: bool) -> tuple[Array, Array]:
+        """What would be read, see ``estimate.Model``."""
+        for group in self.groups:
+            group.say(at, self.value)
+            if sloped:
+                group.slope(at, self.slopes)
+        return self.value[self.kept], self.slopes[self.kept] if sloped else self.slopes[:0]
+
+    def unmoved(self) -> Estimate:
+        """What the readings say of each other as bought."""
+        return unmoved(self.model, self.read, self.spread, self.beside, self.centre, self.out)
+
+    def go_on(self, start: Array, done: float) -> Estimate:
+        """The search from somewhere."""
+        return likeliest(
+            self.model, self.read, self.spread, self.beside, self.centre, start, self.kinds, self.out, done=done
+        )
+
+    def without_slips(self, found: Estimate, again: Callable[[Estimate], Estimate]) -> Estimate:
+        """The same again and again, as long as readings are found to be slips."""
+        for _ in range(MOST_SLIPS):
+            if not (slips := slips_of(self.cases, found, self.kept, self.out)):
                 break
-            gained, at, cost = cost - new, reached, new
-            if agreed or gained < LEAST_GAIN:
-                break
-            if heat:
-                _ask_again(cases, at, heat=True)
-    ended = about(ENOUGH) if agreed else _standing(cases, read, spread, kept, at, m)
-    memory.end(columns, ended.mean, [case.run for case in cases])
-    for case in cases:
-        memory.said[case.run.key] = (case.run, case.said)
-    return with_posterior(ended)
+            self.out[slips] = True
+            found = again(found)
+        return found
+
+    def handed_out(self, found: Estimate) -> Estimate:
+        """Gives each run what was said of it there."""
+        for group in self.groups:
+            group.hand_out(found.mean)
+        return found
 
 
-def _lines(cases: Sequence[Case], kept: Indices, width: int, m: int) -> tuple[Array, Array]:
-    """What all runs say with all latents at 0, and the slopes, of the readings that are kept."""
-    lines = [case.line(m) for case in cases]
-    return joined([value for value, _ in lines])[kept], joined([slope for _, slope in lines], width)[kept]
-
-
-def _restore(cases: Sequence[Case], before: Sequence[Said]) -> None:
-    for case, old in zip(cases, before, strict=True):
-        case.said = old
-
-
-def _standing(cases: Sequence[Case], read: Array, spread: Array, kept: Indices, at: Array, m: int) -> Ended:
-    """The end of a search where the laws let it go no further."""
-    start, slopes = _lines(cases, kept, len(at), m)
-    residuals = (read[kept] - start - slopes @ at) / spread[kept]
-    jacobian = slopes / spread[kept][:, np.newaxis]
-    return Ended(mean=at, residuals=residuals, weights=weights_of(residuals, FREEDOM), jacobian=jacobian, steps=ANCHORS)
-
-
-def _about(
-    cases: Sequence[Case],
-    read: Array,
-    spread: Array,
-    kept: Indices,
-    at: Array,
-    centre: Array,
-    m: int,
-    enough: float,
-) -> Ended:
-    """The likeliest latents about the slopes at hand."""
-    start, slopes = _lines(cases, kept, len(at), m)
-    prior = np.ones(len(at))
-    return likeliest(
-        _straight(start, slopes),
-        read[kept],
-        spread[kept],
-        at,
-        prior,
-        prior_mean=centre,
-        enough=enough,
-        normal=lambda table: Dual(table, prior),
-    )
-
-
-def _cost(cases: Sequence[Case], read: Array, spread: Array, kept: Indices, at: Array, centre: Array, m: int) -> float:
-    """What is minimised, with what the laws themselves say close by; infinite where they say nothing."""
-    said_there = joined([line + slope @ at for line, slope in (case.line(m) for case in cases)])[kept]
-    found = loss((read[kept] - said_there) / spread[kept], FREEDOM) + 0.5 * float((at - centre) @ (at - centre))
-    return found if math.isfinite(found) else math.inf
-
-
-def _straight(start: Array, slopes: Array) -> Model:
-    """A model that is linear in the latents."""
-
-    def model(at: Array) -> tuple[Array, Array]:
-        return start + slopes @ at, slopes
-
-    return model
+DONE: Final = 1e-5
+"""Of a spread, within which a search ends."""
 
 
 def joined(parts: Sequence[Array], width: int | None = None) -> Array:
@@ -168,89 +128,177 @@ def joined(parts: Sequence[Array], width: int | None = None) -> Array:
     return np.concatenate([empty, *parts])
 
 
-def _ask_again(cases: Sequence[Case], at: Array, *, heat: bool = False, anew: bool = True) -> bool:
-    """Asks the laws anew where what was learnt has moved far from where they were asked; at most some spreads away.
-
-    A run of which the laws say nothing there keeps its own slopes.
-    """
-    far = []
+def _kinds(cases: Sequence[Case], kept: Indices) -> Kinds:
+    """Readings of one quantity of one boat are of one kind."""
+    kinds: dict[tuple[str, str], int] = {}
+    setups: dict[tuple[int, str], int] = {}
+    of, setup = [], []
     for case in cases:
-        spread = np.maximum(case.mixed.before, 1e-3)
-        x = np.clip(case.at(at), -FARTHEST * spread, FARTHEST * spread)
-        moved = np.abs(x - (case.said.heat_at if heat else case.said.at)) / spread
-        moved[case.mixed.names.index(STRAIGHT)] = 0.0
-        if np.max(moved, initial=0.0) > MOVED:
-            far.append((case, x))
-    if not far:
-        return False
-    cases_far, at_far = [c for c, _ in far], [x for _, x in far]
-    names, before = [c.mixed.names for c in cases_far], [c.said for c in cases_far]
-    asked = said([c.run for c in cases_far], [c.base for c in cases_far], names, at_far, before, heat=heat, anew=anew)
-    for case, answer in zip(cases_far, asked, strict=True):
-        if np.isfinite(answer.value).sum() >= np.isfinite(case.said.value).sum():
-            case.said = answer
-    return True
+        for reading in case.run.readings:
+            of.append(kinds.setdefault((case.run.boat, reading.what), len(kinds)))
+            setup.append(setups.setdefault((id(case.mixed), reading.what), len(setups)))
+    return Kinds(of=np.array(of, dtype=np.int64)[kept], setup=np.array(setup, dtype=np.int64)[kept])
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Drawn:
-    """Draws of the things' latents about their mean.
+def _groups(cases: Sequence[Case], m: int) -> list["_Group"]:
+    """Runs of one setup together."""
+    groups: dict[tuple[Any, ...], list[Case]] = {}
+    for case in cases:
+        groups.setdefault((id(case.mixed), id(case.base.curve), case.table.any(axis=1).tobytes()), []).append(case)
+    return [_Group.of(group, m) for group in groups.values()]
+
+
+@dataclass(slots=True, kw_only=True)
+class _Group:
+    """Runs of one setup, and what is said of their readings.
 
     Parameters
     ----------
-    mean : shape (m,).
-    draws : shape (DRAWS, m).
+    columns, table : places of the latents of the things that take part, shape (c,), and the n numbers by them, (n, c).
+    spread : of the numbers before any run, shape (n,).
+    bases : one row of the drive for each run.
+    first : the run whose slopes all of them have.
+    rows, run, column : of each steady reading its place among all, its run in this group, and its place in ``STEADY``.
+    warm : of each heat that is worked out for one of them, see ``_Warm``.
     """
 
-    mean: Array
-    draws: Array
+    cases: list[Case]
+    columns: Indices
+    table: Array
+    spread: Array
+    bases: Any
+    first: int
+    rows: Indices
+    run: Indices
+    column: Indices
+    warm: list["_Warm"]
+
+    @classmethod
+    def of(cls, cases: list[Case], m: int) -> "_Group":
+        """Of runs with one table of numbers."""
+        one, steady = cases[0], [(k, i) for k, case in enumerate(cases) for i in case.steady()]
+        mine = one.columns_of < m
+        warm: dict[tuple[Any, ...], list[Case]] = {}
+        for case in cases:
+            read = tuple((case.run.readings[i].what, case.run.readings[i].minutes) for i in case.warm())
+            if read:
+                warm.setdefault((case.run.duty, case.run.duty_from, case.run.cooling, read), []).append(case)
+        return cls(
+            cases=cases,
+            columns=one.columns_of[mine],
+            table=one.table[:, mine],
+            spread=np.maximum(one.mixed.before, 1e-3),
+            bases=np.concatenate([case.base.drive for case in cases]),
+            first=min(range(len(cases)), key=lambda k: (cases[k].base.drive.tobytes(), repr(cases[k].run.readings))),
+            rows=np.array([cases[k].rows.start + i for k, i in steady], dtype=np.int64),
+            run=np.array([k for k, _ in steady], dtype=np.int64),
+            column=np.array([STEADY.index(cases[k].run.readings[i].what) for k, i in steady], dtype=np.int64),
+            warm=[_Warm.of(group) for group in warm.values()],
+        )
+
+    def numbers(self, at: Array) -> tuple[Array, Array]:
+        """Logarithms of the numbers at some latents: where the laws are asked, and how far they lie past that."""
+        x: Array = self.table @ at[self.columns]
+        asked = np.clip(x, -FARTHEST * self.spread, FARTHEST * self.spread)
+        return asked, x - asked
+
+    def say(self, at: Array, value: Array) -> None:
+        """Writes what is said of the readings."""
+        x, past = self.numbers(at)
+        names, curve = self.cases[0].mixed.names, self.cases[0].base.curve
+        if len(self.rows):
+            value[self.rows] = logs_of(self.bases, curve, names, x)[self.run, self.column]
+            if past.any():
+                value[self.rows] += (self._slopes(x) @ past)[self.column]
+        for one in self.warm:
+            value[one.rows] = (one.value + one.slope @ (x + past - one.at)).ravel()
+
+    def slope(self, at: Array, slopes: Array) -> None:
+        """Writes how that changes with the latents."""
+        x, _ = self.numbers(at)
+        if len(self.rows):
+            slopes[self.rows[:, np.newaxis], self.columns] = (self._slopes(x) @ self.table)[self.column]
+        for one in self.warm:
+            each = np.tile(one.slope @ self.table, (len(one.cases), 1))
+            slopes[one.rows[:, np.newaxis], self.columns] = each
+
+    def _slopes(self, x: Array) -> Array:
+        return slopes_of(
+            self.bases[self.first : self.first + 1], self.cases[0].base.curve, self.cases[0].mixed.names, x
+        )
+
+    def heat_again(self, at: Array) -> None:
+        """Asks the heat anew where what was learnt has moved far from where it was asked."""
+        x, past = self.numbers(at)
+        for one in self.warm:
+            if np.max(np.abs(x + past - one.at) / self.spread, initial=0.0) > HEAT_MOVED:
+                one.ask(x)
+
+    def hand_out(self, at: Array) -> None:
+        """Gives each run what was said of it where the search ended."""
+        x, _ = self.numbers(at)
+        names, curve = self.cases[0].mixed.names, self.cases[0].base.curve
+        logs, slopes = logs_of(self.bases, curve, names, x), self._slopes(x)
+        for k, case in enumerate(self.cases):
+            value, slope = case.said.value.copy(), case.said.slope.copy()
+            rows, columns = case.steady(), case.columns()
+            value[rows], slope[rows] = logs[k, columns], slopes[columns]
+            case.said = Said(names=names, at=x, value=value, slope=slope, base_c=case.said.base_c)
+        for one in self.warm:
+            one.hand_out(x)
 
 
-def draws_of(cases: Sequence[Case], found: Estimate, m: int) -> Drawn:
-    """Draws of the things' latents, each moved so that the laws themselves say what was read.
+@dataclass(slots=True, kw_only=True)
+class _Warm:
+    """Runs of one setup and one duty, their temperatures read at the same places after the same minutes.
 
-    A draw of the Gaussian posterior keeps to the readings only as far as the laws are straight; one step of randomised
-    maximum likelihood brings it back (D. S. Oliver, A. C. Reynolds, N. Liu, Inverse Theory (2008), ch. 10). Where that
-    fails, a boat that was seen to plane would not: such a draw is none, others stand for it, and the mean moves as far
-    as that moves the mean of the draws.
+    The heat is asked again of one of them: what it changes by is taken to change the others, too.
+
+    Parameters
+    ----------
+    rows : place of each reading among all, shape (runs, k) laid out flat.
+    at : numbers at which it was asked, shape (n,).
+    value, slope : what was said there, shapes (runs, k) and (k, n).
     """
-    width = len(found.mean)
-    z = (found.mean[:, np.newaxis] + found.covariance.drawn(even_deviates(width, DRAWS, SEED))).T
-    newest: dict[int, Case] = {}
-    for case in reversed(cases):
-        if case.steady():
-            newest.setdefault(id(case.mixed), case)
-    last = list(newest.values())[:MOST_DRAWN]
-    if not last:
-        return Drawn(mean=found.mean[:m], draws=z[:, :m])
-    off, slope, spreads = _bent(last, z, m)
-    off = np.where(np.isfinite(off), off, 0.0)
-    gain = np.linalg.solve(slope @ slope.T + np.diag(spreads**2), slope).T  # the least move, as the prior counts it
-    moved: Array = z + np.clip(off, -MOST_OFF, MOST_OFF) @ gain.T
-    left, _, _ = _bent(last, moved, m)
-    fits = np.all(np.abs(np.where(np.isfinite(left), left, np.inf)) < MOST_LEFT, axis=1)
-    kept = moved[np.flatnonzero(fits)[np.arange(DRAWS) % fits.sum()]] if fits.sum() >= LEAST_FITTING else moved
-    planes = _planes(last[0], kept)
-    middle = kept[planes] if planes.mean() > 0.5 else kept
-    return Drawn(mean=(found.mean + middle.mean(axis=0) - moved.mean(axis=0))[:m], draws=kept[:, :m])
+
+    cases: list[Case]
+    first: Case
+    rows: Indices
+    at: Array
+    value: Array
+    slope: Array
+
+    @classmethod
+    def of(cls, cases: list[Case]) -> "_Warm":
+        """As bought."""
+        first = min(cases, key=lambda case: (repr(case.run.setup.conditions), repr(case.run.readings)))
+        return cls(
+            cases=cases,
+            first=first,
+            rows=np.array([case.rows.start + i for case in cases for i in case.warm()], dtype=np.int64),
+            at=first.said.at,
+            value=np.array([case.said.value[case.warm()] for case in cases]),
+            slope=first.said.slope[first.warm()],
+        )
+
+    def ask(self, x: Array) -> None:
+        """Works the heat out at some numbers."""
+        one = self.first
+        (answer,) = asked([one.run], [one.base], [one.mixed.names], [x], [True])
+        rows = one.warm()
+        changed = answer.value[rows] - one.said.value[rows] - one.said.slope[rows] @ (self.at - one.said.at)
+        if answer.warm is not None and np.isfinite(changed).all():
+            self.value = self.value + changed
+            self.at, self.slope = x, answer.warm
+
+    def hand_out(self, x: Array) -> None:
+        """Gives each run what was said of its temperatures."""
+        for case, value in zip(self.cases, self.value, strict=True):
+            rows = case.warm()
+            case.said.value[rows] = value + self.slope @ (x - self.at)
+            case.said.slope[rows] = self.slope
 
 
-def _planes(case: Case, z: Array) -> npt.NDArray[np.bool_]:
-    """Which of some latents let a boat plane as it did with a drag that is larger by a part."""
-    at = case.at(z)
-    more = at.copy()
-    more[:, case.mixed.names.index("wetted_factor")] += MORE_DRAG
-    (logs, loaded) = steady_many([case.base] * 2, [case.mixed.names] * 2, [at, more])
-    found: npt.NDArray[np.bool_] = logs[:, 0] - loaded[:, 0] < MOST_LOST
-    return found
-
-
-def _bent(cases: Sequence[Case], z: Array, m: int) -> tuple[Array, Array, Array]:
-    """How far the laws are from straight at some latents, shape (S, k); slopes of the k readings, and their spreads."""
-    offs = [-off for off in bent(cases, [case.at(z) for case in cases])]
-    slopes, spreads = [], []
-    for case in cases:
-        rows = case.steady()
-        slopes.append(case.line(m)[1][rows])
-        spreads += [spread_of(case.run.readings[i], 1.0, case.run.setup.conditions) for i in rows]
-    return np.concatenate(offs, axis=1), np.concatenate(slopes), np.array(spreads)
+def found_of(found: Estimate) -> Array:
+    """All latents where the search ended, those of the things first."""
+    return np.append(found.mean, found.beside)

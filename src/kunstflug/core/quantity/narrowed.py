@@ -5,7 +5,6 @@ racer with a hundred boats has thousands, and their table would take gigabytes a
 """
 
 from dataclasses import dataclass
-from typing import Self
 
 import numpy as np
 import numpy.typing as npt
@@ -24,17 +23,6 @@ class Narrowed:
 
     factor: Array
 
-    @classmethod
-    def by(cls, slopes: Array) -> Self:
-        """What readings leave of the identity, the inverse of I + J^T J (M. A. Woodbury, 1950).
-
-        Parameters
-        ----------
-        slopes : J, of each reading in its spreads, shape (n, p).
-        """
-        lower = np.linalg.cholesky(np.eye(len(slopes)) + slopes @ slopes.T)
-        return cls(np.linalg.solve(lower, slopes))
-
     def __len__(self) -> int:
         return int(self.factor.shape[1])
 
@@ -42,6 +30,11 @@ class Narrowed:
         """Covariance of mixtures, given by rows of shape (k, p); shape (k, k)."""
         taken = table @ self.factor.T
         found: Array = table @ table.T - taken @ taken.T
+        return found
+
+    def among(self, rows: npt.NDArray[np.int64], columns: npt.NDArray[np.int64]) -> Array:
+        """Covariance of some of the numbers with some, shape (len(rows), len(columns))."""
+        found: Array = (rows[:, np.newaxis] == columns) - self.factor[:, rows].T @ self.factor[:, columns]
         return found
 
     def variance(self, table: Array, columns: npt.NDArray[np.int64]) -> Array:
@@ -63,15 +56,3 @@ class Narrowed:
     def widened(self, more: int) -> "Narrowed":
         """With more numbers, of which nothing was read."""
         return Narrowed(np.hstack([self.factor, np.zeros((len(self.factor), more))]))
-
-    def drawn(self, deviates: Array) -> Array:
-        """Independent deviates made to have this covariance, by its symmetric root; shape (p, S) as they were.
-
-        A number of which nothing was read keeps its own.
-        """
-        values, vectors = np.linalg.eigh(self.factor @ self.factor.T)
-        values = np.clip(values, 0.0, 1.0)
-        part = np.where(values > 1e-12, (1.0 - np.sqrt(1.0 - values)) / np.maximum(values, 1e-300), 0.5)
-        turned = vectors.T @ (self.factor @ deviates)
-        found: Array = deviates - self.factor.T @ (vectors @ (part[:, np.newaxis] * turned))
-        return found

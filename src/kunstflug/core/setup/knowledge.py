@@ -61,9 +61,11 @@ RACER: Final = "racer"
 SHARED: Final = 0.6
 """Part of a number's variance that all things of their kind have in common with one racer: how boats are built, trimmed
 and driven, how parts are printed and chosen, what a guess is wrong by (common practice, no source)."""
-OF_SETUP: Final = 0.025
+OF_SETUP: Final = 0.03
 """Spread of the laws' error from one setup to another that is not alike, of the resistance [1]; the rest of the
 discrepancy is the boat's own (common practice, no source)."""
+DENIED: Final = 10.0
+"""Times as much, where runs that agree among themselves deny the laws (common practice, no source)."""
 LENGTHS: Final[Array] = np.array([0.25, 0.25, 0.20, 0.15])
 """Logarithms over which free rpm, pitch, diameter and mass make two setups unlike (common practice, no source)."""
 TOGETHER: Final = (
@@ -77,6 +79,8 @@ larger iron, what runs wet at speed runs wet at the hump, a boat with much hardw
 
 NOTHING: Final[Mapping[Any, Any]] = MappingProxyType({})
 MOST_KEPT: Final = 64
+ROUNDED: Final = 1e-9  # added to each variance against rounding
+FOREIGN_SEED: Final = 911
 
 
 def likeness(a: Array, b: Array) -> Array:
@@ -141,12 +145,18 @@ class Latents:
     spread : of each thing's number before any run, one standard deviation of its logarithm.
     anchors : of each boat.
     club : what a club knows of families of things, if there is one.
+    denied : boats whose runs deny the laws: their error is left open so far that it meets the runs.
     """
 
     columns: Mapping[Column, int]
     spread: Mapping[Column, float]
     anchors: Mapping[str, Anchors]
     club: Club | None = None
+    denied: frozenset[str] = frozenset()
+
+    def of_setup(self, boat: str) -> float:
+        """Spread of the laws' error from one setup of a boat to another, see ``OF_SETUP``."""
+        return OF_SETUP * (DENIED if boat in self.denied else 1.0)
 
     @property
     def centre(self) -> Array:
@@ -222,15 +232,17 @@ class Latents:
         whole = self._spread(aboard, aboard.boat, name)
         if not whole or ((RACER, name) not in self.columns and pooled is None):
             return None
-        of_boat = math.sqrt(max(whole**2 - OF_SETUP**2, 0.0))
+        of_setup = self.of_setup(aboard.boat)
+        whole *= of_setup / OF_SETUP
+        of_boat = math.sqrt(max(whole**2 - of_setup**2, 0.0))
         row, open_ = self.row(aboard.boat, name, pooled)
         row = of_boat * row
-        open_ = OF_SETUP**2 + open_ * of_boat**2
+        open_ = of_setup**2 + open_ * of_boat**2
         anchors = self.anchors.get(aboard.boat)
         if anchors is not None:
             part = anchors.coefficients(aboard.features)
-            row[[self.columns[aboard.boat, f"setup_{k}"] for k in range(len(part))]] = OF_SETUP * part
-            open_ -= OF_SETUP**2 * min(float(part @ part), 1.0)
+            row[[self.columns[aboard.boat, f"setup_{k}"] for k in range(len(part))]] = of_setup * part
+            open_ -= of_setup**2 * min(float(part @ part), 1.0)
         return row, open_, math.sqrt(float(row @ row) + open_)
 
 
@@ -344,7 +356,8 @@ class Knowledge:
     boat : key of the boat it is asked for.
     parts : key of each part that ran, by owner and description.
     mean, covariance : of the latents, for m of them.
-    drawn : draws of them that agree with what was read, shape (S, m).
+    drawn : draws of them that agree with what was read, less their means, shape (S, m).
+    within : places of the latents that these draws are of: those that bear on the boat.
     runs : how many runs taught.
     runs_here : how many of them were the boat's own.
     identity : of all that taught; two forecasts with the same one knew the same.
@@ -356,10 +369,16 @@ class Knowledge:
     mean: Array
     covariance: Narrowed
     drawn: Array
+    within: Indices
     runs: int
     runs_here: int
     identity: str
     _kept: dict[tuple[Any, ...], "Known"] = field(default_factory=dict, repr=False)
+
+    @property
+    def denied(self) -> bool:
+        """Whether the boat's runs deny the laws, so that what is known of it stands on the runs alone."""
+        return self.boat in self.latents.denied
 
     def aboard(
         self,
@@ -401,7 +420,23 @@ class Knowledge:
 
     def _known(self, mixed: Mixed) -> Known:
         variance = self.covariance.variance(mixed.table, mixed.columns) + mixed.fresh
-        return Known(shift=mixed.at(self.mean), spread=np.sqrt(variance), mixed=mixed, drawn=self.drawn - self.mean)
+        return Known(shift=mixed.at(self.mean), spread=np.sqrt(variance), mixed=mixed, drawn=self._drawn(mixed))
+
+    def _drawn(self, mixed: Mixed) -> Array:
+        """Draws, with those of what ran in other boats only, given what is drawn of this one."""
+        foreign = np.setdiff1d(mixed.columns, self.within)
+        if not len(foreign):
+            return self.drawn
+        own = self.covariance.among(self.within, self.within) + ROUNDED * np.eye(len(self.within))
+        across = self.covariance.among(foreign, self.within)
+        follows = np.linalg.solve(own, across.T).T
+        rest = self.covariance.among(foreign, foreign) - follows @ across.T
+        values, vectors = np.linalg.eigh(0.5 * (rest + rest.T))
+        root = vectors * np.sqrt(np.maximum(values, 0.0))
+        found = self.drawn.copy()
+        deviates = _deviates(len(foreign), len(found), FOREIGN_SEED)
+        found[:, foreign] = self.drawn[:, self.within] @ follows.T + (root @ deviates).T
+        return found
 
     def error_of_laws(self, aboard: Aboard, features: Array) -> Array:
         """Mean of the logarithm of the laws' error at setups of the boat with features of shape (..., 4)."""
@@ -414,6 +449,7 @@ class Knowledge:
         if anchors is not None:
             of_setups = [columns[self.boat, f"setup_{k}"] for k in range(len(anchors.features))]
             row[of_setups] = 0.0
-            found += OF_SETUP * anchors.coefficients(features) @ self.mean[of_setups]
+            of_setup = self.latents.of_setup(self.boat)
+            found += of_setup * anchors.coefficients(features) @ self.mean[of_setups]
         found += float(row @ self.mean)
         return found

@@ -1,6 +1,7 @@
 """Compare: the trail of a boat, and the runs of a setup beside their forecasts."""
 
 from kunstflug.services import compare, learning, learnt_views, views
+from kunstflug.services import put_right as slips
 from kunstflug.services.knowledge import boat_knowledge
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import Before, Id, LessonsOf, StoreOf, routes_of
@@ -24,6 +25,12 @@ def compared(setup_id: Id, store: StoreOf, before: Before = None) -> views.Page[
 def knowledge(boat_id: Id, store: StoreOf) -> learnt_views.KnowledgeView:
     """What runs taught of a boat: its numbers, its runs against what was said of them, its changes."""
     return boat_knowledge(store, boat_id)
+
+
+@router.post("/runs/{run_id}/put-right")
+def put_right(run_id: Id, body: schemas.PutRightIn, store: StoreOf) -> views.RunView:
+    """Writes what was meant in place of what was typed: another unit, a digit moved, another setup."""
+    return slips.put_right(store, run_id, body.cause)
 
 
 @router.put("/aside", status_code=204)

@@ -1324,6 +1324,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/put-right": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Right
+         * @description Writes what was meant in place of what was typed: another unit, a digit moved, another setup.
+         */
+        post: operations["put_right"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/aside": {
         parameters: {
             query?: never;
@@ -2937,14 +2957,29 @@ export interface components {
             circuit: components["schemas"]["CircuitIn"];
         };
         /**
+         * Cause
+         * @description Why a run may not fit.
+         * @enum {string}
+         */
+        Cause: "cap" | "weed" | "weak_cell" | "other_propeller" | "wind" | "instrument" | "not_full" | "peak" | "unit" | "digit" | "other_setup";
+        /**
          * CauseView
          * @description Why a run may not fit, and how likely that is among the causes that were tried.
          */
         CauseView: {
+            cause: components["schemas"]["Cause"];
             /** Words */
             words: string;
             /** Chance */
             chance: number;
+            /** Label */
+            label: string;
+            /** Dimension */
+            dimension: string;
+            /** Fits */
+            fits: number | null;
+            /** Setup Id */
+            setup_id: number | null;
         };
         /**
          * Change
@@ -2975,6 +3010,9 @@ export interface components {
             /** Forecast */
             forecast: number | null;
             measured: components["schemas"]["SaidView"] | null;
+            /** Chance */
+            chance: number | null;
+            believed: components["schemas"]["SaidView"] | null;
             ruling: components["schemas"]["Ruling"];
             /** Words */
             words: string;
@@ -4962,6 +5000,8 @@ export interface components {
             changes: components["schemas"]["ChangeEffectView"][];
             /** Measure */
             measure: components["schemas"]["MeasureNextView"][];
+            /** Denied */
+            denied: boolean;
             /** Set Aside */
             set_aside: number[];
             /** Limit Of Day */
@@ -6834,6 +6874,13 @@ export interface components {
              * @description 0.15 to 1
              */
             immersion?: components["schemas"]["RatioQuantity"] | null;
+        };
+        /**
+         * PutRightIn
+         * @description Which slip of the pen it was.
+         */
+        PutRightIn: {
+            cause: components["schemas"]["Cause"];
         };
         /**
          * Quantity
@@ -11925,6 +11972,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KnowledgeView"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    put_right: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutRightIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
                 };
             };
             400: components["responses"]["Problem400"];
