@@ -20,6 +20,7 @@ HEAT: Final = "tests/core/thermal"
 DRIVE: Final = "tests/core/drive tests/core/propeller tests/core/laws tests/core/parts"
 CHOOSE: Final = "tests/core/choose tests/core/drive tests/services/test_one_answer.py"
 LEARN: Final = "tests/core/learning tests/core/evidence tests/services/test_learning.py"
+ALWAYS: Final = "tests/core/learning/test_always.py tests/core/learning/test_estimate.py"
 LIVE: Final = "tests/core/live tests/services/test_live.py"
 DAY: Final = "tests/core/day tests/services/test_day.py tests/services/test_plan.py"
 TRACKS: Final = "tests/core/tracks tests/core/evidence"
@@ -110,10 +111,25 @@ MUTATIONS: Final = (
     Mutation("core/evidence/judgement.py", "return self.low <= read <= self.high", "return read <= self.high", LEARN),
     # learning
     *_numbers("core/learning/causes.py", LEARN, ("ODD: Final", "2.8", "28.0"), ("WIND_PART: Final", "0.04", "0.4"),
-              ("PEAK_PART: Final", "0.06", "0.6"), ("LIFTED: Final", "0.10", "1.0")),
+              ("PEAK_PART: Final", "0.04", "0.4"), ("LIFTED: Final", "0.10", "1.0")),
     *_numbers("core/learning/attribution.py", LEARN, ("LEVEL: Final", "0.05", "0.5"), ("POWER: Final", "0.80", "0.20"),
               ("PRIOR_WEIGHT: Final", "4.0", "400.0")),
-    *_numbers("core/learning/estimate.py", LEARN, ("FREEDOM: Final", "4.0", "4000.0")),
+    *_numbers("core/learning/estimate.py", ALWAYS, ("BENDS: Final", "2.0", "2000.0"), ("USUAL_RUNS: Final", "4.0", "4e6"),
+              ("OUT: Final", "1e-6", "1.0")),
+    Mutation("core/learning/estimate.py", "wide = np.sqrt(scatter) * spread", "wide = spread", ALWAYS),
+    Mutation("core/learning/search.py", "HEAT_MOVED: Final = 0.5", "HEAT_MOVED: Final = 500.0", LEARN),
+    *_numbers("core/learning/slips.py", ALWAYS, ("SURE: Final", "0.9", "1.1"), ("LEAST_CROWD: Final", "4", "400"),
+              ("MPH: Final", "1.609344", "1.309344")),
+    Mutation("core/learning/slips.py", "apart > CLEARER", "apart > -CLEARER", ALWAYS),
+    Mutation("core/learning/drawn.py", "MOVES: Final = 6", "MOVES: Final = 0", ALWAYS),
+    Mutation("core/learning/learn.py", "MOST_APART: Final = 2.0", "MOST_APART: Final = 200.0", ALWAYS),
+    Mutation("core/setup/knowledge.py", "DENIED: Final = 10.0", "DENIED: Final = 1.0", ALWAYS),
+    Mutation("core/learning/causes.py", "gain -= math.log(counts[way.cause])", "gain -= 0.0", LEARN),
+    Mutation("core/drive/balance.py", "HUMP_WIDTH: Final = 0.2", "HUMP_WIDTH: Final = 0.0002", "tests/core/drive"),
+    Mutation("services/changes.py", "return len(parts) + len(knobs)", "return len(found)",
+             "tests/services/test_put_right.py"),
+    Mutation("services/put_right.py", "speed['value'] / factor", "speed['value'] * factor",
+             "tests/services/test_put_right.py"),
     *_numbers("core/learning/told.py", LEARN, ("USUAL_PASSES: Final", "4", "1"), ("USUAL_PASS_S: Final", "6.0", "1.0"),
               ("LONGEST_PASS_S: Final", "60.0", "6.0")),
     *_numbers("core/learning/spreads.py", LEARN, ("INSTRUMENT: Final", "0.005", "0.05"),
@@ -121,14 +137,14 @@ MUTATIONS: Final = (
     *_numbers("core/learning/pool.py", "tests/core/learning/test_pool.py", ("LEAST_RACERS: Final", "3", "1"),
               ("MOST_OFF: Final", "4.0", "0.4")),
     *_numbers("core/setup/knowledge.py", LEARN, ("TAUGHT: Final", "0.9", "0.1"), ("SHARED: Final", "0.6", "0.01"),
-              ("OF_SETUP: Final", "0.025", "0.25")),
+              ("OF_SETUP: Final", "0.03", "0.25")),
     Mutation("core/learning/learn.py", "runs_here=len(self.taught_by.get(boat, ()))", "runs_here=len(self.taught_by)",
              "tests/web/test_one_question.py"),
     Mutation("services/learning.py", "self.learned.identity == found.learned.identity:",
              "self.learned.identity != '':", LEARN),
     Mutation("core/learning/judged.py", "first = int(self.begins[k])", "first = int(self.begins[-1])", LEARN),
-    Mutation("core/quantity/narrowed.py", "(1.0 - np.sqrt(1.0 - values)) / np.maximum(values, 1e-300)",
-             "np.full(len(values), 0.5)", LEARN),
+    Mutation("core/quantity/narrowed.py", "self.factor[:, rows].T @ self.factor[:, columns]",
+             "0.5 * self.factor[:, rows].T @ self.factor[:, columns]", LEARN),
     Mutation("services/boats.py", "made = forecast_of(document, knowledge_of(store))",
              "made = forecast_of(document, None)", "tests/web/test_one_question.py"),
     # tracks

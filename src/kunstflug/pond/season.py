@@ -73,7 +73,7 @@ class _Driven:
         return {what: found[k][BODY[what]] for k, what in enumerate(GUN_MINUTES)}, used
 
 
-def _driven(day: Day, seed: int, number: int, club: int | None) -> _Driven:
+def _driven(day: Day, seed: int, number: int, club: int | None, real_world: type[World] = World) -> _Driven:
     rng = np.random.default_rng((seed, 77, number))
     of_day = np.random.default_rng((seed, 78, day.outing))
     drag = float(np.exp(0.025 * of_day.standard_normal()))
@@ -84,7 +84,7 @@ def _driven(day: Day, seed: int, number: int, club: int | None) -> _Driven:
     setup = dataclasses.replace(day.setup, conditions=conditions)
     charge = float(np.clip(0.75 + 0.05 * rng.standard_normal(), 0.5, 0.95))
     real = dataclasses.replace(setup, conditions=dataclasses.replace(conditions, state_of_charge=Value(value=charge)))
-    world = World(
+    world = real_world(
         real,
         seed,
         day.faults,
@@ -97,12 +97,12 @@ def _driven(day: Day, seed: int, number: int, club: int | None) -> _Driven:
     return _Driven(setup=setup, world=world, duty=duty, rng=rng)
 
 
-def warm_as_it_was(day: Day, seed: int, number: int) -> dict[What, float]:
+def warm_as_it_was(day: Day, seed: int, number: int, world: type[World] = World) -> dict[What, float]:
     """Temperatures of a run when the gun was held to them, without the gun's own error [degC]; see ``run_of``."""
-    return _driven(day, seed, number, None).heated()[0]
+    return _driven(day, seed, number, None, world).heated()[0]
 
 
-def run_of(day: Day, seed: int, number: int, club: int | None = None) -> Seen:
+def run_of(day: Day, seed: int, number: int, club: int | None = None, world: type[World] = World) -> Seen:
     """One run of a hidden boat.
 
     Parameters
@@ -110,10 +110,11 @@ def run_of(day: Day, seed: int, number: int, club: int | None = None) -> Seen:
     seed : of the boat.
     number : of the run; the same number is the same run.
     club : see ``World``.
+    world : that the boat runs in.
     """
-    driven = _driven(day, seed, number, club)
-    rng, world, duty = driven.rng, driven.world, driven.duty
-    steady = world.steady(-3.0 if Fault.WIND in day.faults else 0.0)
+    driven = _driven(day, seed, number, club, world)
+    rng, duty = driven.rng, driven.duty
+    steady = driven.world.steady(-3.0 if Fault.WIND in day.faults else 0.0)
     found = [_speed(steady.speed_mps, day, rng)]
     if day.logged:
         for what, value in ((What.CURRENT, steady.current_a), (What.RPM, steady.rpm), (What.VOLTAGE, steady.voltage_v)):
@@ -164,6 +165,6 @@ def _speed(held_mps: float, day: Day, rng: np.random.Generator) -> Reading:
     return Reading(what=What.SPEED, value=read.speed_mps, spread=read.spread, instrument="display")
 
 
-def season(days: Sequence[Day], seed: int, club: int | None = None) -> list[Seen]:
+def season(days: Sequence[Day], seed: int, club: int | None = None, world: type[World] = World) -> list[Seen]:
     """All runs of a season, in order."""
-    return [run_of(day, seed, k, club) for k, day in enumerate(days)]
+    return [run_of(day, seed, k, club, world) for k, day in enumerate(days)]
