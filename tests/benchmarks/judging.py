@@ -16,10 +16,13 @@ import numpy as np
 
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.evidence.readings import What
+from kunstflug.core.learning.causes import Cause, odd_run
+from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn
 from kunstflug.core.learning.predict import long_enough
 from kunstflug.core.learning.seen import Seen
 from kunstflug.core.quantity.value import Z80
+from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.heat_forecast import heat_forecast
 from kunstflug.core.thermal.nodes import NODES, Node
 from kunstflug.pond.season import GUN_K, GUN_MINUTES, Day, season, warm_as_it_was
@@ -137,6 +140,52 @@ def show(found: Found, stages: list[int]) -> None:
         )
 
 
+SLIPPED = (1, 3, 8)  # the run in which the slip is: the second, fourth and ninth
+
+
+def slips(count: int, world: type[World], seed: int = 17) -> dict[tuple[Cause, int], list[tuple[bool, float]]]:
+    """Seasons of nine runs off a display with one slip each: whether it is named first, and what it moved the forecast
+    of its setup by (a logarithm)."""
+    found: dict[tuple[Cause, int], list[tuple[bool, float]]] = defaultdict(list)
+    for k, _, runs in seasons(count, world, seed, 8, **WRITTEN["display alone"]):
+        for n in SLIPPED:
+            until = runs[: n + 1]
+            for cause, slipped in _slipped(until, n, np.random.default_rng((k, n))):
+                every = judged(learn([*until[:n], slipped]))
+                odd = odd_run(every[n], every)
+                first = odd.suspicions[0].cause if odd and odd.suspicions else None
+                moved = float(np.log(_told([*until[:n], slipped], slipped.setup) / _told(until[:n], slipped.setup)))
+                found[cause, n].append((first is cause, moved))
+    return found
+
+
+def _slipped(runs: list[Seen], n: int, rng: np.random.Generator) -> Iterator[tuple[Cause, Seen]]:
+    """The run with another unit, a digit moved, and booked where another setup ran that is a good deal faster."""
+    run = runs[n]
+    for cause, factor in ((Cause.UNIT, 1.609344 ** rng.choice([-1, 1])), (Cause.DIGIT, 10.0 ** rng.choice([-1, 1]))):
+        speed = dataclasses.replace(run.readings[0], value=run.readings[0].value * factor)
+        yield cause, dataclasses.replace(run, readings=(speed, *run.readings[1:]))
+    for other in runs[:n]:
+        if abs(np.log(other.readings[0].value / run.readings[0].value)) > LEAST_APART:
+            yield Cause.OTHER_SETUP, dataclasses.replace(run, setup=other.setup, things=other.things)
+            return
+
+
+LEAST_APART = 0.08  # of a logarithm, by which two setups have to differ so that anybody could tell
+
+
+def _told(runs: list[Seen], setup: Setup) -> float:
+    known = dataclasses.replace(setup, knowledge=learn(runs).knowledge(runs[0].boat)) if runs else setup
+    return float(forecast(known, samples=0, explained=False, drawn=False).point.speed_mps)
+
+
+def show_slips(count: int, world: type[World]) -> None:
+    """Prints how often each slip is named first, and by how much it moved the forecast, at most in nine of ten."""
+    for (cause, n), each in sorted(slips(count, world).items()):
+        named, moved = np.mean([first for first, _ in each]), np.quantile(np.abs([m for _, m in each]), 0.9)
+        print(f"  {cause.value} in run {n + 1}: first in {named:.2f} of {len(each)}, moves it by {moved:.3f} at most")
+
+
 def main() -> None:
     """Prints the figures."""
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 200
@@ -147,6 +196,8 @@ def main() -> None:
             found = judge(count, WORLDS[name], longest=longest, **kept)
             print(f"\n{name}, {words}, {count} boats ({time.perf_counter() - begin:.0f} s)")
             show(found, [n for n in ASKED if n <= longest])
+        print(f"\n{name}, slips")
+        show_slips(count, WORLDS[name])
 
 
 if __name__ == "__main__":

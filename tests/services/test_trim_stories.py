@@ -30,7 +30,7 @@ STORIES = {
         {Behaviour.HOPS},
     ),
     "runs wet": (
-        {"placement": {**PLACES, "pack": q(245, "mm")}, "hull": {**samples.MONO["hull"], "strut_angle": q(1, "deg")}},
+        {"placement": {**PLACES, "pack": q(235, "mm")}, "hull": {**samples.MONO["hull"], "strut_angle": q(1, "deg")}},
         {Behaviour.WET},
     ),
     "catamaran that porpoises": (

@@ -25,8 +25,11 @@ def put_right(store: Store, run_id: int, cause: Cause) -> RunView:
 
     Raises
     ------
+    NotFound : no such run.
     InvalidValue : the run has no such slip, or what does not fit came from a file.
     """
+    with store.transaction() as session:
+        run_of(session, run_id, racer_of(session))
     runs = judgements(store)
     one = runs.get(run_id)
     odd = None if one is None else odd_run(one, list(runs.values()))

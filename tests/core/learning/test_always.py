@@ -5,6 +5,8 @@ import itertools
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from tests import samples
 from tests.core.learning.test_learn import BOUGHT, SETUP, current, run, speed, with_
 from tests.samples import q
@@ -16,6 +18,7 @@ from kunstflug.core.learning.cases import Memory
 from kunstflug.core.learning.causes import Cause, odd_run
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn
+from kunstflug.core.learning.slips import _others_middle
 
 KMH = 1 / 3.6
 SETUPS = (
@@ -185,3 +188,10 @@ def test_the_band_of_a_setup_narrows_with_its_runs():
         widths.append(float(np.log(high / low)))
     assert all(after < before * 1.05 for before, after in itertools.pairwise(widths))
     assert widths[-1] < 0.5 * widths[0]
+
+
+@given(st.lists(st.floats(-2, 2), min_size=2, max_size=9))
+def test_the_middle_of_all_others(values):
+    found = _others_middle(np.array(values))
+    for k, one in enumerate(found):
+        assert one == pytest.approx(float(np.median(values[:k] + values[k + 1 :])), abs=1e-12)

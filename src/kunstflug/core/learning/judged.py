@@ -17,10 +17,12 @@ from kunstflug.core.learning.drawn import DRAWS, SEED
 from kunstflug.core.learning.estimate import ROUNDED, Indices, root_of
 from kunstflug.core.learning.learn import Learned
 from kunstflug.core.learning.predict import Said, steady_many
+from kunstflug.core.learning.search import FARTHEST
 from kunstflug.core.learning.spreads import spread_of
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.value import Z80, Array
 
+STEEP: Final = 1.0  # of a logarithm, from what is said where the search ended
 MOST_OFF: Final = 0.2
 LEAST_FITTING: Final = 16  # draws, of which a band can be made
 
@@ -140,9 +142,15 @@ class _Run:
         return self.seen(np.zeros(len(self.table)), self.table @ self.table.T)
 
     def seen(self, mean: Array, covariance: Array) -> "_Seen":
-        """What is known, as it bears on this run."""
+        """What is known, as it bears on this run: a straight line, no farther than the laws go on one.
+
+        Where a boat may hang at its hump it is steep, and a straight line soon says anything.
+        """
+        spread = FARTHEST * np.maximum(self.case.mixed.before, 1e-3)
+        near = np.append(np.clip(mean[: len(spread)], -spread, spread), mean[len(spread) :])
         said = self.onto @ covariance @ self.onto.T
-        return _Seen(mean=mean, covariance=covariance, value=self.line + self.onto @ mean, said=said)
+        value = np.clip(self.line + self.onto @ near, self.case.said.value - STEEP, self.case.said.value + STEEP)
+        return _Seen(mean=near, covariance=covariance, value=value, said=said)
 
     def across(self, other: "_Run") -> Array:
         """How its numbers go with another run's before any run, shape (n + k, n' + k')."""

@@ -140,13 +140,20 @@ def _off_the_crowd(
             i = places.get(case.rows.start + n)
             if i is not None and not out[i]:
                 groups[case.run.boat, reading.what].append(i)
-    off = {}
+    off: dict[int, tuple[float, float]] = {}
     for group in groups.values():
         if len(group) >= LEAST_CROWD:
-            for i in group:
-                middle = float(np.median(found.off[[j for j in group if j != i]]))
-                off[i] = (float(found.off[i]) - middle, OFF_THE_CROWD)
+            mine = found.off[group]
+            off |= {i: (float(x - m), OFF_THE_CROWD) for i, x, m in zip(group, mine, _others_middle(mine), strict=True)}
     return off
+
+
+def _others_middle(values: Array) -> Array:
+    """For each value the median of all others."""
+    order, count = np.sort(values), len(values) - 1
+    place = np.argsort(np.argsort(values))
+    low, high = (np.where(k < place, order[k], order[k + 1]) for k in ((count - 1) // 2, count // 2))
+    return np.asarray(0.5 * (low + high), dtype=np.float64)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
