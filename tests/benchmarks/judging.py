@@ -96,13 +96,14 @@ def judge(
 def _ask(found: Found, k: int, n: int, days: list[Day], runs: list[Seen], world: type[World], *, heat: bool) -> None:
     setup, bought = runs[n].setup, forecast(runs[n].setup, samples=0, explained=False, drawn=False)
     known = setup
+    as_it_is = dataclasses.replace(days[n].setup, conditions=setup.conditions)  # whatever was measured of it
     if n:
         known = dataclasses.replace(setup, knowledge=learn(runs[:n]).knowledge(runs[n].boat))
         last = forecast(runs[n - 1].setup, samples=0, explained=False, drawn=False).point.speed_mps
         by_hand = bought.point.speed_mps / last * runs[n - 1].readings[0].value
     else:
         by_hand = bought.point.speed_mps
-    told, real = forecast(known, explained=False, drawn=False), world(runs[n].setup, k).steady()
+    told, real = forecast(known, explained=False, drawn=False), world(as_it_is, k).steady()
     found.off[n].append(float(np.log(told.point.speed_mps / real.speed_mps)))
     found.hand[n].append(float(np.log(by_hand / real.speed_mps)))
     found.current[n].append(float(np.log(told.point.current_a / real.current_a)))
