@@ -42,7 +42,7 @@ def test_three_things_to_do_each_of_which_succeeds(stranger, site):
     expect(welcome.get_by_role("button", name=re.compile("Pull a knob and see why.*done"))).to_be_visible()
     page.keyboard.press("Escape")
     # Ask what to change next.
-    page.get_by_role("table", name="Single changes").get_by_role("button").first.click()
+    page.get_by_role("table", name="Changes").get_by_role("button").first.click()
     expect(welcome.get_by_role("button", name=re.compile("Ask what to change next.*done"))).to_be_visible()
     page.keyboard.press("Escape")
     # Type a run off a display, and see the band narrow.

@@ -333,7 +333,7 @@ def test_runs_teach_the_boat_and_as_bought_is_one_switch_away(page, site):
     page.get_by_role("link", name="what they taught").click()
     expect(page.get_by_role("heading", name="What the runs taught")).to_be_visible()
     expect(page.get_by_role("list", name="Numbers of the boat")).to_contain_text("Wetted hull")
-    expect(page.get_by_role("list", name="Next single changes").get_by_role("listitem")).to_have_count(4)
+    expect(page.get_by_role("list", name="Next changes").get_by_role("listitem")).to_have_count(4)
     expect(page.get_by_test_id("brought").first).to_contain_text("measured")
     expect(page.get_by_role("img", name=re.compile("Speed of 5 runs"))).to_be_visible()
     page.get_by_role("button", name=re.compile("^All .* numbers$")).click()
@@ -503,7 +503,7 @@ def test_an_address_that_leads_nowhere(page):
 def test_walking_the_single_changes_and_adopting_one(page, site):
     setup = fresh_boat(site, "Walked")
     page.goto(f"/setups/{setup}/match")
-    expect(page.get_by_role("table", name="Single changes").get_by_role("row").nth(1)).to_be_visible()
+    expect(page.get_by_role("table", name="Changes").get_by_role("row").nth(1)).to_be_visible()
     before = speed(page)
     with page.expect_response("**/api/draft*"):
         page.keyboard.press("]")

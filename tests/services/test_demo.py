@@ -8,7 +8,19 @@ from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.thermal.duty import passes_duty
 from kunstflug.documents.setup import SHELF_PARTS
 from kunstflug.launch.mariadb import PrivateMariaDB
-from kunstflug.services import boats, candidates, compare, demo, fit, match, parts, plan, prove, shelf, shelf_csv
+from kunstflug.services import (
+    boats,
+    candidates,
+    compare,
+    demo,
+    fit,
+    match,
+    next_change,
+    parts,
+    prove,
+    shelf,
+    shelf_csv,
+)
 from kunstflug.services.rows import racer_of
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate
@@ -141,6 +153,6 @@ def test_its_water_cools_and_its_tub_warns(club, newest):
 
 
 def test_next_steps_come_from_its_shelf_too(club, newest):
-    steps = plan.next_steps(club, newest[0].document, DUTY, USUAL, None)
+    steps = next_change.next_steps(club, newest[0].document, DUTY, USUAL, None).steps
     assert any(s.shelf_id for s in steps)
     assert any(s.shelf_id is None for s in steps)

@@ -20,7 +20,7 @@ from kunstflug.core.thermal.duty import passes_duty
 from kunstflug.core.thermal.run import run_duty
 from kunstflug.documents.run import TypedRun
 from kunstflug.documents.setup import setup_of
-from kunstflug.services import boats, learning, plan, run
+from kunstflug.services import boats, learning, next_change, run
 from kunstflug.services.knowledge import boat_knowledge
 from kunstflug.services.learning import Lessons
 from kunstflug.services.match import forecast_of
@@ -192,7 +192,7 @@ def test_a_page_that_is_opened_again_has_its_single_changes_at_once(boat):
     def tried():
         before = trial.cache_info().misses
         known = learning.knowledge_of(store, made.boat_id)
-        steps = plan.next_steps(store, DOCUMENT, passes_duty(3, 8, 40), USUAL, known)
+        steps = next_change.next_steps(store, DOCUMENT, passes_duty(3, 8, 40), USUAL, known).steps
         return steps, trial.cache_info().misses - before
 
     steps, first = tried()
@@ -200,7 +200,7 @@ def test_a_page_that_is_opened_again_has_its_single_changes_at_once(boat):
     assert tried() == (steps, 0)
     typed(store, made.id, 0.9 * BOUGHT.speed_mps.value, hours=48)  # and anew when something new was learnt
     anew, again = tried()
-    assert again == first
+    assert again > 20
     assert anew != steps
 
 

@@ -21,9 +21,9 @@ from kunstflug.core.drive.values import drive_values
 from kunstflug.core.drive.varied import varied
 from kunstflug.core.drive.verdict import ORDER, Verdict, worst
 from kunstflug.core.quantity.errors import InvalidValue
+from kunstflug.core.setup.editor import edited, typed
 from kunstflug.core.thermal.duty import passes_duty
-from kunstflug.core.thermal.heat_forecast import heat_verdict
-from kunstflug.core.thermal.run import run_duty
+from kunstflug.core.thermal.heat_forecast import heat_forecast
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.changes import Change
 from kunstflug.services.match import draft
@@ -149,10 +149,17 @@ def test_backward_at_todays_cells_is_todays_forecast(raw):
 @given(SETUPS)
 def test_a_single_step_judges_as_forecast_and_heat_do(raw):
     setup, duty = setup_of(built(raw)), passes_duty(1, 3, 5)
-    f, tried = forecast(setup, 0), trial(setup, duty, USUAL, None)
+    f, tried = forecast(setup), trial(setup, duty, USUAL, None)
     assert tried.speed_mps == pytest.approx(float(f.point.speed_mps), rel=1e-9, nan_ok=True)
-    heat = heat_verdict(setup, run_duty(setup, duty, step_s=0.1, stride=2), USUAL)
-    assert tried.verdict is worst([f.verdict, heat])
+    heat = heat_forecast(setup, duty)
+    assert tried.verdict is worst([f.verdict, heat.verdict])
+    assert tried.chance == max(f.chance, heat.chance)
+    # whoever tries fifty near a boat leaves out bands that cannot matter: the verdict is the same
+    changed = edited(setup, typed("propeller.diameter", 0.95 * setup.propeller.diameter_m.value, setup))
+    near = trial(changed, duty, USUAL, None, tried)
+    alone = trial(changed, duty, USUAL, None)
+    assert near.verdict is alone.verdict
+    assert near.chance == pytest.approx(alone.chance, abs=0.02)
 
 
 @settings(max_examples=40)

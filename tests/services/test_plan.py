@@ -7,13 +7,13 @@ from tests.services.common import changed_of
 
 from kunstflug.core.choose.backward import FreePart, Wish
 from kunstflug.core.choose.class_rules import ClassLimits, Raced
-from kunstflug.core.choose.steps import PRICE
+from kunstflug.core.choose.steps import Intent
 from kunstflug.core.choose.stock import Need
 from kunstflug.core.drive.schools import USUAL, Schools, TemperatureSchool
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.core.thermal.duty import lap_race_duty, passes_duty
-from kunstflug.services import boats, match, plan, shelf
+from kunstflug.services import boats, match, next_change, plan, shelf
 from kunstflug.services.changes import Change
 from kunstflug.services.rows import tag_of
 
@@ -44,12 +44,20 @@ def test_next_steps_are_ranked_and_each_is_one_change(store):
     part = shelf.add_part(store, "propeller", {"diameter": q(45, "mm"), "pitch_ratio": q(1.4, "1")})
     document = samples.document()
     now = match.forecast_of(document, None).point.speed_mps.value
-    steps = plan.next_steps(store, document, DUTY, USUAL, None)
+    found = next_change.next_steps(store, document, DUTY, USUAL, None)
+    steps = found.steps
     assert len(steps) > 10
     assert any(s.shelf_id == part.id for s in steps)
-    scores = [PRICE[s.verdict] - s.gain_mps / now for s in steps]
-    assert scores == sorted(scores)
-    for step in steps[:6]:
+    assert [s.place[found.wanted] for s in steps] == list(range(len(steps)))
+    for intent in Intent:
+        assert sorted(s.place[intent] for s in steps) == list(range(len(steps)))
+        assert found.said[intent]
+    # those that hold and are faster stand first where that is wanted, the fastest for what it costs to make first
+    faster = sorted(steps, key=lambda s: s.place[Intent.FASTER])
+    good = [s.verdict is Verdict.HOLDS and s.gain_mps > 0 for s in faster]
+    assert good == sorted(good, reverse=True)
+    assert all(s.chance <= USUAL.risk for s in faster[: sum(good)])
+    for step in [s for s in steps if s.then is None][:6]:
         changed, _ = changed_of(document, [Change(path=step.path, value=step.value)])
         again = match.forecast_of(changed, None).point.speed_mps.value
         # what was said is what one gets on trying it
@@ -119,10 +127,10 @@ def test_what_a_class_does_not_allow_comes_last(fresh_store):
     """Whatever it gains: more than any verdict is weighed."""
     document = samples.document()
     raced = Raced(limits=ClassLimits(name="Mono 4", most_cells=4, least_mass_kg=2.05))
-    steps = plan.next_steps(fresh_store, document, DUTY, USUAL, None, raced=raced)
+    steps = next_change.next_steps(fresh_store, document, DUTY, USUAL, None, raced=raced).steps
     breaks = [bool(step.breaks) for step in steps]
     assert {step.path for step in steps if step.breaks} >= {"pack.cells", "all_up_mass"}
     assert breaks == sorted(breaks)
-    free = plan.next_steps(fresh_store, document, DUTY, USUAL, None)
-    places = [k for k, step in enumerate(free) if step.path == "pack.cells" and step.value == 5]
-    assert places[0] < len(free) - sum(breaks), "without its class it stands further up"
+    free = next_change.next_steps(fresh_store, document, DUTY, USUAL, None).steps
+    lighter = next(step for step in free if step.path == "all_up_mass" and step.gain_mps > 0)
+    assert lighter.place[Intent.FASTER] < len(free) - sum(breaks), "without its class it stands further up"

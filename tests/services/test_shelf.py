@@ -17,7 +17,7 @@ from kunstflug.documents.quantity import Quantity
 from kunstflug.documents.setup import SHELF_PARTS
 from kunstflug.documents.vocabulary import vocabulary
 from kunstflug.documents.water import CircuitIn, PieceIn
-from kunstflug.services import bin, boats, candidates, fit, match, plan, prove, shelf, shelf_csv, simulated
+from kunstflug.services import bin, boats, candidates, fit, match, next_change, plan, prove, shelf, shelf_csv, simulated
 from kunstflug.services.changes import Change
 
 DUTY = passes_duty(3, 6, 25)
@@ -103,7 +103,7 @@ def test_how_it_died_is_kept_and_it_is_not_put_in_again(store, boat):
     dead = shelf.add_event(store, spare.id, "died", "smoke after two passes, water in the hull")
     assert dead.state == "dead"
     assert "smoke" in dead.record["died_of"]
-    steps = plan.next_steps(store, samples.document(), DUTY, USUAL, None)
+    steps = next_change.next_steps(store, samples.document(), DUTY, USUAL, None).steps
     assert all(s.shelf_id != spare.id for s in steps)
     assert shelf.add_event(store, spare.id, "repair", "new board").state == "in use"
 
@@ -277,7 +277,11 @@ def test_the_boats_water_cools_steps_and_candidates_alike(store, boat):
     for name, circuit in (("wet", usual), ("dry", dry)):
         heat = plan.heat(document, DUTY, USUAL, None, circuit).limits[1].peak_c
         (candidate,) = candidates.compare(store, document, [motor.id], DUTY, USUAL, None, circuit)
-        step = next(s for s in plan.next_steps(store, document, DUTY, USUAL, None, circuit) if s.label == "Diameter")
+        step = next(
+            s
+            for s in next_change.next_steps(store, document, DUTY, USUAL, None, circuit).steps
+            if s.label == "Diameter"
+        )
         cases[name] = heat, candidate.case_c, step.case_c - step.case_gain_c
     for wet, dry_c in zip(*cases.values(), strict=True):
         assert dry_c > wet + 3

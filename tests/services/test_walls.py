@@ -19,7 +19,7 @@ from kunstflug.core.quantity.progress import unheard
 from kunstflug.core.thermal.duty import Kind, passes_duty
 from kunstflug.documents.schools import DutyIn
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.services import boats, candidates, plan, search, shelf
+from kunstflug.services import boats, candidates, next_change, search, shelf
 
 DUTY = passes_duty(3, 8, 40)
 
@@ -60,7 +60,7 @@ def test_no_next_change_and_no_part_from_the_shelf_goes_past_them(stocked, seed)
     store, _ = stocked
     document = walled(np.random.default_rng(seed))
     most = document.controller.max_cells
-    steps = plan.next_steps(store, document, DUTY, USUAL, None)
+    steps = next_change.next_steps(store, document, DUTY, USUAL, None).steps
     assert steps
     for step in steps:
         if step.path == "pack.cells":
@@ -121,7 +121,7 @@ def test_what_burns_stands_last_and_says_so(fresh_store):
     duty = DutyIn(kind=Kind.LAP_RACE, minutes=6).core()
     assert trial(setup_of(burning), duty, USUAL, None).burns
     boats.new_boat(fresh_store, "Burns", burning)
-    steps = plan.next_steps(fresh_store, mild, duty, USUAL, None)
+    steps = next_change.next_steps(fresh_store, mild, duty, USUAL, None).steps
     burnt = [step.burnt_s is not None for step in steps]
     assert any(burnt)
     assert burnt == sorted(burnt), "none that burns stands above one that does not"

@@ -8,6 +8,7 @@ from pydantic import Field
 from kunstflug.core.choose.backward import Answer, Backward, FreePart
 from kunstflug.core.choose.class_rules import Raced
 from kunstflug.core.choose.fronts import Index
+from kunstflug.core.choose.steps import Intent
 from kunstflug.core.choose.stock import Need
 from kunstflug.core.choose.sweep import SweepResult
 from kunstflug.core.drive.limits import KEYS
@@ -26,24 +27,41 @@ class ChangeOut(Out):
     value: Quantity | int | str | dict[str, object] | None
 
 
-class StepOut(Out):
-    """One single change, tried."""
+class NamedChangeOut(ChangeOut):
+    """One change, with its field and its new value in words; the part of the shelf that it puts in."""
 
-    path: str
     label: str
-    value: Quantity | int | str | dict[str, object] | None
     text: str
     shelf_id: int | None
+
+
+class StepOut(NamedChangeOut):
+    """One single change, tried; or the first of two that belong together."""
+
+    then: NamedChangeOut | None = Field(description="what belongs to it and is done next; the numbers are of both")
+    alone: list[str] = Field(description="what each of two would do alone")
+    place: dict[Intent, int] = Field(description="its row by what is wanted, from 0")
     speed_mps: float
     gain_mps: float
     case_c: float
     case_gain_c: float
     burnt_s: float | None = Field(description="instant at which a winding burns or solder melts; null where none does")
     current_a: float
+    run_s: float
     chance: float = Field(description="chance that any limit is passed")
+    tightest: str = Field(description="the limit that is used most")
     verdict: Verdict
     sentence: str
     breaks: str = Field(description="what the boat's class does not allow of it; empty where it does")
+
+
+class NextChangesOut(Out):
+    """Every change from here."""
+
+    wanted: Intent = Field(description="what comes first unasked")
+    chance: float = Field(description="chance that any limit is passed now")
+    said: dict[Intent, str] = Field(description="what is to be said above the rows of each")
+    steps: list[StepOut] = Field(description="in the order of what is wanted")
 
 
 class MapOut(Out):
@@ -203,11 +221,14 @@ class FoundOut(Out):
     shelf: dict[str, int] = Field(description="kind of part and its place on the shelf")
     words: str
     speed_mps: float
+    gain_mps: float = Field(description="over the boat as it is")
     current_a: float
     use: float
+    chance: float = Field(description="chance that any limit or ceiling is passed")
     tightest: str
     verdict: Verdict
     run_s: float
+    edges: list[str] = Field(description="numbers at the end of what was tried: past it may be better ones")
     mass_kg: float | None = None
     price: float | None = None
     on_margin_front: bool

@@ -18,10 +18,11 @@ class SchoolsIn(Strict):
     controller: ControllerSchool = ControllerSchool.SUSTAINED
     rpm: RpmSchool = RpmSchool.LOW
     pack: PackSchool = PackSchool.DOUBTING
+    risk: float = Field(default=0.1, ge=0.01, le=0.5, description="chance of passing a limit up to which it *holds*")
 
     def core(self) -> Schools:
         """The core's schools."""
-        return Schools(temperature=self.temperature, controller=self.controller, rpm=self.rpm, pack=self.pack)
+        return Schools(**dict(self))
 
 
 class DutyIn(Strict):

@@ -31,7 +31,6 @@ from kunstflug.wording import METRIC, Tongue, heat, limits, say, say_error, sent
 from kunstflug.wording import fit as fit_words
 
 MOST_COMPARED: Final = 6
-SAMPLES: Final = 60
 
 
 def compare(
@@ -90,7 +89,7 @@ def _candidate(
             return dataclasses.replace(plain, refusal=sentence(say(wall, tongue)))
     except (InvalidValue, InvalidDocument) as error:
         return dataclasses.replace(plain, refusal=say_error(error, tongue))
-    f = forecast(setup, SAMPLES, schools)
+    f = forecast(setup, schools=schools)
     if f.refusal:
         return dataclasses.replace(plain, refusal=say(f.refusal, tongue))
     run = run_duty(setup, duty, step_s=STEP_S, stride=STRIDE, cooling=cooling_of(setup, circuit))

@@ -183,7 +183,7 @@ def _trail_setup(
 
 def _verdict(setup: Setup, schools: Schools) -> Verdict:
     """As Match says it today: by what the boat is for now, with what its runs taught."""
-    return core_forecast(setup, 0, schools, explained=False, drawn=False).verdict
+    return core_forecast(setup, schools=schools, explained=False, drawn=False).verdict
 
 
 def _compared(run: RunRow, judged: JudgedRun | None) -> ComparedRun:

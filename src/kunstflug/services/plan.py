@@ -1,6 +1,5 @@
-"""Plan: heat through a duty, the next single step, the sweep map, backward from a wish."""
+"""Plan: heat through a duty, the sweep map, backward from a wish."""
 
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -8,15 +7,12 @@ import numpy as np
 from kunstflug.core.choose.backward import Answer, Wish, backward
 from kunstflug.core.choose.class_rules import Breach, Raced, broken, broken_by, new_in, sound_of
 from kunstflug.core.choose.fronts import best_of_steps, easy_front, lasting_front
-from kunstflug.core.choose.steps import REACH, effect, noticed, rank, single_steps, trial
 from kunstflug.core.choose.stock import Piece, ways
 from kunstflug.core.choose.sweep import ranges_about, sweep
 from kunstflug.core.cooling.table import CoolingTable
-from kunstflug.core.drive.forecast import forecast
+from kunstflug.core.drive.forecast import doubts_of_uses, forecast
 from kunstflug.core.drive.schools import Schools
 from kunstflug.core.laws.sound import sound_power_w
-from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
-from kunstflug.core.quantity.value import Source, Value
 from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.boat_water import boat_cooling
@@ -25,16 +21,12 @@ from kunstflug.core.thermal.duty import Duty
 from kunstflug.core.thermal.heat_forecast import heat_forecast
 from kunstflug.core.thermal.launch import launch_of
 from kunstflug.documents.heat import HeatOut, heat_out
-from kunstflug.documents.plan import BackwardOut, MapOut, PieceOut, StepOut, backward_out, map_out, noise_out
-from kunstflug.documents.quantity import Quantity, quantity_of
-from kunstflug.documents.setup import SetupDocument, dimension_of, part_in, part_of, setup_of
+from kunstflug.documents.plan import BackwardOut, MapOut, PieceOut, backward_out, map_out, noise_out
+from kunstflug.documents.setup import SetupDocument, part_of, setup_of
 from kunstflug.documents.water import CircuitIn
-from kunstflug.services.changes import Change, change_document
 from kunstflug.services.parts import ShelfPart, shelf_parts
 from kunstflug.store.database import Store
 from kunstflug.wording import METRIC, Tongue, say
-from kunstflug.wording.fields import KINDS, named
-from kunstflug.wording.tongue import SYMBOLS, trimmed
 
 SWAPPED: Final = ("motor", "controller", "propeller", "pack")
 MAP_KV: Final = 30
@@ -69,118 +61,14 @@ def heat(
     return heat_out(found, charge_back(setup, found.used_ah), launch, schools, tongue)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class _Trial:
-    """A change to try, as it is shown."""
-
-    change: Change
-    label: str
-    text: str
-    shelf_id: int | None = None
-
-
-def next_steps(
-    store: Store,
-    document: SetupDocument,
-    duty: Duty,
-    schools: Schools,
-    known: Knowledge | None,
-    circuit: CircuitIn | None = None,
-    tongue: Tongue = METRIC,
-    raced: Raced | None = None,
-) -> list[StepOut]:
-    """All single changes from here, by sizes and from the shelf, best first.
-
-    A change that is impossible, does not run or changes nothing that a racer would notice is left out. The boat's own
-    water cools all of them. What the boat's class does not allow comes last, and says so.
-    """
-    setup = setup_of(document, known)
-    water = cooling_of(setup, circuit, REACH)
-    now = trial(setup, duty, schools, water)
-    already = broken(raced, setup, now.sound_w) if raced else ()
-    ranked: list[tuple[float, StepOut]] = []
-    seen: set[tuple[str, str]] = set()
-    for one in [*_sizes(document, known), *_shelf(document, shelf_parts(store))]:
-        if (one.label, one.text) in seen:
-            continue
-        seen.add((one.label, one.text))
-        try:
-            changed = setup_of(change_document(document, [one.change]).document, known)
-            then = trial(changed, duty, schools, water)
-        except (InvalidValue, InvalidDocument):
-            continue
-        if then.walled or not noticed(now, then):
-            continue
-        found = effect(now, then)
-        breaks = _breaks(new_in(broken(raced, changed, then.sound_w), already), tongue) if raced else ""
-        step = StepOut(
-            path=one.change.path,
-            label=one.label,
-            value=one.change.value,
-            text=one.text,
-            shelf_id=one.shelf_id,
-            speed_mps=then.speed_mps,
-            gain_mps=found.gain_mps,
-            case_c=then.case_c,
-            case_gain_c=found.warmer_k,
-            burnt_s=then.burnt_s if then.burns else None,
-            current_a=then.current_a,
-            chance=then.chance,
-            verdict=then.verdict,
-            sentence=say(found, tongue),
-            breaks=breaks,
-        )
-        ranked.append((rank(now, then) + (FORBIDDEN if breaks else 0.0), step))
-    return [step for _, step in sorted(ranked, key=lambda row: row[0])]
-
-
-FORBIDDEN: Final = 100.0
-"""What a class forbids costs so much in the ranking: more than any verdict."""
-
-
-def _breaks(found: tuple[Breach, ...], tongue: Tongue) -> str:
-    """What a class does not allow, in words."""
-    return "; ".join(say(one, tongue) for one in found)
-
-
-def _sizes(document: SetupDocument, known: Knowledge | None) -> list[_Trial]:
-    """The core's single steps as changes of the document, in the unit that was typed."""
-    found = []
-    for edit in single_steps(setup_of(document, known)):
-        label = named(edit.path).label
-        if not isinstance(edit.value, Value):
-            found.append(_Trial(change=Change(path=edit.path, value=edit.value), label=label, text=f"{edit.value}"))
-            continue
-        kind, _, key = edit.path.partition(".")
-        now: Quantity = getattr(part_in(document, kind), key) if key else document.all_up_mass
-        value = quantity_of(Value(value=edit.value.value, source=Source.TYPED), now.unit, dimension_of(edit.path))
-        number = float(f"{value.value:.4g}")
-        typed = {"value": number, "unit": now.unit, "source": "typed"}
-        text = f"{trimmed(number)} {SYMBOLS.get(now.unit, now.unit)}".strip()
-        found.append(_Trial(change=Change(path=edit.path, value=typed), label=label, text=text))
-    return found
-
-
-def _shelf(document: SetupDocument, there: list[ShelfPart]) -> list[_Trial]:
-    """Every other part on the shelf, put in."""
-    return [
-        _Trial(
-            change=Change(path=part.kind, value=part.raw),
-            label=f"{KINDS[part.kind]} from the shelf",
-            text=part.name,
-            shelf_id=part.id,
-        )
-        for part in there
-        if part.kind in SWAPPED and part.usable and not part.is_like(part_in(document, part.kind))
-    ]
-
-
 def sweep_map(document: SetupDocument, schools: Schools, known: Knowledge | None) -> MapOut:
     """KV x diameter about a setup, with the front of speed against the tightest margin."""
     setup = setup_of(document, known)
     kv, diameter = setup.motor.kv_rpm_per_v.value, setup.propeller.diameter_m.value
     windings, sizes = np.linspace(0.5, 1.7, MAP_KV) * kv, np.linspace(0.7, 1.5, MAP_DIAMETER) * diameter
-    found = sweep(setup, ranges_about(setup, kv=windings, diameter=sizes), schools)
+    found = sweep(
+        setup, ranges_about(setup, kv=windings, diameter=sizes), schools, doubts=doubts_of_uses(setup, schools)
+    )
     lasting = lasting_front(found.speed_mps, found.run_s, found.verdict)
     easy = best_of_steps(easy_front(found.speed_mps, found.use, found.verdict), found.speed_mps, -found.use)
     return map_out(found, easy, best_of_steps(lasting, found.speed_mps, found.run_s))
@@ -213,7 +101,12 @@ def wish(
         for way in ways(setup, found, cores, schools, wanted.locked)
     ]
     rows.sort(key=lambda row: bool(row[2]))
-    return backward_out(found, rows, _breaks(now, tongue), tongue, noise_out(raced, sound_w) if raced else None)
+    return backward_out(found, rows, breaks(now, tongue), tongue, noise_out(raced, sound_w) if raced else None)
+
+
+def breaks(found: tuple[Breach, ...], tongue: Tongue) -> str:
+    """What a class does not allow, in words."""
+    return "; ".join(say(one, tongue) for one in found)
 
 
 def _beyond(setup: Setup, answer: Answer, raced: Raced | None, already: tuple[Breach, ...], tongue: Tongue) -> str:
@@ -223,7 +116,7 @@ def _beyond(setup: Setup, answer: Answer, raced: Raced | None, already: tuple[Br
     sound_w = sound_power_w(answer.shaft_power_w, answer.rpm, answer.diameter_m)
     length = setup.hull.length_m.value
     found = broken_by(raced, cells=answer.cells, mass_kg=answer.boat_kg, length_m=length, sound_w=sound_w)
-    return _breaks(new_in(found, already), tongue)
+    return breaks(new_in(found, already), tongue)
 
 
 def _piece(piece: Piece, there: dict[str, list[ShelfPart]]) -> PieceOut:

@@ -13,29 +13,39 @@ from pydantic import Field
 
 from kunstflug.core.choose.fronts import Drives, easy_front, lasting_front
 from kunstflug.core.choose.shelf import Bounds, Choices, shelf_sweep
+from kunstflug.core.choose.sold import DIAMETER_STEP_M, KV_STEP, sold
+from kunstflug.core.choose.steps import REACH, Trial, trial
 from kunstflug.core.choose.sweep import Ranges, SweepResult, ranges_about
 from kunstflug.core.choose.wide import HOLDS, NONE, Narrowed, even, merged, narrowed, pieces_of
-from kunstflug.core.drive.limits import KEYS
+from kunstflug.core.cooling.table import CoolingTable
+from kunstflug.core.drive.forecast import doubts_of_uses
 from kunstflug.core.drive.schools import Schools
-from kunstflug.core.drive.verdict import ORDER
-from kunstflug.core.parts import pack
-from kunstflug.core.quantity.errors import InvalidValue
+from kunstflug.core.drive.verdict import ORDER, Verdict
+from kunstflug.core.parts import pack, propeller
+from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.progress import Progress
 from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.core.setup.setup import Setup
+from kunstflug.core.thermal.duty import Duty
 from kunstflug.documents.base import Strict
 from kunstflug.documents.plan import ChangeOut, FoundOut, SearchOut, SearchSizeOut
 from kunstflug.documents.quantity import Quantity
+from kunstflug.documents.schools import DutyIn
 from kunstflug.documents.setup import SetupDocument, part_in, part_of, setup_of
+from kunstflug.documents.water import CircuitIn
+from kunstflug.services.changes import Change, change_document
 from kunstflug.services.computing import computing
 from kunstflug.services.parts import ShelfPart, shelf_parts
+from kunstflug.services.plan import cooling_of
 from kunstflug.store.database import Store
-from kunstflug.wording import METRIC, Tongue, limits
+from kunstflug.wording import METRIC, Tongue
+from kunstflug.wording.choose import place_word
 from kunstflug.wording.fields import KINDS
 from kunstflug.wording.tongue import trimmed
 
 SEARCHED: Final = ("motor", "controller", "propeller", "pack")
 MOST_FOUND: Final = 40
+USUAL_DUTY: Final = DutyIn().core()
 MOST_DRIVES: Final = 20_000_000
 """In one search: some minutes on two cores, less with more machines."""
 MOST_BY_COMMAND: Final = 1_000_000_000
@@ -132,10 +142,12 @@ def search_ranges(
     progress: Progress,
     tongue: Tongue = METRIC,
     *,
+    duty: Duty = USUAL_DUTY,
+    circuit: CircuitIn | None = None,
     most: int = MOST_DRIVES,
     scheduler: str | None = None,
 ) -> SearchOut:
-    """Every combination of the ranges; the two fronts of it.
+    """Every combination of the ranges; the two fronts of it, in sizes that are sold, each forecast and driven in full.
 
     Parameters
     ----------
@@ -143,15 +155,94 @@ def search_ranges(
     scheduler : see ``computing``.
     """
     setup = setup_of(document, known)
-    whole = _searched(setup, ranges_for(setup, wanted, most), schools, progress, scheduler)
+    ranges = ranges_for(setup, wanted, most)
+    whole = _searched(setup, ranges, schools, progress, scheduler)
     found, cloud = whole.rows, whole.cloud
-    fronts = _fronts(found, found.verdict)
-    rows = [
-        _found(found, k, _numbers(found, k, tongue), fronts, changes=_changes(setup, found, k, wanted))
-        for k in fronts.merged()
-    ]
+    fronts, judge = _fronts(found, found.verdict), _Judge.of(document, known, schools, duty, circuit)
+    rows = dict[str, FoundOut]()
+    for k in fronts.merged():
+        changes = _changes(setup, found, k, wanted)
+        made = judge.made(changes)
+        if made is not None and (words := _numbers(made, tongue)) not in rows:
+            row = judge.row(made, words, fronts, k, changes=changes, edges=_edges(ranges, found, k))
+            rows |= {} if row is None else {words: row}
     drawn = np.arange(len(cloud.speed_mps))
-    return _out(cloud, cloud.verdict, drawn, rows, tried=whole.tried, left_out=0, holding=whole.holding)
+    return _out(cloud, cloud.verdict, drawn, list(rows.values()), tried=whole.tried, left_out=0, holding=whole.holding)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Judge:
+    """Forecasts in full what a search shows: it has tried the drives by one point each, and doubts of a boat like them.
+
+    What is shown is what Match will say of it.
+    """
+
+    document: SetupDocument
+    known: Knowledge | None
+    schools: Schools
+    duty: Duty
+    water: CoolingTable | None
+    now: Trial
+
+    @classmethod
+    def of(
+        cls, document: SetupDocument, known: Knowledge | None, schools: Schools, duty: Duty, drawn: CircuitIn | None
+    ) -> "_Judge":
+        """Of a boat as it is, with its own water."""
+        setup = setup_of(document, known)
+        water = cooling_of(setup, drawn, REACH)
+        now = trial(setup, duty, schools, water)
+        return cls(document=document, known=known, schools=schools, duty=duty, water=water, now=now)
+
+    def made(self, changes: list[ChangeOut]) -> Setup | None:
+        """The boat with some changes; None where they cannot be made."""
+        try:
+            done = change_document(self.document, [Change(path=c.path, value=_raw(c)) for c in changes])
+            return setup_of(done.document, self.known)
+        except (InvalidValue, InvalidDocument):
+            return None
+
+    def row(self, setup: Setup, words: str, fronts: "_Fronts", k: int, **more: Any) -> FoundOut | None:
+        """A drive of the search, forecast and driven; None where it does not run, or a sheet forbids it."""
+        then = trial(setup, self.duty, self.schools, self.water, self.now)
+        if then.walled or then.verdict is Verdict.NONE:
+            return None
+        return FoundOut(
+            words=words,
+            speed_mps=round(then.speed_mps, 3),
+            gain_mps=round(then.speed_mps - self.now.speed_mps, 3),
+            current_a=round(then.current_a, 1),
+            use=round(then.use, 3),
+            chance=round(then.chance, 3),
+            tightest=place_word(then.tightest),
+            verdict=Verdict.STOP if then.burns else then.verdict,
+            run_s=round(then.run_s),
+            on_margin_front=k in fronts.margin,
+            on_time_front=k in fronts.lasting,
+            **{"shelf": {}, "edges": [], **more},
+        )
+
+
+def _raw(change: ChangeOut) -> object:
+    return change.value.model_dump(exclude_none=True) if isinstance(change.value, Quantity) else change.value
+
+
+EDGES: Final = {
+    "kv_rpm_per_v": "KV",
+    "diameter_m": "diameter",
+    "pitch_ratio": "pitch ratio",
+    "cells": "cells",
+    "mass_factor": "mass",
+}
+
+
+def _edges(ranges: Ranges, found: SweepResult, k: int) -> list[str]:
+    """Numbers of a drive that stand at the end of what was tried: past it may be better ones."""
+    return [
+        word
+        for name, word in EDGES.items()
+        if len(tried := getattr(ranges, name)) > 1 and float(getattr(found, name)[k]) in (tried[0], tried[-1])
+    ]
 
 
 def _searched(
@@ -174,18 +265,20 @@ def _heard(parts: Iterator[Narrowed], total: int, progress: Progress) -> Iterato
         yield part
 
 
-def _numbers(found: SweepResult, k: int, tongue: Tongue) -> str:
-    size = f"{tongue.size(float(found.diameter_m[k]), 3)} x {found.pitch_ratio[k]:.2f}"
-    return f"{found.kv_rpm_per_v[k]:.0f} KV, {size}, {found.cells[k]:.0f}S"
+def _numbers(setup: Setup, tongue: Tongue) -> str:
+    wheel = setup.propeller
+    size = f"{tongue.size(wheel.diameter_m.value, 3)} x {propeller.pitch_ratio(wheel):.2f}"
+    mass = tongue.mass(setup.all_up_mass_kg.value)
+    return f"{setup.motor.kv_rpm_per_v.value:.0f} KV, {size}, {pack.series_cells(setup.pack)}S, {mass}"
 
 
 def _changes(setup: Setup, found: SweepResult, k: int, wanted: RangesIn) -> list[ChangeOut]:
-    """What makes one drive of the ranges, as a draft takes it."""
+    """What makes one drive of the ranges in sizes that are sold, as a draft takes it."""
     changes = []
     if wanted.kv:
-        changes.append(_typed("motor.kv", round(float(found.kv_rpm_per_v[k]), -1), "rpm/V"))
+        changes.append(_typed("motor.kv", sold(float(found.kv_rpm_per_v[k]), KV_STEP), "rpm/V"))
     if wanted.diameter:
-        changes.append(_typed("propeller.diameter", round(float(found.diameter_m[k]) * 1e3, 1), "mm"))
+        changes.append(_typed("propeller.diameter", sold(float(found.diameter_m[k]), DIAMETER_STEP_M) * 1e3, "mm"))
     if wanted.pitch_ratio:
         changes.append(_typed("propeller.pitch_ratio", round(float(found.pitch_ratio[k]), 2), "1"))
     if wanted.cells:
@@ -244,8 +337,10 @@ def search_shelf(
     budget: float,
     known: Knowledge | None,
     progress: Progress,
+    duty: Duty = USUAL_DUTY,
+    circuit: CircuitIn | None = None,
 ) -> SearchOut:
-    """Every combination of the parts on the shelf in this hull.
+    """Every combination of the parts on the shelf in this hull; what is shown of it is forecast and driven in full.
 
     Parameters
     ----------
@@ -258,7 +353,8 @@ def search_shelf(
     choices = Choices(**{f"{kind}s": pools[kind].parts for kind in SEARCHED})
     there = setup.placement.room_length_m
     room_m = min(bounds.room_m, there.value if there else math.inf)
-    found = shelf_sweep(setup, choices, schools, dataclasses.replace(bounds, room_m=room_m), progress)
+    within, doubts = dataclasses.replace(bounds, room_m=room_m), doubts_of_uses(setup, schools)
+    found = shelf_sweep(setup, choices, schools, within, progress, doubts)
     views = [
         [pools[kind].from_shelf[at] for kind, at in zip(SEARCHED, pick, strict=True)] for pick in found.picks.tolist()
     ]
@@ -266,40 +362,21 @@ def search_shelf(
     afford = prices <= budget if len(views) else np.zeros(0, dtype=bool)
     verdict = np.where(afford, found.verdict, NONE).astype(np.int8)
     fronts = _fronts(found, verdict)
-    rows = []
+    judge, rows = _Judge.of(document, known, schools, duty, circuit), []
     for k in fronts.merged():
         swapped = [v for v in views[k] if v is not None]
         words = ", ".join(f"{KINDS[v.kind].lower()} {v.name}" for v in swapped) or "As it is"
-        rows.append(
-            _found(
-                found,
-                k,
-                words,
-                fronts,
-                changes=[ChangeOut(path=v.kind, value=v.raw) for v in swapped],
-                shelf={v.kind: v.id for v in swapped},
-                mass_kg=float(found.mass_kg[k]),
-                price=float(prices[k]),
+        changes = [ChangeOut(path=v.kind, value=v.raw) for v in swapped]
+        if (made := judge.made(changes)) is not None and (
+            row := judge.row(
+                made, words, fronts, k, changes=changes, shelf={v.kind: v.id for v in swapped},
+                mass_kg=float(found.mass_kg[k]), price=float(prices[k]),
             )
-        )
+        ) is not None:  # fmt: skip
+            rows.append(row)
     drawn = even(np.flatnonzero(verdict != NONE))
     left_out, holding = found.left_out + int(np.sum(~afford)), int(np.sum(verdict == HOLDS))
     return _out(found, verdict, drawn, rows, tried=choices.count, left_out=left_out, holding=holding)
-
-
-def _found(found: Drives, k: int, words: str, fronts: _Fronts, **more: Any) -> FoundOut:
-    return FoundOut(
-        words=words,
-        speed_mps=round(float(found.speed_mps[k]), 3),
-        current_a=round(float(found.current_a[k]), 1),
-        use=round(float(found.use[k]), 3),
-        tightest=limits.TITLES[KEYS[int(found.tightest[k])]],
-        verdict=ORDER[int(found.verdict[k])],
-        run_s=round(float(found.run_s[k])),
-        on_margin_front=k in fronts.margin,
-        on_time_front=k in fronts.lasting,
-        **{"shelf": {}, **more},
-    )
 
 
 def _out(

@@ -5,7 +5,11 @@ from typing import Final
 
 from kunstflug.core.choose import backward, class_rules, steps
 from kunstflug.core.choose.class_rules import RuleKey
+from kunstflug.core.choose.steps import Intent
+from kunstflug.core.drive.limits import LimitKey
 from kunstflug.core.drive.verdict import Verdict
+from kunstflug.core.thermal.nodes import Node
+from kunstflug.wording.heat import NODES
 from kunstflug.wording.limits import TITLES
 from kunstflug.wording.say import fixed, says
 from kunstflug.wording.tongue import Tongue
@@ -67,10 +71,39 @@ ENDS: Final = {
 """A verdict at the end of a sentence."""
 
 
+def place_word(key: LimitKey | Node) -> str:
+    """A limit or a place of temperature, as titles call it."""
+    return TITLES[key] if isinstance(key, LimitKey) else NODES[key]
+
+
+@says(steps.Advice)
+def _advice(f: steps.Advice, t: Tongue) -> str:
+    what = place_word(f.tightest)
+    if f.intent is Intent.WITHIN:
+        if f.hot is not None and f.holds:
+            now = f"The last run read the {NODES[f.hot].lower()} above its ceiling: cooler first."
+        elif f.holds:
+            return f"All limits hold; {what.lower()} is used most. This is what takes most off it for the least speed."
+        else:
+            now = f"{what} is past its limit, or may be ({odds(f.chance)}): back within limits first."
+        return now if f.served else f"{now} No single change does it: these lead furthest back."
+    if f.served:
+        return "The first keeps every limit."
+    return {
+        Intent.FASTER: "No change tried here is faster within all limits.",
+        Intent.LONGER: "No change tried here runs longer within all limits.",
+    }[f.intent]
+
+
+def odds(chance: float) -> str:
+    """A chance as racers say it."""
+    return f"{round(100 * chance)} in 100"
+
+
 @says(steps.StepEffect)
 def _effect(f: steps.StepEffect, t: Tongue) -> str:
     gain, warmer = t.faster(f.gain_mps), t.warmer(f.warmer_k)
     if math.isfinite(f.burnt_s):
         return f"{gain}, and it burns after {t.seconds(f.burnt_s)}: do not run it; {t.current(f.current_a)}"
-    chance = f"; {t.part(f.chance)} chance of passing a limit" if f.chance >= 0.005 else ""
+    chance = f"; {odds(f.chance)} that a limit is passed" if f.chance >= 0.005 else ""
     return f"{gain}, {warmer} on the motor case, {t.current(f.current_a)}; {ENDS[f.verdict]}{chance}"

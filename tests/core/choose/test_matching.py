@@ -12,7 +12,6 @@ from tests import samples
 from tests.samples import q
 
 from kunstflug.core.choose.backward import (
-    CONTROLLER_CLASSES_A,
     FreePart,
     OneFree,
     OutOfReach,
@@ -22,7 +21,8 @@ from kunstflug.core.choose.backward import (
     shaft_power_curve,
 )
 from kunstflug.core.choose.fronts import easy_front, pareto_front
-from kunstflug.core.choose.steps import Trial, rank, single_steps
+from kunstflug.core.choose.sold import CONTROLLERS_A
+from kunstflug.core.choose.steps import PLACES, Intent, Trial, effort, place, single_steps, steps_back, wanted_first
 from kunstflug.core.choose.stock import Need, distance, ways
 from kunstflug.core.choose.sweep import MOST_CASES, Positive, ranges_about, sweep
 from kunstflug.core.drive.forecast import forecast
@@ -246,7 +246,7 @@ def test_what_is_locked_stays():
 
 def test_the_classes_carry_the_current():
     for answer in reached(25.0).answers:
-        assert answer.controller_class_a in CONTROLLER_CLASSES_A
+        assert answer.controller_class_a in CONTROLLERS_A
         assert answer.controller_class_a * 0.9 >= answer.current_a
         assert answer.pack_c * 5.0 * 0.6 == pytest.approx(answer.current_a)  # 5 Ah, believed to 60 %
 
@@ -338,26 +338,82 @@ def test_half_the_kv_is_as_slow_in_a_sweep_as_in_the_forecast_of_that_winding():
     assert swept.speed_mps[0] == pytest.approx(forecast(wound, 0).point.speed_mps, rel=1e-9)
 
 
-def tried(speed: float, verdict: Verdict, burnt_s: float = math.nan) -> Trial:
+def tried(speed: float, verdict: Verdict, *, over: float = 0.9, burnt_s: float = math.nan, run_s: float = 60) -> Trial:
+    """A trial whose controller is used so far past its limit, at risk."""
+    at_risk = [over if key is LimitKey.CONTROLLER_CURRENT else 0.5 for key in PLACES]
+    chance = {Verdict.HOLDS: 0.02, Verdict.SHORT: 0.3}.get(verdict, 1.0)
     return Trial(
-        speed_mps=speed,
-        current_a=100.0,
-        case_c=60.0,
-        chance=0.1,
-        verdict=verdict,
-        sound_w=0.0,
-        walled=False,
-        burnt_s=burnt_s,
-    )
+        speed_mps=speed, current_a=100.0, run_s=run_s, case_c=60.0, use=over, at_risk=tuple(at_risk),
+        heat_doubts=(1.3,) * 7, chance=chance, verdict=verdict, sound_w=0.0, walled=False, burnt_s=burnt_s,
+    )  # fmt: skip
 
 
-def test_speed_is_weighed_against_what_it_costs():
-    """Our own prices: short runs are worth three percent of speed, a stop is worth no speed at all."""
-    now = tried(20.0, Verdict.HOLDS)
-    order = [
-        tried(20.0 * 1.04, Verdict.SHORT), tried(20.0 * 1.005, Verdict.HOLDS), tried(20.0 * 1.02, Verdict.SHORT),
-        tried(20.0 * 0.7, Verdict.HOLDS), tried(20.0 * 1.6, Verdict.STOP), tried(20.0 * 5.0, Verdict.NONE),
-        tried(20.0 * 9.0, Verdict.STOP, burnt_s=26.0),  # burnt is the worst there is
-    ]  # fmt: skip
-    ranks = [rank(now, then) for then in order]
-    assert ranks == sorted(ranks)
+HELD, SHORT, STOP = Verdict.HOLDS, Verdict.SHORT, Verdict.STOP
+
+
+def ranked(now: Trial, order: list[Trial], intent: Intent) -> bool:
+    places = [place(now, then, intent, 0.0) for then in order]
+    return places == sorted(places)
+
+
+def test_faster_is_first_what_gains_within_limits_and_last_what_burns():
+    now = tried(20.0, HELD)
+    assert ranked(now, [
+        tried(21.0, HELD), tried(20.2, HELD), tried(21.4, SHORT, over=1.1), tried(21.4, SHORT, over=1.5),
+        tried(19.0, HELD), tried(23.0, STOP, over=1.8), tried(40.0, STOP, burnt_s=26.0),
+    ], Intent.FASTER)  # fmt: skip
+    # much gained a little past a limit is weighed against little gained a little less past it
+    assert ranked(now, [tried(23.0, SHORT, over=1.06), tried(20.4, SHORT, over=1.02)], Intent.FASTER)
+
+
+def test_back_within_limits_is_first_what_loses_least_and_holds_then_what_leads_furthest_back():
+    now = tried(20.0, SHORT, over=1.3)
+    assert ranked(now, [
+        tried(19.8, HELD), tried(19.0, HELD, over=0.7), tried(19.5, SHORT, over=1.1), tried(19.5, SHORT, over=1.2),
+        tried(21.0, SHORT, over=1.4), tried(21.0, STOP, over=2.0), tried(19.0, SHORT, over=0.9, burnt_s=26.0),
+    ], Intent.WITHIN)  # fmt: skip
+
+
+def test_where_all_holds_cooler_is_what_takes_most_off_for_the_least_speed():
+    now = tried(20.0, HELD, over=0.95)
+    assert ranked(now, [tried(19.8, HELD, over=0.7), tried(19.8, HELD), tried(20.5, HELD, over=0.99)], Intent.WITHIN)
+
+
+def test_longer_is_what_lasts_for_the_least_speed_within_limits():
+    now = tried(20.0, HELD, run_s=60)
+    assert ranked(now, [
+        tried(19.8, HELD, run_s=80), tried(18.0, HELD, run_s=80), tried(21.0, SHORT, over=1.2, run_s=90),
+        tried(21.0, HELD, run_s=50),
+    ], Intent.LONGER) or place(now, tried(21.0, SHORT, over=1.2, run_s=90), Intent.LONGER, 0.0)[0] == 5  # fmt: skip
+
+
+@pytest.mark.parametrize("now", [tried(20.0, HELD), tried(20.0, SHORT, over=1.3)])
+def test_what_comes_first_unasked(now):
+    assert wanted_first(now) is (Intent.FASTER if now.holds else Intent.WITHIN)
+    assert wanted_first(now, was_hot=True) is Intent.WITHIN
+
+
+def test_what_is_harder_to_make_stands_behind_what_is_as_good():
+    now, then = tried(20.0, HELD), tried(20.5, HELD)
+    paths = ["propeller.diameter", "pack.cells", "motor.kv", "all_up_mass"]
+    places = [place(now, then, Intent.FASTER, effort(path)) for path in paths]
+    assert places == sorted(places)
+    assert len(set(places)) == 4
+    assert effort("propeller.rake") == effort("propeller")
+
+
+def test_sizes_back_hold_by_the_drives_limits_and_are_sold():
+    setup = samples.setup(propeller__diameter=q(50, "mm"))
+    chains = list(steps_back(setup, USUAL))
+    assert chains
+    for chain in chains:
+        if chain and chain[0].path == "propeller.diameter":
+            sizes = [e.value.value * 1e3 for e in chain]
+            assert sizes == pytest.approx([round(mm) for mm in sizes])
+            assert max(sizes) < 50
+            # the chance of all limits together may want one or two sizes less than each alone
+            assert any(forecast(edited(setup, e)).verdict is HELD for e in chain[:3])
+            assert all(forecast(edited(setup, e)).tightest.at_risk <= 1.02 for e in chain[:3])
+    kvs = [e.value.value for chain in chains for e in chain if e.path == "motor.kv"]
+    assert kvs == sorted(kvs, reverse=True)
+    assert all(kv % 50 == 0 for kv in kvs)

@@ -6,6 +6,7 @@ from tests.samples import setup
 
 from kunstflug.core.choose.sweep import AXES, ranges_about, sweep
 from kunstflug.core.choose.wide import fronts_of, merged, narrowed, pieces_of
+from kunstflug.core.drive.forecast import doubts_of_uses
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.drive.verdict import ORDER, Verdict
 
@@ -17,7 +18,7 @@ RANGES = ranges_about(
 
 @pytest.fixture(scope="module")
 def whole():
-    return sweep(setup(), RANGES)
+    return sweep(setup(), RANGES, doubts=doubts_of_uses(setup(), USUAL))
 
 
 @pytest.mark.parametrize("most", [1, 5, 40, 10_000])

@@ -13,12 +13,13 @@ from tests.samples import q, words
 
 from kunstflug.core.drive import dangers as kinds
 from kunstflug.core.drive.curves import curve_of
-from kunstflug.core.drive.dangers import dangers_of
+from kunstflug.core.drive.dangers import blow_over_mps, dangers_of
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.point import states
 from kunstflug.core.drive.values import drive_values
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.laws import cell, electric, planing, resistance, wire
+from kunstflug.core.parts.hull import deck_m2
 from kunstflug.core.propeller import jet_curve
 from kunstflug.core.propeller.jet import JET_SPEED
 from kunstflug.core.thermal.duty import Duty, Kind, Mode, Phase, PhaseKind, lap_race_duty
@@ -197,14 +198,27 @@ def test_dangers_carry_their_number():
 def test_a_headwind_and_a_light_bow_bring_the_blow_over_nearer():
     calm = dangers(samples.setup())[kinds.BlowOver]
     aft = samples.setup(hull={"hull_type": "mono", "length": q(620, "mm"), "mass_centre": q(60, "mm")})
-    assert resistance.blow_over_speed_mps(2.1, 0.06, 0.62, 0.186, 0.0, 1.2) < resistance.blow_over_speed_mps(
-        2.1, 0.186, 0.62, 0.186, 0.0, 1.2
+    assert resistance.blow_over_speed_mps(2.1, 0.06, 0.62, 0.0865, 0.0, 1.2) < resistance.blow_over_speed_mps(
+        2.1, 0.186, 0.62, 0.0865, 0.0, 1.2
     )
     assert dangers(aft)[kinds.BlowOver].verdict is not Verdict.HOLDS
     assert calm.finding.critical_mps > dangers(aft)[kinds.BlowOver].finding.critical_mps
     # the wind counts in full
-    still, windy = (resistance.blow_over_speed_mps(2.1, 0.18, 0.62, 0.186, w, 1.2) for w in (0.0, 5.0))
+    still, windy = (resistance.blow_over_speed_mps(2.1, 0.18, 0.62, 0.0865, w, 1.2) for w in (0.0, 5.0))
     assert still - windy == pytest.approx(5.0)
+
+
+def test_an_outrigger_is_turned_over_by_its_tub_and_sponsons():
+    """Its full beam counted as deck: the fastest of the plausible ones, at 160 km/h, stood at 1.3 of its margin."""
+    length, beam, fast_mps = 1.15, 0.5175, 160 / 3.6
+    hull = {"hull_type": "outrigger", "length": q(1e3 * length, "mm"), "beam": q(1e3 * beam, "mm")}
+    setup = samples.setup(hull=hull, all_up_mass=q(6200, "g"))
+    assert blow_over_mps(setup, 0.0) > fast_mps
+    # by hand: tub 0.3 x beam on 0.75 x length, two sponsons of beam / 6 on a third of the length
+    by_hand = 0.3 * beam * 0.75 * length + 2 * beam / 6 * length / 3
+    assert deck_m2(setup.hull) == pytest.approx(by_hand, rel=0.05)
+    mono = samples.setup(hull=hull | {"hull_type": "mono"}, all_up_mass=q(6200, "g"))
+    assert blow_over_mps(setup, 0.0) == pytest.approx((0.75 / 0.34) ** 0.5 * blow_over_mps(mono, 0.0), rel=1e-9)
 
 
 def test_a_narrow_boat_leans_under_its_torque():

@@ -50,8 +50,8 @@ export class CompareState {
       const duty = $state.snapshot(aim.duty);
       const schools = $state.snapshot(aim.schools);
       const body = { document, duty, schools, ...aim.raced };
-      const steps = await ask(api.POST('/api/next', { params: { query: { boat: setup.boat_id } }, body }));
-      if (this.stepped === setup) this.steps = steps; // not those of a setup that was left
+      const found = await ask(api.POST('/api/next', { params: { query: { boat: setup.boat_id } }, body }));
+      if (this.stepped === setup) this.steps = found.steps; // not those of a setup that was left
     } catch (error) {
       this.problem = error as Problem;
     }

@@ -1,9 +1,10 @@
 <script lang="ts">
   import Button from 'flowbite-svelte/Button.svelte';
 
+  import type { Intent, Step } from '$lib/api/client';
   import ThrustChart from '$lib/charts/ThrustChart.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
-  import { DraftState } from '$lib/state/draft.svelte';
+  import { DraftState, type ChangeValue } from '$lib/state/draft.svelte';
   import { go, pathTo } from '$lib/state/go';
   import { here } from '$lib/state/here.svelte';
   import { origin } from '$lib/state/origin.svelte';
@@ -66,6 +67,7 @@
     here.boatId = match.setup?.boat_id;
     if (!match.setup) return;
     plan.follow(match.setup.boat_id);
+    plan.want((new URLSearchParams(location.search).get('want') as Intent | null) ?? undefined);
     plan.askSteps(match.setup.document);
   }
   // Heat and map follow the draft while they are on the sheet.
@@ -96,6 +98,16 @@
     return done;
   }
 
+  /** A change on the sheet; of two that belong together both, to be made one after the other. */
+  function tryOut(step: Step): void {
+    const both = [step, ...(step.then ? [step.then] : [])];
+    const shelf = Object.fromEntries(both.flatMap((s) => (s.shelf_id === null ? [] : [[s.path, s.shelf_id]])));
+    match.previewMany(
+      both.map((s) => [s.path, s.value as ChangeValue]),
+      shelf,
+    );
+  }
+
   async function adopt(): Promise<void> {
     const adopted = await match.adopt();
     if (!adopted) return;
@@ -119,7 +131,7 @@
       side = 'steps';
       const step = plan.walk(event.key === ']' ? 1 : -1);
       if (step) welcome.did('next');
-      if (step) match.preview(step.path, step.value, step.shelf_id);
+      if (step) tryOut(step);
     } else if (event.key === 'Enter' && match.dirty && !busy && !swapOpen && !sheetOpen) void adopt();
     else if (event.key === 'Escape' && !busy && !swapOpen && !sheetOpen) match.clear();
   }
@@ -236,7 +248,7 @@
           onpick={(step, index) => {
             plan.at = index;
             welcome.did('next');
-            match.preview(step.path, step.value, step.shelf_id);
+            tryOut(step);
           }}
         />
       {:else if side === 'dangers'}

@@ -11,6 +11,7 @@
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
   import { row, tab } from '$lib/ui/theme';
   import { typedNumber } from '$lib/ui/typed';
+  import Chance from '$lib/ui/Chance.svelte';
   import Verdict from '$lib/ui/Verdict.svelte';
   import { grouped, units } from '$lib/units/units.svelte';
 
@@ -40,6 +41,9 @@
   const KINDS = ['motor', 'controller', 'propeller', 'pack'] as const;
   let at = $state(-1);
   const result = $derived(search.progress?.result ?? undefined);
+  /** What a km/h more costs. */
+  const perSpeed = (price: number, gainMps: number) =>
+    units.money(Math.round(price / (gainMps * units.unit('speed').factor)));
   const priced = $derived(result?.found.some((found) => found.price) ?? false);
   const bounds = $derived(
     [
@@ -125,7 +129,7 @@
         ><TableHeadCell>Drive</TableHeadCell><TableHeadCell class="n">{units.unit('speed').unit}</TableHeadCell
         ><TableHeadCell class="n">A</TableHeadCell><TableHeadCell class="n">Full throttle</TableHeadCell
         >{#if priced}<TableHeadCell class="n">Price</TableHeadCell>{/if}<TableHeadCell
-          >Verdict, tightest limit</TableHeadCell
+          >Verdict, chance past a limit, tightest</TableHeadCell
         ></TableHead
       >
       <TableBody>
@@ -143,10 +147,20 @@
             <TableBodyCell class="n">{units.show(found.speed_mps, 'speed', 0).text}</TableBodyCell>
             <TableBodyCell class="n">{Math.round(found.current_a)}</TableBodyCell>
             <TableBodyCell class="n">{Math.round(found.run_s)} s</TableBodyCell>
-            {#if priced}<TableBodyCell class="n">{found.price ? units.money(found.price) : '–'}</TableBodyCell>{/if}
+            {#if priced}<TableBodyCell class="n"
+                >{found.price ? units.money(found.price) : '–'}{#if found.price && found.gain_mps > 0}<span
+                    class="quiet block whitespace-nowrap"
+                    >{perSpeed(found.price, found.gain_mps)} a {units.unit('speed').unit}</span
+                  >{/if}</TableBodyCell
+              >{/if}
             <TableBodyCell
               ><Verdict verdict={found.verdict} />
-              <span class="quiet">{Math.round(found.use * 100)}% {found.tightest.toLowerCase()}</span></TableBodyCell
+              <Chance chance={found.chance} />
+              <span class="quiet"
+                >{found.tightest}{found.edges.length
+                  ? `; ${found.edges.join(', ')} at the end of what was tried`
+                  : ''}</span
+              ></TableBodyCell
             >
           </TableBodyRow>
         {/each}

@@ -1,11 +1,38 @@
 /** What is computed beside the forecast: heat through the duty, the single changes, the map. Each follows the draft. */
-import { api, ask, Problem, type Heat, type SetupDocument, type Step, type SweepMap } from '$lib/api/client';
+import {
+  api,
+  ask,
+  Problem,
+  type Heat,
+  type Intent,
+  type NextChanges,
+  type SetupDocument,
+  type Step,
+  type SweepMap,
+} from '$lib/api/client';
 import { aim } from '$lib/state/aim.svelte';
 import { Newest } from '$lib/state/newest';
 
+/** What a racer wants of the next change, and how it is called. */
+export const WANTED: [Intent, string][] = [
+  ['faster', 'Faster'],
+  ['within', 'Cooler, within limits'],
+  ['longer', 'Longer'],
+];
+
 export class PlanState {
   heat = $state.raw<Heat | undefined>();
-  steps = $state.raw<Step[]>([]);
+  next = $state.raw<NextChanges | undefined>();
+  /** What was asked for; else what comes first unasked: back within limits where one is passed. */
+  private chosen = $state<Intent | undefined>();
+  holdingOnly = $state(false);
+  readonly intent = $derived<Intent>(this.chosen ?? this.next?.wanted ?? 'faster');
+  readonly said = $derived(this.next?.said[this.intent] ?? '');
+  readonly steps = $derived<Step[]>(
+    (this.next?.steps ?? [])
+      .filter((step) => !this.holdingOnly || step.verdict === 'holds')
+      .toSorted((a, b) => (a.place[this.intent] ?? 0) - (b.place[this.intent] ?? 0)),
+  );
   stepsBusy = $state(false);
   map = $state.raw<SweepMap | undefined>();
   problem = $state<Problem | undefined>();
@@ -18,6 +45,12 @@ export class PlanState {
   /** The boat that the documents are of. */
   follow(boatId: number): void {
     this.boatId = boatId;
+  }
+
+  /** What is wanted of the next change. */
+  want(intent: Intent | undefined): void {
+    this.chosen = intent;
+    this.at = -1;
   }
   /** Which of the steps is being looked at with [ and ]. */
   at = $state(-1);
@@ -32,14 +65,14 @@ export class PlanState {
     (map) => (this.map = map),
     (error) => (this.problem = error as Problem),
   );
-  private readonly walks = new Newest<SetupDocument, Step[]>(
+  private readonly walks = new Newest<SetupDocument, NextChanges>(
     (document) => {
       this.stepsBusy = true;
       const body = { ...this.body(document), ...aim.raced };
       return ask(api.POST('/api/next', { ...this.of, body }));
     },
-    (steps) => {
-      this.steps = steps;
+    (next) => {
+      this.next = next;
       this.at = -1;
       this.stepsBusy = false;
     },

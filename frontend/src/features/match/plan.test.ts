@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 
-import type { SetupDocument, Step } from '$lib/api/client';
+import type { NextChanges, SetupDocument } from '$lib/api/client';
 
 import { PlanState } from './plan.svelte';
 
@@ -11,13 +11,19 @@ vi.mock('$lib/api/client', async (original) => ({
 }));
 
 const document = {} as SetupDocument;
+const next = (texts: string[]) =>
+  ({
+    wanted: 'within',
+    said: { within: 'Back first.' },
+    steps: texts.map((text, k) => ({ text, verdict: k ? 'holds' : 'short', place: { within: k, faster: -k } })),
+  }) as unknown as NextChanges;
 const tick = () => new Promise((resolve) => setTimeout(resolve, 0));
 
 describe('PlanState', () => {
   beforeEach(() => {
     POST.mockImplementation((path: string) =>
       Promise.resolve({
-        data: path === '/api/next' ? [{ text: 'a' }, { text: 'b' }, { text: 'c' }] : { path },
+        data: path === '/api/next' ? next(['a', 'b', 'c']) : { path },
         response: new Response(),
       }),
     );
@@ -32,9 +38,22 @@ describe('PlanState', () => {
     expect(walked).toEqual(['a', 'b', 'c', 'a', 'c']);
   });
 
+  it('orders by what is wanted, and shows only what holds where asked to', async () => {
+    const plan = new PlanState();
+    plan.askSteps(document);
+    await tick();
+    expect([plan.intent, plan.said]).toEqual(['within', 'Back first.']);
+    plan.want('faster');
+    expect(plan.steps.map((s) => s.text)).toEqual(['c', 'b', 'a']);
+    plan.holdingOnly = true;
+    expect(plan.steps.map((s) => s.text)).toEqual(['c', 'b']);
+    plan.want(undefined);
+    expect(plan.intent).toBe('within');
+  });
+
   it('begins at the last when walked backwards first', async () => {
     const plan = new PlanState();
-    plan.steps = [{ text: 'a' }, { text: 'b' }] as Step[];
+    plan.next = next(['a', 'b']);
     expect(plan.walk(-1)?.text).toBe('b');
   });
 

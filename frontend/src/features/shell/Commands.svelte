@@ -19,6 +19,19 @@
           onselect: () => here.boat && go(pathTo(mark, here.setupId ?? here.boat.setup_id)),
         }))
       : []),
+    ...(here.boat
+      ? [
+          ['hot', 'Hot motor, controller or pack', 'match?want=within', 'What cools it for the least speed'],
+          ['slow', 'Too slow', 'match?want=faster', 'What makes it faster within limits'],
+          ['short', 'Runs too short', 'match?want=longer', 'What makes the charge last'],
+          ['wet', 'Runs wet, hops or blows over', 'trim', 'What to turn'],
+        ].map(([id, label, where, description]) => ({
+          id: `wish-${id}`,
+          label: label as string,
+          description: description as string,
+          onselect: () => here.boat && go(`/setups/${here.setupId ?? here.boat.setup_id}/${where}`),
+        }))
+      : []),
     ...boathouse.boats.map((boat) => ({
       id: `boat-${boat.id}`,
       label: boat.name,

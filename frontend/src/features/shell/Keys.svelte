@@ -10,7 +10,7 @@
     ['3', 'Fit: does it go together?'],
     ['5', 'Run: what did it do?'],
     ['6', 'Compare: was it the change?'],
-    ['[ ]', 'Step through the single changes'],
+    ['[ ]', 'Step through the changes'],
     ['Enter', 'Save the draft as a new setup'],
     ['Ctrl Z', 'Undo the last change'],
     ['Esc', 'Discard the draft'],

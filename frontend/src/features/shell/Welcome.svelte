@@ -55,7 +55,7 @@
     [
       'next',
       `Ask what to change next`,
-      `Match ranks every single change from here; tap one to try it.`,
+      `Match ranks every change from here; tap one to try it.`,
       () => first && go(pathTo('match', first.setup_id)),
     ],
   ]);

@@ -16,13 +16,21 @@ export type Schools = {
   controller: 'sustained' | 'burst';
   rpm: 'low' | 'high';
   pack: 'doubting' | 'believing';
+  /** Chance of passing a limit up to which it still holds. */
+  risk: number;
 };
 export type Lock = 'motor' | 'propeller' | 'pack';
 
 const USUAL_DUTY: Duty = { kind: 'passes', passes: 4, pass_s: 6, cool_s: 25, minutes: 4, pond_m: null };
-const USUAL_SCHOOLS: Schools = { temperature: 'cautious', controller: 'sustained', rpm: 'low', pack: 'doubting' };
+const USUAL_SCHOOLS: Schools = {
+  temperature: 'cautious',
+  controller: 'sustained',
+  rpm: 'low',
+  pack: 'doubting',
+  risk: 0.1,
+};
 
-export const SCHOOLS: { key: keyof Schools; question: string; options: [string, string][] }[] = [
+export const SCHOOLS: { key: keyof Schools; question: string; options: [string | number, string][] }[] = [
   {
     key: 'temperature',
     question: 'Motor case limit',
@@ -53,6 +61,15 @@ export const SCHOOLS: { key: keyof Schools; question: string; options: [string, 
     options: [
       ['doubting', '60 %'],
       ['believing', '85 %'],
+    ],
+  },
+  {
+    key: 'risk',
+    question: 'Holds: past a limit at most',
+    options: [
+      [0.05, '1 in 20'],
+      [0.1, '1 in 10'],
+      [0.25, '1 in 4'],
     ],
   },
 ];

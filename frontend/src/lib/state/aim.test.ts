@@ -19,7 +19,7 @@ describe('aim', () => {
     );
     await aim.load(4);
     expect(aim.stated).toBe(true);
-    expect(aim.schools).toEqual({ temperature: 'hot', controller: 'sustained', rpm: 'low', pack: 'doubting' });
+    expect(aim.schools).toEqual({ temperature: 'hot', controller: 'sustained', rpm: 'low', pack: 'doubting', risk: 0.1 });
     expect(aim.duty).toMatchObject({ kind: 'lap_race', pass_s: 6 });
     await aim.load(4);
     expect(GET).toHaveBeenCalledTimes(1);
@@ -44,7 +44,7 @@ describe('aim', () => {
     expect(aim.leastMinutes).toBe(3);
   });
 
-  it('offers two schools for each question', () => {
-    for (const school of SCHOOLS) expect(school.options).toHaveLength(2);
+  it('offers a choice for each question', () => {
+    for (const school of SCHOOLS) expect(school.options.length).toBeGreaterThan(1);
   });
 });

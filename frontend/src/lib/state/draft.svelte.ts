@@ -147,14 +147,6 @@ export class DraftState {
     this.recompute();
   }
 
-  /** Tries one single change alone, in place of what was tried before. */
-  preview(path: string, value: ChangeValue, shelfId: number | null = null): void {
-    this.remember();
-    this.changes = { [path]: value };
-    this.shelf = shelfId === null ? {} : { [path]: shelfId };
-    this.recompute();
-  }
-
   /** Tries several numbers or parts at once: a place on the map, a drive that a search found. */
   previewMany(changes: [string, ChangeValue][], shelf: Record<string, number> = {}): void {
     this.remember();

@@ -72,10 +72,10 @@ describe('DraftState', () => {
     expect(state.shelf).toEqual({ motor: 3 });
   });
 
-  it('previews a single change alone', async () => {
+  it('previews changes in place of what was tried before', async () => {
     const state = await opened();
     state.change('motor.kv', { value: 1800, unit: 'rpm/V' });
-    state.preview('propeller', { diameter: 1 }, 12);
+    state.previewMany([['propeller', { diameter: 1 }]], { propeller: 12 });
     expect(Object.keys(state.changes)).toEqual(['propeller']);
     expect(state.shelf).toEqual({ propeller: 12 });
     state.undo();

@@ -8,7 +8,7 @@
   /** Where racers disagree: each question with its two schools; every verdict follows at once. */
   let { onchange }: { onchange: () => void } = $props();
 
-  function choose(key: keyof Schools, value: string): void {
+  function choose(key: keyof Schools, value: string | number): void {
     aim.schools = { ...aim.schools, [key]: value };
     void aim.save();
     onchange();

@@ -8,6 +8,7 @@ from typing import Final
 
 import numpy as np
 
+from kunstflug.core.choose.sold import CONTROLLERS_A
 from kunstflug.core.choose.sweep import Ranges, SweepResult, ranges_about, sweep
 from kunstflug.core.drive.limits import KEYS, RATING_MARGIN, LimitKey
 from kunstflug.core.drive.point import resistance_n
@@ -28,7 +29,6 @@ from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.quantity.value import Array, Mask
 from kunstflug.core.setup.setup import Setup
 
-CONTROLLER_CLASSES_A: Final = (30, 45, 60, 80, 100, 120, 150, 180, 200, 240, 300, 400)
 WIRE_A_PER_MM2: Final = 22.0  # silicone wire, short runs in a cooled hull (common practice, no source)
 MOTOR_EFFICIENCY: Final = 0.9
 PROPELLER_EFFICIENCY: Final = 0.67  # for the curve of power against speed
@@ -327,7 +327,7 @@ def controller_class_a(current_a: float, schools: Schools) -> float:
         tau = burst_time_constant_s(1.0, BURST_FACTOR, BURST_S)
         burst = min(max(schools.stint.more_current(tau), 1.0), BURST_FACTOR)
     needed = current_a / RATING_MARGIN / burst
-    return float(next((c for c in CONTROLLER_CLASSES_A if c >= needed), CONTROLLER_CLASSES_A[-1]))
+    return float(next((c for c in CONTROLLERS_A if c >= needed), 100.0 * math.ceil(needed / 100.0)))
 
 
 def controller_serves(controller: Controller, cells: int, class_a: float) -> bool:

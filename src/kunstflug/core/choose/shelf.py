@@ -24,6 +24,7 @@ from kunstflug.core.propeller import OpenWaterCurve
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import AtMost
 from kunstflug.core.quantity.progress import Progress, unheard
+from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.editor import with_parts
 from kunstflug.core.setup.setup import Setup
 
@@ -95,12 +96,14 @@ def shelf_sweep(
     schools: Schools = USUAL,
     bounds: Bounds = NO_BOUNDS,
     progress: Progress = unheard,
+    doubts: Array | None = None,
 ) -> ShelfResult:
     """Every combination of the parts at hand in this hull, each a full operating point at nominal parameters.
 
     Parameters
     ----------
     bounds : combinations that make the boat heavier, or whose motor is longer, are left out.
+    doubts : of drives like these, see ``judge``.
 
     Raises
     ------
@@ -118,7 +121,7 @@ def shelf_sweep(
     which = np.array([place[id(c)] for c in drives.curves], dtype=np.int64)
     rows = np.concatenate(drives.rows)
     found = solve(rows, tuple(curves.values()), which)
-    judged = judge(found, LimitTable.of(drives.limits))
+    judged = judge(found, LimitTable.of(drives.limits), doubts=doubts)
     return ShelfResult(
         picks=np.array(drives.picks, dtype=np.int64),
         mass_kg=rows["mass_kg"].copy(),

@@ -95,11 +95,12 @@ def sweep(
     schools: Schools = USUAL,
     leave_out: frozenset[LimitKey] = frozenset(),
     progress: Progress = unheard,
+    doubts: Array | None = None,
 ) -> SweepResult:
     """Every combination of the ranges, solved as operating points at nominal parameters.
 
     What follows from another KV, propeller or number of cells is what the editor makes of it. ``leave_out`` names
-    limits that do not count: the part is still to be bought.
+    limits that do not count: the part is still to be bought. ``doubts`` are those of drives like these, see ``judge``.
 
     Raises
     ------
@@ -116,7 +117,7 @@ def sweep(
     columns, done = dict[str, Any](), 0
 
     def piece(at: slice) -> dict[str, Any]:
-        return _chunk(setup, ranges, curves, limits, np.arange(at.start, at.stop), leave_out)
+        return _chunk(setup, ranges, curves, limits, np.arange(at.start, at.stop), leave_out, doubts)
 
     progress(0, ranges.count)
     for found in pieces(piece, ranges.count, CHUNK_HELD if _is_limited(setup, leave_out) else CHUNK):
@@ -152,6 +153,7 @@ def _chunk(
     limits: LimitTable,
     index: npt.NDArray[np.int64],
     leave_out: frozenset[LimitKey],
+    doubts: Array | None,
 ) -> dict[str, Any]:
     where = np.unravel_index(index, [len(getattr(ranges, name)) for name in AXES])
     axis = {name: getattr(ranges, name)[at] for name, at in zip(AXES, where, strict=True)}
@@ -159,7 +161,7 @@ def _chunk(
     if LimitKey.CONTROLLER_CURRENT in leave_out:
         rows["bus_limit_a"] = rows["phase_limit_a"] = np.inf
     found = solve(rows, curves, where[AXES.index("pitch_ratio")].astype(np.int64))
-    judged = judge(found, limits.at(where[AXES.index("cells")]), leave_out)
+    judged = judge(found, limits.at(where[AXES.index("cells")]), leave_out, doubts)
     return {
         **axis,
         "speed_mps": np.asarray(found.speed_mps),

@@ -13,6 +13,7 @@ import numpy as np
 
 from kunstflug.core.choose.fronts import Drives, Index, easy_front, lasting_front
 from kunstflug.core.choose.sweep import AXES, Ranges, SweepResult, sweep
+from kunstflug.core.drive.forecast import doubts_of_uses
 from kunstflug.core.drive.schools import Schools
 from kunstflug.core.drive.verdict import ORDER, Verdict
 from kunstflug.core.quantity.value import Array
@@ -53,13 +54,14 @@ class Piece:
     setup: Setup
     ranges: Ranges
     schools: Schools
+    doubts: Array
 
 
 def pieces_of(setup: Setup, ranges: Ranges, schools: Schools, most: int = PIECE) -> Iterator[Piece]:
     """A search cut along its slowest axis, and along the next where that is not enough."""
-    first = 0
+    first, doubts = 0, doubts_of_uses(setup, schools)
     for part in _cut(ranges, most, 0):
-        yield Piece(first=first, setup=setup, ranges=part, schools=schools)
+        yield Piece(first=first, setup=setup, ranges=part, schools=schools, doubts=doubts)
         first += part.count
 
 
@@ -78,7 +80,7 @@ def _cut(ranges: Ranges, most: int, axis: int) -> Iterator[Ranges]:
 
 def narrowed(piece: Piece) -> Narrowed:
     """Tries all drives of a piece, and keeps what nobody of them beats."""
-    found = sweep(piece.setup, piece.ranges, piece.schools)
+    found = sweep(piece.setup, piece.ranges, piece.schools, doubts=piece.doubts)
     runs = np.flatnonzero(found.verdict != NONE)
     return Narrowed(
         first=piece.first,

@@ -5,12 +5,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
+from kunstflug.core.drive.dangers import blow_over_mps
 from kunstflug.core.drive.verdict import Verdict
-from kunstflug.core.laws.resistance import blow_over_speed_mps
-from kunstflug.core.laws.water import air_density_kg_m3
-from kunstflug.core.parts import hull
 from kunstflug.core.quantity.facts import Fact
-from kunstflug.core.setup.setup import Setup, centre_of_mass
+from kunstflug.core.setup.setup import Setup
 
 GUSTS: Final = 1.5
 """A gust over the mean wind (common practice, no source)."""
@@ -86,16 +84,7 @@ def wind_word(setup: Setup, speed_mps: float, wind_mps: float) -> Said:
     wind_mps : mean wind [m/s], whichever way it blows.
     """
     gust = GUSTS * wind_mps
-    critical = float(
-        blow_over_speed_mps(
-            setup.all_up_mass_kg.value,
-            centre_of_mass(setup).value,
-            setup.hull.length_m.value,
-            hull.beam(setup.hull).value,
-            gust,
-            float(air_density_kg_m3(setup.conditions.air_c.value)),
-        )
-    )
+    critical = blow_over_mps(setup, gust)
     part = speed_mps / critical if critical > 0 else float("inf")
     word = Word.GO if part < GO_PART else Word.WAIT if part < NO_PART else Word.NO
     return Said(word=word, why=AgainstWind(speed_mps=speed_mps, gust_mps=gust, critical_mps=critical, part=part))

@@ -122,17 +122,22 @@ def _hump(setup: Setup, curves: SpeedCurves) -> Danger | None:
     return Danger(finding=finding, verdict=grade(HUMP_RESERVE / ratio, 1.0, HUMP_RESERVE))
 
 
-def _blow_over(setup: Setup, point: OperatingPoint) -> Danger:
-    critical = float(
+def blow_over_mps(setup: Setup, wind_mps: float) -> float:
+    """Speed at which a gust of so much wind [m/s] turns a boat over [m/s]; see the law."""
+    return float(
         blow_over_speed_mps(
             setup.all_up_mass_kg.value,
             centre_of_mass(setup).value,
             setup.hull.length_m.value,
-            hull.beam(setup.hull).value,
-            setup.conditions.headwind_mps.value,
+            hull.deck_m2(setup.hull),
+            wind_mps,
             float(air_density_kg_m3(setup.conditions.air_c.value)),
         )
     )
+
+
+def _blow_over(setup: Setup, point: OperatingPoint) -> Danger:
+    critical = blow_over_mps(setup, setup.conditions.headwind_mps.value)
     part = float(point.speed_mps) / critical
     return Danger(finding=BlowOver(critical_mps=critical, part=part), verdict=grade(part, 0.8, 1.0))
 

@@ -13,7 +13,7 @@ from kunstflug.core.drive.point import OperatingPoint, solve
 from kunstflug.core.drive.rows import DriveValues, Rows
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.drive.values import drive_values, known_of
-from kunstflug.core.drive.verdict import ORDER, Judged, LimitTable, Verdict, judge, worst
+from kunstflug.core.drive.verdict import ORDER, Judged, LimitTable, Verdict, held, judge, worst
 from kunstflug.core.laws.cell import FULL_CELL_V, NOMINAL_CELL_V
 from kunstflug.core.laws.resistance import PLANING_FROUDE
 from kunstflug.core.parts import controller, hull, pack
@@ -37,12 +37,14 @@ class Margin:
     ----------
     load : in the core's unit.
     use : load over limit [1], above 1 where it does not hold.
+    at_risk : use that the band passes with the chance that the schools take [1]; as ``use`` without a band.
     chance : part of the band that passes the limit [1].
     """
 
     limit: Limit
     load: float
     use: float
+    at_risk: float
     verdict: Verdict
     chance: float
 
@@ -85,6 +87,7 @@ class Forecast:
     ----------
     point : the nominal operating point.
     low, high : the 80 % band of every field of the point.
+    chance : part of the band that passes any limit [1]; with more than the schools' risk nothing *holds*.
     refusal : why it does not run; None where it does.
     """
 
@@ -93,6 +96,7 @@ class Forecast:
     low: OperatingPoint
     high: OperatingPoint
     margins: tuple[Margin, ...]
+    chance: float
     verdict: Verdict
     refusal: Fact | None
     remedies: tuple[nearest.Remedy, ...]
@@ -131,7 +135,8 @@ def forecast(
     point = points.case(0)
     low, high = _band(points)
     limits = limits_of(setup, schools)
-    found = _margins(points, limits, judge(points, LimitTable.of((limits,))))
+    judged = judge(points, LimitTable.of((limits,)))
+    found, chance = _margins(points, limits, judged, schools.risk), _chance_of_any(judged)
     refusal = nearest.refusal(point)
     return Forecast(
         model_version=MODEL_VERSION,
@@ -139,7 +144,8 @@ def forecast(
         low=low,
         high=high,
         margins=found,
-        verdict=Verdict.NONE if refusal else worst([m.verdict for m in found]),
+        chance=chance,
+        verdict=Verdict.NONE if refusal else held(worst([m.verdict for m in found]), chance, schools.risk),
         refusal=refusal,
         remedies=nearest.remedies(setup) if refusal else (),
         curves=speed_curves(rows[: 1 + CURVE_SAMPLES if drawn else 1], curve, float(point.speed_mps)),
@@ -150,7 +156,25 @@ def forecast(
     )
 
 
-def _margins(points: OperatingPoint, limits: tuple[Limit, ...], judged: Judged) -> tuple[Margin, ...]:
+def _chance_of_any(judged: Judged) -> float:
+    """Part of the band, all but the first drive, that passes any limit [1]."""
+    band = judged.uses[:, 1:]
+    return float(np.mean(np.any(band > 1, axis=0))) if band.size else 0.0
+
+
+def doubts_of_uses(setup: Setup, schools: Schools, samples: int = SAMPLES) -> Array:
+    """By how much more of each limit a setup may use than is likeliest, at the risk that is taken; shape (K, 1) [1].
+
+    Drives near a setup share its doubts: a search of a million judges by them, and what it shows is forecast in full.
+    """
+    rows = drive_values(setup).rows(samples, SEED, known_of(setup))
+    uses = judge(solve(rows, (curve_of(setup),)), LimitTable.of((limits_of(setup, schools),))).uses
+    with np.errstate(divide="ignore", invalid="ignore"):
+        found: Array = np.nanquantile(uses[:, 1:], 1.0 - schools.risk, axis=1) / uses[:, 0]
+    return np.where(np.isfinite(found), found, 1.0)[:, np.newaxis]
+
+
+def _margins(points: OperatingPoint, limits: tuple[Limit, ...], judged: Judged, risk: float) -> tuple[Margin, ...]:
     """The nominal loads, the first of the points, against their limits; the rest are the band."""
     found = []
     for k, (key, limit) in enumerate(zip(KEYS, limits, strict=True)):
@@ -159,7 +183,9 @@ def _margins(points: OperatingPoint, limits: tuple[Limit, ...], judged: Judged) 
         load, use = float(np.atleast_1d(getattr(points, LOADS[key]))[0]), float(judged.uses[k, 0])
         band = judged.uses[k, 1:]
         chance = float(np.mean(band > 1)) if band.size else 0.0
-        found.append(Margin(limit=limit, load=load, use=use, verdict=ORDER[int(judged.grades[k, 0])], chance=chance))
+        at_risk = float(np.nanquantile(band, 1.0 - risk)) if np.isfinite(band).any() else use
+        verdict = held(ORDER[int(judged.grades[k, 0])], chance, risk)
+        found.append(Margin(limit=limit, load=load, use=use, at_risk=at_risk, verdict=verdict, chance=chance))
     return tuple(found)
 
 

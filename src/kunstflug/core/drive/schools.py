@@ -92,6 +92,7 @@ class Schools:
     rpm: RpmSchool = RpmSchool.LOW
     pack: PackSchool = PackSchool.DOUBTING
     stint: Stint = Stint()
+    risk: float = 0.1  # chance of passing a limit up to which a drive still *holds* [1]
 
     @property
     def case_ceiling_c(self) -> float:

@@ -40,6 +40,11 @@ def grade(value: float, short: float, stop: float) -> Verdict:
     return Verdict.STOP if value > stop else Verdict.SHORT if value > short else Verdict.HOLDS
 
 
+def held(found: Verdict, chance: float, risk: float) -> Verdict:
+    """A verdict of the likeliest drive, with the chance that it passes a limit: *holds* only up to a risk [1]."""
+    return Verdict.SHORT if found is Verdict.HOLDS and chance > risk else found
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LimitTable:
     """Limits of one drive, or of N, as numbers: shape (K, 1) or (K, N), rows in the order of ``KEYS``."""
@@ -104,19 +109,27 @@ def overloaded(point: OperatingPoint) -> tuple[npt.NDArray[np.bool_], npt.NDArra
     return stalls, np.atleast_1d(point.weak_cell_v) < CELL_EMPTY_V
 
 
-def judge(point: OperatingPoint, table: LimitTable, leave_out: frozenset[LimitKey] = frozenset()) -> Judged:
+def judge(
+    point: OperatingPoint,
+    table: LimitTable,
+    leave_out: frozenset[LimitKey] = frozenset(),
+    doubts: Array | None = None,
+) -> Judged:
     """Drives against their limits.
 
     Parameters
     ----------
     leave_out : limits that do not count: the part is still to be bought.
+    doubts : shape (K, 1), by how much more of each limit may be used than is likeliest, at the risk that is taken; a
+        drive *holds* where even then it does. None for the likeliest alone.
     """
     load, counts = loads(point), np.array([[key not in leave_out] for key in KEYS])
     with np.errstate(divide="ignore", invalid="ignore"):
         uses = np.where(_RISING, load / table.holds, table.holds / np.maximum(load, 0.1)) * counts
         uses = np.where(_WALL & (uses <= 1.0), 0.0, uses)
         stops = np.where(_RISING, load / table.stops, table.stops / np.maximum(load, 0.1)) * counts
-        grades = np.where(stops > 1, 2, np.where(uses > 1, 1, 0)).astype(np.int8)
+        at_risk = uses if doubts is None else uses * np.maximum(doubts, 1.0)
+        grades = np.where(stops > 1, 2, np.where(at_risk > 1, 1, 0)).astype(np.int8)
     return Judged(
         uses=uses,
         grades=grades,

@@ -133,18 +133,18 @@ def skin_friction_ittc57(reynolds: Floats) -> Floats:
 
 
 def blow_over_speed_mps(
-    mass_kg: Floats, centre_m: Floats, length_m: Floats, beam_m: Floats, headwind_mps: Floats, air_kg_m3: Floats
+    mass_kg: Floats, centre_m: Floats, length_m: Floats, deck_m2: Floats, headwind_mps: Floats, air_kg_m3: Floats
 ) -> Floats:
     """Speed at which a gust under a bow that stands 5 degrees up turns the boat over its transom [m/s].
 
-    Lift of the deck, 1.2 per radian on three quarters of length x beam, at 60 % of the length, against weight at the
-    centre of mass: common practice, no source. Ground effect and the hull's own form can double or halve it.
+    Lift of the deck, 1.2 per radian, at 60 % of the length, against weight at the centre of mass: common practice, no
+    source. Ground effect and the hull's own form can double or halve it.
 
     Parameters
     ----------
     centre_m : centre of mass ahead of the transom [m].
+    deck_m2 : seen from above [m2].
     """
-    area = 0.75 * length_m * beam_m
-    lift_per_q = area * 1.2 * np.radians(5.0)
+    lift_per_q = deck_m2 * 1.2 * np.radians(5.0)
     wind = np.sqrt(mass_kg * GRAVITY_MPS2 * centre_m / (0.5 * air_kg_m3 * lift_per_q * 0.6 * length_m))
     return wind - headwind_mps

@@ -149,6 +149,7 @@ class HullCharacter:
     air_lift_part: float  # lift area over length x beam
     deadrise_deg: float
     rise_froude: float  # volume Froude number over which it rises, and the propeller with it
+    deck_part: float  # seen from above, over length x beam; of an outrigger its tub and sponsons
     share_wet: float  # of the drag area at volume Froude number 20 and the usual mass; the rest is hardware
 
 
@@ -162,13 +163,14 @@ CHARACTERS: Final[dict[HullType, HullCharacter]] = {
         air_lift_part=lift,
         deadrise_deg=deadrise,
         rise_froude=rise,
+        deck_part=deck,
         share_wet=wet,
     )
-    for kind, beam, planing, hump, appendage, air, lift, deadrise, rise, wet in (
-        (HullType.MONO, 0.30, 0.12, 0.06, 3.2e-4, 0.033, 0.01, 18.0, 1.7, 0.7),
-        (HullType.CATAMARAN, 0.34, 0.12, 0.06, 2.6e-4, 0.033, 0.05, 8.0, 1.5, 0.7),
-        (HullType.TUNNEL, 0.42, 0.12, 0.06, 2.9e-4, 0.036, 0.06, 8.0, 1.4, 0.7),
-        (HullType.OUTRIGGER, 0.45, 0.14, 0.08, 1.25e-4, 0.030, 0.03, 8.0, 1.2, 0.85),
+    for kind, beam, planing, hump, appendage, air, lift, deadrise, rise, deck, wet in (
+        (HullType.MONO, 0.30, 0.12, 0.06, 3.2e-4, 0.033, 0.01, 18.0, 1.7, 0.75, 0.7),
+        (HullType.CATAMARAN, 0.34, 0.12, 0.06, 2.6e-4, 0.033, 0.05, 8.0, 1.5, 0.75, 0.7),
+        (HullType.TUNNEL, 0.42, 0.12, 0.06, 2.9e-4, 0.036, 0.06, 8.0, 1.4, 0.75, 0.7),
+        (HullType.OUTRIGGER, 0.45, 0.14, 0.08, 1.25e-4, 0.030, 0.03, 8.0, 1.2, 0.34, 0.85),
     )
 }
 SUBMERGED_APPENDAGE: Final = 1.3  # a whole strut and shaft in the water (common practice, no source)
@@ -284,6 +286,15 @@ def air_lift_area(hull: Hull) -> Value:
     part = CHARACTERS[hull.hull_type].air_lift_part
     area = part * hull.length_m.value * beam(hull).value
     return guess(area, 0.5, UsualForType(hull_type=hull.hull_type))
+
+
+def deck_m2(hull: Hull) -> float:
+    """What of a hull is seen from above [m2]: a part of length x beam by the type (common practice, no source).
+
+    An outrigger is a tub of some 0.3 of its beam over three quarters of its length, and two sponsons of a sixth of the
+    beam over a third of it; between them there is only air.
+    """
+    return CHARACTERS[hull.hull_type].deck_part * hull.length_m.value * beam(hull).value
 
 
 def appendage_area(hull: Hull) -> Value:

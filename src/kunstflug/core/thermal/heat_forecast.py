@@ -13,7 +13,7 @@ from kunstflug.core.drive.limits import believed_ratings
 from kunstflug.core.drive.rows import NAMES as DRIVE_NAMES
 from kunstflug.core.drive.schools import USUAL, Schools, TemperatureSchool
 from kunstflug.core.drive.values import drive_values
-from kunstflug.core.drive.verdict import Verdict, worst
+from kunstflug.core.drive.verdict import Verdict, held, worst
 from kunstflug.core.parts import motor, pack
 from kunstflug.core.parts.joining import SOFT_C
 from kunstflug.core.quantity.value import Array
@@ -49,6 +49,8 @@ class HeatLimit:
     by_mount : whether the ceiling is that of the motor's mount.
     peak_c : of the nominal drive; ``peak_low_c``, ``peak_high_c`` its 80 % band.
     crossing_s : instant at which the nominal drive passes the ceiling [s]; NaN where it never does.
+    use : rise over air at its peak, over the one that its ceiling allows [1]; ``at_risk`` the one that the band passes
+        with the chance that the schools take.
     fails_s : instant at which it fails, enamel gone or solder molten [s]; NaN where it does not.
     chance : part of the band that passes it during the duty [1].
     """
@@ -60,6 +62,8 @@ class HeatLimit:
     peak_c: float
     peak_low_c: float
     peak_high_c: float
+    use: float
+    at_risk: float
     crossing_s: float
     fails_s: float
     chance: float
@@ -97,6 +101,7 @@ class HeatForecast:
     Parameters
     ----------
     middle_c, low_c, high_c : nominal temperatures and their 80 % band, shape (T, 7), nodes as in ``HEAT_NODES``.
+    chance : part of the band that passes any ceiling [1].
     passes_until_limit : passes before a ceiling is passed; -1 for more than twelve, only for a duty of passes.
     cool_down_s : shortest of the tried cool-downs with which four passes stay below all ceilings; NaN if none does.
     seconds_to_empty : full throttle until 80 % of the capacity is used [s].
@@ -108,6 +113,7 @@ class HeatForecast:
     low_c: Array
     high_c: Array
     limits: tuple[HeatLimit, ...]
+    chance: float
     verdict: Verdict
     passes_until_limit: int
     cool_down_s: float
@@ -179,10 +185,69 @@ def peaks_c(setup: Setup, run: DutyRun) -> Array:
     return peaks
 
 
-def heat_verdict(setup: Setup, run: DutyRun, schools: Schools) -> Verdict:
-    """The gravest verdict on the peaks of the nominal drive."""
-    peaks = peaks_c(setup, run)
-    return worst([c.verdict(float(peak)) for c, peak in zip(ceilings(schools, setup), peaks, strict=True)])
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HeatJudged:
+    """Temperatures of a duty against all ceilings.
+
+    Parameters
+    ----------
+    all_c : shape (1 + N, T, 7), nodes as in ``HEAT_NODES``, the nominal drive first.
+    chance : part of the band that passes any ceiling [1].
+    """
+
+    all_c: Array
+    limits: tuple[HeatLimit, ...]
+    chance: float
+    verdict: Verdict
+
+
+def heat_judged(setup: Setup, run: DutyRun, schools: Schools) -> HeatJudged:
+    """Holds every node of a duty against its ceiling: the one judgement, wherever heat is judged."""
+    all_c = followers_c(setup, run.temperature_c, run.controller_w, run.junction_w_k[:, np.newaxis])
+    tops, holds = ceilings(schools, setup), np.array([c.holds_c for c in ceilings(schools, setup)])
+    peaks = all_c.max(axis=1)
+    drawn, air = peaks[1:], setup.conditions.air_c.value
+    quantiles = np.quantile(drawn, (0.1, 0.9, 1.0 - schools.risk), axis=0) if len(drawn) else peaks[[0, 0, 0]]
+    past = drawn > holds
+    shares = past.mean(axis=0) if len(drawn) else np.zeros(len(tops))
+    limits = tuple(
+        _limit(c, run, all_c[0, :, k], quantiles[:, k].tolist(), float(shares[k]), air, schools.risk)
+        for k, c in enumerate(tops)
+    )
+    chance = float(np.mean(past.any(axis=1))) if len(drawn) else 0.0
+    return HeatJudged(
+        all_c=all_c,
+        limits=limits,
+        chance=chance,
+        verdict=held(worst([limit.verdict for limit in limits]), chance, schools.risk),
+    )
+
+
+FAR_BELOW: Final = 0.85
+"""Use at risk of every ceiling, by the doubts of a boat like this, up to which its own band is not asked."""
+
+
+def heat_tried(
+    setup: Setup, duty: Duty, schools: Schools, cooling: CoolingTable | None, doubts: tuple[float, ...] | None = None
+) -> tuple[HeatJudged, DutyRun]:
+    """A duty driven and judged as ``heat_forecast`` judges it, with a band where it can matter.
+
+    Parameters
+    ----------
+    doubts : use at risk over use of each ceiling, of a boat like this; None for a band in any case. Whoever tries fifty
+        changes has no time for fifty bands: one that is far below all ceilings by these is driven once.
+    """
+    if doubts is not None:
+        run = run_duty(setup, duty, step_s=STEP_S, stride=STRIDE, cooling=cooling)
+        found = heat_judged(setup, run, schools)
+        limits = tuple(
+            dataclasses.replace(limit, at_risk=doubt * limit.use)
+            for limit, doubt in zip(found.limits, doubts, strict=True)
+        )
+        if max(limit.at_risk for limit in limits) < FAR_BELOW:
+            return dataclasses.replace(found, limits=limits), run
+    drawn = run_duty(setup, duty, samples=SAMPLES, step_s=STEP_S, stride=STRIDE, cooling=cooling)
+    return heat_judged(setup, drawn, schools), drawn
 
 
 def heat_forecast(
@@ -194,20 +259,18 @@ def heat_forecast(
 ) -> HeatForecast:
     """Drives a setup through a duty and holds every node against its ceiling."""
     run = run_duty(setup, duty, samples=samples, step_s=STEP_S, stride=STRIDE, cooling=cooling)
-    all_c = followers_c(setup, run.temperature_c, run.controller_w, run.junction_w_k[:, np.newaxis])
-    band = all_c[1:] if samples else all_c
+    judged = heat_judged(setup, run, schools)
+    band = judged.all_c[1:] if samples else judged.all_c
     low, high = np.percentile(band, (10, 90), axis=0)
-    limits = tuple(
-        _limit(ceiling, run, all_c[0, :, k], band[:, :, k]) for k, ceiling in enumerate(ceilings(schools, setup))
-    )
     passes = duty.kind is Kind.PASSES
     return HeatForecast(
         run=run,
-        middle_c=all_c[0],
+        middle_c=judged.all_c[0],
         low_c=low,
         high_c=high,
-        limits=limits,
-        verdict=worst([limit.verdict for limit in limits]),
+        limits=judged.limits,
+        chance=judged.chance,
+        verdict=judged.verdict,
         passes_until_limit=_passes(setup, duty, schools, cooling) if passes else -1,
         cool_down_s=_cool_down(setup, duty, schools, cooling) if passes else math.nan,
         seconds_to_empty=_seconds_to_empty(setup, run),
@@ -249,21 +312,25 @@ def _causes(setup: Setup, peaks: Array, samples: int) -> tuple[Cause, ...]:
     return tuple(sorted(found, key=lambda c: -c.share)[:MOST_CAUSES])
 
 
-def _limit(ceiling: Ceiling, run: DutyRun, nominal_c: Array, band_c: Array) -> HeatLimit:
-    peak, peaks = float(np.max(nominal_c)), np.max(band_c, axis=1)
-    over = np.flatnonzero(nominal_c > ceiling.holds_c)
+def _limit(
+    ceiling: Ceiling, run: DutyRun, nominal_c: Array, peaks_c: list[float], chance: float, air_c: float, risk: float
+) -> HeatLimit:
+    peak, (low, high, at_risk) = float(np.max(nominal_c)), peaks_c
+    over, allowed = np.flatnonzero(nominal_c > ceiling.holds_c), max(ceiling.holds_c - air_c, 1.0)
     return HeatLimit(
         node=ceiling.node,
         by_mount=ceiling.by_mount,
         ceiling_c=ceiling.holds_c,
         stop_c=ceiling.stop_c,
         peak_c=peak,
-        peak_low_c=float(np.percentile(peaks, 10)),
-        peak_high_c=float(np.percentile(peaks, 90)),
+        peak_low_c=low,
+        peak_high_c=high,
+        use=(peak - air_c) / allowed,
+        at_risk=(at_risk - air_c) / allowed,
         crossing_s=float(run.time_s[over[0]]) if over.size else math.nan,
         fails_s=float(run.fails_s[ceiling.node][0]) if ceiling.node in run.fails_s else math.nan,
-        chance=float(np.mean(peaks > ceiling.holds_c)),
-        verdict=ceiling.verdict(peak),
+        chance=chance,
+        verdict=held(ceiling.verdict(peak), chance, risk),
     )
 
 

@@ -8,12 +8,12 @@ from fastapi.responses import StreamingResponse
 from kunstflug.core.choose.shelf import Bounds
 from kunstflug.documents.forecast import ForecastOut
 from kunstflug.documents.heat import HeatOut
-from kunstflug.documents.plan import BackwardOut, MapOut, ProgressOut, SearchSizeOut, StepOut
+from kunstflug.documents.plan import BackwardOut, MapOut, NextChangesOut, ProgressOut, SearchSizeOut
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.services import club, match, plan, search, views
+from kunstflug.services import club, match, next_change, plan, search, views
 from kunstflug.services.changes import Change
 from kunstflug.web import schemas
-from kunstflug.web.api.deps import KnownOf, LineOf, StoreOf, TongueOf, WaterOf, routes_of
+from kunstflug.web.api.deps import BoatOf, KnownOf, LineOf, StoreOf, TongueOf, WaterOf, routes_of
 from kunstflug.web.streams import MEDIA_TYPE
 
 router = routes_of("match")
@@ -40,10 +40,13 @@ def heat(body: schemas.PlanIn, known: KnownOf, water: WaterOf, tongue: TongueOf)
 
 
 @router.post("/next")
-def next_steps(body: schemas.NextIn, store: StoreOf, known: KnownOf, water: WaterOf, tongue: TongueOf) -> list[StepOut]:
-    """All single changes from here, best first."""
+def next_steps(
+    body: schemas.NextIn, store: StoreOf, known: KnownOf, water: WaterOf, tongue: TongueOf, boat: BoatOf = None
+) -> NextChangesOut:
+    """All changes from here, best first: faster, back within limits, or longer."""
     raced = club.raced(store, body.class_name, body.loudness())
-    return plan.next_steps(store, body.document, body.duty.core(), body.judging(), known, water, tongue, raced)
+    duty, schools = body.duty.core(), body.judging()
+    return next_change.next_steps(store, body.document, duty, schools, known, water, tongue, raced, boat)
 
 
 @router.post("/map")
@@ -71,21 +74,27 @@ def backward(body: schemas.WishIn, store: StoreOf, known: KnownOf, tongue: Tongu
         202: {"model": ProgressOut, "description": "Never sent; one line of the answer looks so"},
     },
 )
-def search_drives(body: schemas.SearchIn, store: StoreOf, known: KnownOf, line: LineOf, tongue: TongueOf) -> Response:
+def search_drives(
+    body: schemas.SearchIn, store: StoreOf, known: KnownOf, water: WaterOf, line: LineOf, tongue: TongueOf
+) -> Response:
     """A large search over the shelf or over ranges of numbers."""
-    schools = body.judging()
-    setup = setup_of(body.document)  # what is impossible or too large is refused before it waits in line
+    schools, duty, document = body.judging(), body.duty.core(), body.document
+    setup = setup_of(document)  # what is impossible or too large is refused before it waits in line
     if body.over == "ranges":
         search.ranges_for(setup, body.ranges)
         return line.answer(
-            lambda heard: search.search_ranges(body.document, schools, body.ranges, known, heard, tongue),
+            lambda heard: search.search_ranges(
+                document, schools, body.ranges, known, heard, tongue, duty=duty, circuit=water
+            ),
             ProgressOut,
             tongue,
         )
     bounds = Bounds(most_kg=body.most_mass_kg or math.inf, room_m=body.room_m or math.inf)
     budget = math.inf if body.budget is None else body.budget
     return line.answer(
-        lambda heard: search.search_shelf(store, body.document, schools, body.kinds, bounds, budget, known, heard),
+        lambda heard: search.search_shelf(
+            store, document, schools, body.kinds, bounds, budget, known, heard, duty, water
+        ),
         ProgressOut,
         tongue,
     )

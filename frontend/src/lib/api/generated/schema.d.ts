@@ -415,7 +415,7 @@ export interface paths {
         put?: never;
         /**
          * Next Steps
-         * @description All single changes from here, best first.
+         * @description All changes from here, best first: faster, back within limits, or longer.
          */
         post: operations["next_steps"];
         delete?: never;
@@ -4211,15 +4211,30 @@ export interface components {
             words: string;
             /** Speed Mps */
             speed_mps: number;
+            /**
+             * Gain Mps
+             * @description over the boat as it is
+             */
+            gain_mps: number;
             /** Current A */
             current_a: number;
             /** Use */
             use: number;
+            /**
+             * Chance
+             * @description chance that any limit or ceiling is passed
+             */
+            chance: number;
             /** Tightest */
             tightest: string;
             verdict: components["schemas"]["Verdict"];
             /** Run S */
             run_s: number;
+            /**
+             * Edges
+             * @description numbers at the end of what was tried: past it may be better ones
+             */
+            edges: string[];
             /** Mass Kg */
             mass_kg?: number | null;
             /** Price */
@@ -4669,6 +4684,12 @@ export interface components {
          * @enum {string}
          */
         Intake: "rudder" | "bottom" | "wash";
+        /**
+         * Intent
+         * @description What a racer wants of the next change.
+         * @enum {string}
+         */
+        Intent: "faster" | "within" | "longer";
         /**
          * InvitationOut
          * @description A link that makes an account; shown once.
@@ -5846,6 +5867,24 @@ export interface components {
             name: string;
         };
         /**
+         * NamedChangeOut
+         * @description One change, with its field and its new value in words; the part of the shelf that it puts in.
+         */
+        NamedChangeOut: {
+            /** Path */
+            path: string;
+            /** Value */
+            value: components["schemas"]["Quantity"] | number | string | {
+                [key: string]: unknown;
+            } | null;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Shelf Id */
+            shelf_id: number | null;
+        };
+        /**
          * Need
          * @description Where a part of a drive comes from.
          * @enum {string}
@@ -5875,6 +5914,31 @@ export interface components {
             old: string;
             /** New */
             new: string;
+        };
+        /**
+         * NextChangesOut
+         * @description Every change from here.
+         */
+        NextChangesOut: {
+            /** @description what comes first unasked */
+            wanted: components["schemas"]["Intent"];
+            /**
+             * Chance
+             * @description chance that any limit is passed now
+             */
+            chance: number;
+            /**
+             * Said
+             * @description what is to be said above the rows of each
+             */
+            said: {
+                [key: string]: string;
+            };
+            /**
+             * Steps
+             * @description in the order of what is wanted
+             */
+            steps: components["schemas"]["StepOut"][];
         };
         /**
          * NextIn
@@ -7288,6 +7352,12 @@ export interface components {
             rpm: components["schemas"]["RpmSchool"];
             /** @default doubting */
             pack: components["schemas"]["PackSchool"];
+            /**
+             * Risk
+             * @description chance of passing a limit up to which it *holds*
+             * @default 0.1
+             */
+            risk: number;
         };
         /**
          * SearchIn
@@ -7936,21 +8006,35 @@ export interface components {
         Step: "pack_aft" | "pack_forward" | "less_lift" | "more_lift" | "drive_up" | "drive_down" | "rudder_aside" | "rudder_straight" | "rudder_deeper" | "fin_more" | "fin_less" | "strakes_off" | "mass_across" | "let_air_out" | "seal" | "mend_propeller" | "wait";
         /**
          * StepOut
-         * @description One single change, tried.
+         * @description One single change, tried; or the first of two that belong together.
          */
         StepOut: {
             /** Path */
             path: string;
-            /** Label */
-            label: string;
             /** Value */
             value: components["schemas"]["Quantity"] | number | string | {
                 [key: string]: unknown;
             } | null;
+            /** Label */
+            label: string;
             /** Text */
             text: string;
             /** Shelf Id */
             shelf_id: number | null;
+            /** @description what belongs to it and is done next; the numbers are of both */
+            then: components["schemas"]["NamedChangeOut"] | null;
+            /**
+             * Alone
+             * @description what each of two would do alone
+             */
+            alone: string[];
+            /**
+             * Place
+             * @description its row by what is wanted, from 0
+             */
+            place: {
+                [key: string]: number;
+            };
             /** Speed Mps */
             speed_mps: number;
             /** Gain Mps */
@@ -7966,11 +8050,18 @@ export interface components {
             burnt_s: number | null;
             /** Current A */
             current_a: number;
+            /** Run S */
+            run_s: number;
             /**
              * Chance
              * @description chance that any limit is passed
              */
             chance: number;
+            /**
+             * Tightest
+             * @description the limit that is used most
+             */
+            tightest: string;
             verdict: components["schemas"]["Verdict"];
             /** Sentence */
             sentence: string;
@@ -9925,7 +10016,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StepOut"][];
+                    "application/json": components["schemas"]["NextChangesOut"];
                 };
             };
             400: components["responses"]["Problem400"];
