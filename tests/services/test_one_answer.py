@@ -142,7 +142,8 @@ def test_backward_at_todays_cells_is_todays_forecast(raw):
     assert answer.current_a == pytest.approx(f.point.current_a, rel=1e-9)
     assert answer.rpm == pytest.approx(f.point.rpm, rel=1e-9)
     assert answer.use == pytest.approx(max(m.use for m in counted), rel=1e-9)
-    assert answer.verdict is worst([m.verdict for m in counted])
+    # at the risk that is taken, with a little room: never milder than the likeliest drive alone
+    assert ORDER.index(answer.verdict) >= ORDER.index(worst([m.verdict for m in counted]))
 
 
 @settings(max_examples=6)

@@ -1,7 +1,10 @@
 """Plan: heat, next step, map, wish, and what a boat is for."""
 
+from itertools import islice
+
 import pytest
 from tests import samples
+from tests.benchmarks.advice import documents
 from tests.samples import q, refused
 from tests.services.common import changed_of
 
@@ -9,12 +12,15 @@ from kunstflug.core.choose.backward import FreePart, Wish
 from kunstflug.core.choose.class_rules import ClassLimits, Raced
 from kunstflug.core.choose.steps import Intent
 from kunstflug.core.choose.stock import Need
+from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import USUAL, Schools, TemperatureSchool
-from kunstflug.core.drive.verdict import Verdict
+from kunstflug.core.drive.verdict import ORDER, Verdict
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.core.thermal.duty import lap_race_duty, passes_duty
-from kunstflug.services import boats, match, next_change, plan, shelf
-from kunstflug.services.changes import Change
+from kunstflug.documents.setup import setup_of
+from kunstflug.services import boats, match, next_change, plan, shelf, wish
+from kunstflug.services.changes import Change, change_document
+from kunstflug.services.next_change import Bench
 from kunstflug.services.rows import tag_of
 
 DUTY = passes_duty(4, 6, 25)
@@ -83,7 +89,7 @@ def test_the_map_is_centred_on_today_and_marks_what_does_not_run():
 
 
 def test_a_wish_is_answered(store):
-    found = plan.wish(store, samples.document(), Wish(speed_mps=25.0), USUAL, None)
+    found = wish.wish(store, samples.document(), Wish(speed_mps=25.0), DUTY, USUAL, None)
     assert found.possible
     assert 1 <= len(found.answers) <= 6
     assert found.speed_mps[0] == 0
@@ -93,25 +99,45 @@ def test_a_wish_is_answered(store):
 def test_what_lies_on_the_shelf_comes_before_what_is_bought(store):
     boats.new_boat(store, "Wishing", samples.document())
     wanted = Wish(speed_mps=26.0, locked=frozenset({FreePart.MOTOR, FreePart.PACK}))
-    first = plan.wish(store, samples.document(), wanted, USUAL, None).answers[0]
+    first = wish.wish(store, samples.document(), wanted, DUTY, USUAL, None).answers[0]
     assert first.changed == [FreePart.PROPELLER]
     assert {p.kind: p.need for p in first.pieces}["propeller"] is Need.BUY
     # The very part that it asks for is put on the shelf: now it is found there, and taken as it lies.
     wheel = {"name": "wished", "diameter": q(first.diameter_m * 1e3, "mm"), "pitch_ratio": q(first.pitch_ratio, "1")}
     shelf.add_part(store, "propeller", wheel)
-    again = plan.wish(store, samples.document(), wanted, USUAL, None).answers[0]
+    again = wish.wish(store, samples.document(), wanted, DUTY, USUAL, None).answers[0]
     found = {p.kind: p for p in again.pieces}["propeller"]
     assert found.need is Need.SHELF
     assert found.name == "wished"
-    assert found.value is not None
-    assert found.value["diameter"] == pytest.approx(wheel["diameter"])
+    (taken,) = (c.value for c in again.changes if c.path == "propeller")
+    assert taken["diameter"] == pytest.approx(wheel["diameter"])
 
 
-def test_the_least_to_buy_comes_first(store):
-    answers = plan.wish(store, samples.document(), Wish(speed_mps=25.0), USUAL, None).answers
-    bought = [sum(p.need is Need.BUY for p in a.pieces) for a in answers if a.use <= 1.0]
-    assert len(bought) > 1
-    assert bought == sorted(bought)
+def test_what_holds_and_is_not_dangerous_comes_first_then_the_least_to_buy(store):
+    answers = wish.wish(store, samples.document(), Wish(speed_mps=22.0), DUTY, USUAL, None).answers
+    order = [(bool(a.danger), ORDER.index(a.verdict), sum(p.need is Need.BUY for p in a.pieces)) for a in answers]
+    assert len(order) > 2
+    assert order == sorted(order)
+
+
+@pytest.mark.parametrize("factor", [1.0, 1.2])
+def test_an_answer_is_what_match_says_of_the_boat_that_it_makes(store, factor):
+    """Its speed left out the motor it names, and the pack it kept was never judged."""
+    for document in islice(documents(33), 3):
+        wanted = factor * float(forecast(setup_of(document), 0).point.speed_mps)
+        found = wish.wish(store, document, Wish(speed_mps=wanted), DUTY, USUAL, None)
+        for answer in found.answers:
+            made = change_document(document, [Change(path=c.path, value=c.value) for c in answer.changes]).document
+            now = Bench.of(made, None, DUTY, USUAL).now
+            assert answer.speed_mps == pytest.approx(now.speed_mps, rel=1e-9)
+            assert answer.speed_mps >= 0.98 * wanted or not found.possible
+            assert answer.verdict is now.verdict or now.burns
+            assert answer.boat_kg == pytest.approx(setup_of(made).all_up_mass_kg.value)
+            assert made.propeller.diameter.value == pytest.approx(document.propeller.diameter.value) or (
+                made.propeller.diameter.value == pytest.approx(round(made.propeller.diameter.value))
+            )
+            if answer.verdict is Verdict.HOLDS:
+                assert answer.chance <= USUAL.risk
 
 
 def test_an_aim_is_kept_with_its_boat(store):

@@ -18,6 +18,7 @@ from kunstflug.core.quantity.value import Z80, Array
 from kunstflug.documents.base import LongAnswer, Out
 from kunstflug.documents.quantity import Quantity
 from kunstflug.wording import Tongue, limits, say
+from kunstflug.wording.choose import place_word
 
 
 class ChangeOut(Out):
@@ -109,7 +110,6 @@ class PieceOut(Out):
     need: Need
     name: str = Field(description="of the part on the shelf, else empty")
     shelf_id: int | None
-    value: dict[str, object] | None = Field(description="the part on the shelf, as a draft takes it")
 
 
 class AnswerOut(Out):
@@ -136,7 +136,11 @@ class AnswerOut(Out):
     wire_awg: int
     pin_m: float
     changed: list[FreePart] = Field(description="what is another part than today's")
+    at_end: bool = Field(description="its KV or diameter is the last that was tried")
     pieces: list[PieceOut]
+    changes: list[ChangeOut] = Field(description="what makes today's boat this one")
+    chance: float = Field(description="chance that any limit or ceiling is passed")
+    danger: str = Field(description="a danger for which it has to be stopped; empty for none")
     breaks: str = Field(description="what the boat's class does not allow of it; empty where it does")
 
 
@@ -168,13 +172,24 @@ class BackwardOut(Out):
 MOST_ANSWERS = 6
 
 
-APART = {"tightest", "changed", "pieces", "breaks"}
+APART = {"tightest", "changed", "pieces", "breaks", "changes", "danger", "chance"}
 
 
-def _answer(found: Answer, pieces: list[PieceOut], breaks: str) -> AnswerOut:
+def _answer(
+    found: Answer, pieces: list[PieceOut], breaks: str, changes: list[ChangeOut], danger: str, chance: float
+) -> AnswerOut:
     fields = {name: getattr(found, name) for name in AnswerOut.model_fields if name not in APART}
     changed = [part for part in FreePart if part in found.changed]
-    return AnswerOut(**fields, tightest=limits.TITLES[found.tightest], changed=changed, pieces=pieces, breaks=breaks)
+    return AnswerOut(
+        **fields,
+        tightest=place_word(found.tightest),
+        changed=changed,
+        pieces=pieces,
+        breaks=breaks,
+        changes=changes,
+        danger=danger,
+        chance=round(chance, 3),
+    )
 
 
 def noise_out(raced: Raced, sound_w: float) -> NoiseOut | None:
@@ -196,7 +211,7 @@ def noise_out(raced: Raced, sound_w: float) -> NoiseOut | None:
 
 def backward_out(
     found: Backward,
-    answers: list[tuple[Answer, list[PieceOut], str]],
+    answers: list[tuple[Answer, list[PieceOut], str, list[ChangeOut], str, float]],
     breaks: str,
     tongue: Tongue,
     noise: NoiseOut | None = None,

@@ -4,15 +4,12 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.choose.backward import Answer, Wish, backward
-from kunstflug.core.choose.class_rules import Breach, Raced, broken, broken_by, new_in, sound_of
+from kunstflug.core.choose.class_rules import Breach
 from kunstflug.core.choose.fronts import best_of_steps, easy_front, lasting_front
-from kunstflug.core.choose.stock import Piece, ways
 from kunstflug.core.choose.sweep import ranges_about, sweep
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.forecast import doubts_of_uses, forecast
 from kunstflug.core.drive.schools import Schools
-from kunstflug.core.laws.sound import sound_power_w
 from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.boat_water import boat_cooling
@@ -21,11 +18,9 @@ from kunstflug.core.thermal.duty import Duty
 from kunstflug.core.thermal.heat_forecast import heat_forecast
 from kunstflug.core.thermal.launch import launch_of
 from kunstflug.documents.heat import HeatOut, heat_out
-from kunstflug.documents.plan import BackwardOut, MapOut, PieceOut, backward_out, map_out, noise_out
-from kunstflug.documents.setup import SetupDocument, part_of, setup_of
+from kunstflug.documents.plan import MapOut, map_out
+from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.water import CircuitIn
-from kunstflug.services.parts import ShelfPart, shelf_parts
-from kunstflug.store.database import Store
 from kunstflug.wording import METRIC, Tongue, say
 
 SWAPPED: Final = ("motor", "controller", "propeller", "pack")
@@ -74,57 +69,6 @@ def sweep_map(document: SetupDocument, schools: Schools, known: Knowledge | None
     return map_out(found, easy, best_of_steps(lasting, found.speed_mps, found.run_s))
 
 
-def wish(
-    store: Store,
-    document: SetupDocument,
-    wanted: Wish,
-    schools: Schools,
-    known: Knowledge | None,
-    tongue: Tongue = METRIC,
-    raced: Raced | None = None,
-) -> BackwardOut:
-    """Drives for this hull that reach a wanted speed: the least to buy first, then the least to change.
-
-    What the boat's class does not allow comes last, and says so.
-    """
-    setup = setup_of(document, known)
-    found = backward(setup, wanted, schools)
-    there: dict[str, list[ShelfPart]] = {}
-    for part in shelf_parts(store):
-        if part.kind in SWAPPED and part.usable:
-            there.setdefault(part.kind, []).append(part)
-    cores = {kind: [part_of(kind, one.document) for one in parts] for kind, parts in there.items()}
-    sound_w = sound_of(setup, forecast(setup, 0, schools).point)
-    now = broken(raced, setup, sound_w) if raced else ()
-    rows = [
-        (way.answer, [_piece(one, there) for one in way.pieces], _beyond(setup, way.answer, raced, now, tongue))
-        for way in ways(setup, found, cores, schools, wanted.locked)
-    ]
-    rows.sort(key=lambda row: bool(row[2]))
-    return backward_out(found, rows, breaks(now, tongue), tongue, noise_out(raced, sound_w) if raced else None)
-
-
 def breaks(found: tuple[Breach, ...], tongue: Tongue) -> str:
     """What a class does not allow, in words."""
     return "; ".join(say(one, tongue) for one in found)
-
-
-def _beyond(setup: Setup, answer: Answer, raced: Raced | None, already: tuple[Breach, ...], tongue: Tongue) -> str:
-    """What a class does not allow of a drive for this hull."""
-    if raced is None:
-        return ""
-    sound_w = sound_power_w(answer.shaft_power_w, answer.rpm, answer.diameter_m)
-    length = setup.hull.length_m.value
-    found = broken_by(raced, cells=answer.cells, mass_kg=answer.boat_kg, length_m=length, sound_w=sound_w)
-    return breaks(new_in(found, already), tongue)
-
-
-def _piece(piece: Piece, there: dict[str, list[ShelfPart]]) -> PieceOut:
-    part = there[piece.kind][piece.at] if piece.at is not None else None
-    return PieceOut(
-        kind=piece.kind,
-        need=piece.need,
-        name=part.name if part else "",
-        shelf_id=part.id if part else None,
-        value=part.raw if part else None,
-    )

@@ -53,7 +53,10 @@ def _short(f: backward.TooShort, t: Tongue) -> str:
 
 @says(backward.OnlyPastLimit)
 def _past(f: backward.OnlyPastLimit, t: Tongue) -> str:
-    return f"It can be reached, but the easiest drive uses {t.part(f.use)} of its {TITLES[f.key].lower()} limit."
+    what = place_word(f.key).lower()
+    if f.use <= 1.0:
+        return f"It can be reached, but {odds(f.chance)} that the easiest drive passes a limit; {what} is used most."
+    return f"It can be reached, but the easiest drive uses {t.part(f.use)} of its {what} limit."
 
 
 @says(backward.OutOfReach)

@@ -126,7 +126,7 @@
   }
   function tryIt(found: Answer): void {
     if (!setup) return;
-    keep(`draft.${setup.id}`, changesOf(found, setup.document));
+    keep(`draft.${setup.id}`, changesOf(found));
     go(pathTo('match', setup.id));
   }
 </script>

@@ -5,6 +5,7 @@
   import Notice from '$lib/ui/Notice.svelte';
   import { Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from '$lib/ui/table';
   import { row } from '$lib/ui/theme';
+  import Chance from '$lib/ui/Chance.svelte';
   import Verdict from '$lib/ui/Verdict.svelte';
   import Wide from '$lib/ui/Wide.svelte';
   import { toSi, trimmed, units } from '$lib/units/units.svelte';
@@ -38,7 +39,7 @@
         ><TableHeadCell class="n">Propeller</TableHeadCell><TableHeadCell class="n"
           >{units.unit('speed').unit}</TableHeadCell
         ><TableHeadCell class="n">A</TableHeadCell><TableHeadCell class="n">W</TableHeadCell><TableHeadCell
-          >Verdict, tightest limit</TableHeadCell
+          >Verdict, chance past a limit, tightest</TableHeadCell
         >
       </TableHead>
       <TableBody>
@@ -73,7 +74,10 @@
               {#if found.breaks}<span class="block whitespace-normal text-vermilion"
                   >Not in the class: {found.breaks}</span
                 >{/if}
-              <span class="quiet">{Math.round(found.use * 100)}% {found.tightest.toLowerCase()}</span></TableBodyCell
+              <Chance chance={found.chance} />
+              <span class="quiet">{found.tightest}{found.at_end ? '; at the end of what was tried' : ''}</span>
+              {#if found.danger}<span class="block max-w-[34ch] whitespace-normal text-vermilion">{found.danger}</span
+                >{/if}</TableBodyCell
             >
           </TableBodyRow>
         {/each}

@@ -19,7 +19,13 @@ describe('aim', () => {
     );
     await aim.load(4);
     expect(aim.stated).toBe(true);
-    expect(aim.schools).toEqual({ temperature: 'hot', controller: 'sustained', rpm: 'low', pack: 'doubting', risk: 0.1 });
+    expect(aim.schools).toEqual({
+      temperature: 'hot',
+      controller: 'sustained',
+      rpm: 'low',
+      pack: 'doubting',
+      risk: 0.1,
+    });
     expect(aim.duty).toMatchObject({ kind: 'lap_race', pass_s: 6 });
     await aim.load(4);
     expect(GET).toHaveBeenCalledTimes(1);

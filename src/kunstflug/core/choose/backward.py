@@ -1,5 +1,6 @@
 """Backward: from a wanted speed and what is fixed to KV, propeller, cells and the classes of the rest."""
 
+import dataclasses
 import itertools
 import math
 from dataclasses import dataclass
@@ -8,12 +9,15 @@ from typing import Final
 
 import numpy as np
 
-from kunstflug.core.choose.sold import CONTROLLERS_A
+from kunstflug.core.choose.sold import CONTROLLERS_A, sold_diameters_m, sold_kv
 from kunstflug.core.choose.sweep import Ranges, SweepResult, ranges_about, sweep
-from kunstflug.core.drive.limits import KEYS, RATING_MARGIN, LimitKey
-from kunstflug.core.drive.point import resistance_n
+from kunstflug.core.drive.curves import curve_of
+from kunstflug.core.drive.forecast import doubts_of_uses
+from kunstflug.core.drive.limits import KEYS, MOTOR_POWER_S, RATING_MARGIN, LimitKey
+from kunstflug.core.drive.point import resistance_n, solve
 from kunstflug.core.drive.schools import USUAL, ControllerSchool, Schools
 from kunstflug.core.drive.values import drive_values
+from kunstflug.core.drive.varied import varied
 from kunstflug.core.drive.verdict import ORDER, Verdict
 from kunstflug.core.laws.electric import awg_diameter_m, burst_time_constant_s
 from kunstflug.core.parts import pack
@@ -26,13 +30,17 @@ from kunstflug.core.parts.wiring import pin_for
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import Amount, Between, Fact
 from kunstflug.core.quantity.units import Dimension
-from kunstflug.core.quantity.value import Array, Mask
+from kunstflug.core.quantity.value import Array, Floats, Mask
 from kunstflug.core.setup.setup import Setup
+from kunstflug.core.thermal.nodes import Node
 
 WIRE_A_PER_MM2: Final = 22.0  # silicone wire, short runs in a cooled hull (common practice, no source)
 MOTOR_EFFICIENCY: Final = 0.9
 PROPELLER_EFFICIENCY: Final = 0.67  # for the curve of power against speed
 CELLS: Final = (2, 12)
+CELLS_AWAY: Final = 4  # of today's number: a hull does not take three times as many
+WHEELS: Final = (0.65, 1.4)  # of today's diameter: shaft and strut stand where they stand
+SPARE: Final = 1.2  # power of the doubts: several limits together are passed more often than each
 WIDEST_M: Final = 0.11
 SLOWEST_MPS, FASTEST_MPS = 1.0, 120.0
 
@@ -75,7 +83,8 @@ class OnlyPastLimit(Fact):
     """The speed can be reached, but the easiest drive passes a limit."""
 
     use: float
-    key: LimitKey
+    key: LimitKey | Node
+    chance: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -92,10 +101,11 @@ class Answer:
 
     Parameters
     ----------
-    motor_kg : motor that takes the power for minutes at 5 W a gram [kg] (common practice, no source).
+    motor_kg : motor that takes the power through the stint, 5 W a gram for minutes [kg] (common practice, no source).
     motor_room_m : length that it takes at today's diameter of can, with its wires [m].
     boat_kg : the boat, ready to run, with that motor and pack [kg].
     changed : what is another part than today's.
+    at_end : whether its KV or its diameter is the last that was tried: past it may be a better one.
     controller_holds : whether today's controller is rated for it, in amperes and cells.
     """
 
@@ -108,7 +118,7 @@ class Answer:
     rpm: float
     shaft_power_w: float
     use: float
-    tightest: LimitKey
+    tightest: LimitKey | Node
     verdict: Verdict
     run_s: float
     controller_class_a: float
@@ -119,6 +129,7 @@ class Answer:
     wire_awg: int
     pin_m: float
     changed: frozenset[FreePart]
+    at_end: bool
     controller_holds: bool
 
     @property
@@ -187,16 +198,17 @@ def backward(setup: Setup, wish: Wish, schools: Schools = USUAL) -> Backward:
         raise InvalidValue("wanted", given, allowed)
     if wish.locked >= set(FreePart):
         raise InvalidValue("locks", len(wish.locked), OneFree())
-    tried = _tried(setup, wish, wish.locked, schools)
-    answers = _answers(setup, tried, schools)
+    doubts = doubts_of_uses(setup, schools) ** SPARE
+    tried = _tried(setup, wish, wish.locked, schools, doubts)
+    answers = _answers(setup, tried, schools, doubts)
     for fewer in _fewer(wish.locked):
         # Fewer parts to change, where that is enough.
-        less = _tried(setup, wish, fewer, schools)
+        less = _tried(setup, wish, fewer, schools, doubts)
         if less.reaching.any():
-            answers += [a for a in _answers(setup, less, schools) if a.use <= 1.0][:1]
+            answers += [a for a in _answers(setup, less, schools, doubts) if a.verdict is Verdict.HOLDS][:1]
     answers = _once(answers)
     found = tried.found
-    holds = bool((tried.reaching & (found.use <= 1.0)).any())
+    holds = bool((tried.reaching & (found.verdict == HOLDS)).any())
     top = max(1.35 * wish.speed_mps, 1.1 * max((a.speed_mps for a in answers), default=wish.speed_mps))
     speed, power = shaft_power_curve(setup, top, PROPELLER_EFFICIENCY)
     too_heavy = bool(tried.runs.any() and not tried.enough.any())
@@ -221,14 +233,26 @@ class _Tried:
     reaching: Mask
 
 
-def _tried(setup: Setup, wish: Wish, locked: frozenset[FreePart], schools: Schools) -> _Tried:
-    found = sweep(setup, _ranges(setup, locked), schools, _to_buy(locked))
-    boat_kg = _boat_kg(setup, found, FreePart.MOTOR in locked)
+def _tried(setup: Setup, wish: Wish, locked: frozenset[FreePart], schools: Schools, doubts: Array) -> _Tried:
+    found = sweep(setup, _ranges(setup, locked), schools, _to_buy(locked), doubts=doubts)
+    boat_kg = _boat_kg(setup, found, schools, doubts, FreePart.MOTOR in locked)
+    found = dataclasses.replace(found, speed_mps=found.speed_mps * (boat_kg / found.mass_kg) ** _by_mass(setup))
     runs = np.asarray((found.verdict != ORDER.index(Verdict.NONE)) & (found.run_s >= wish.least_s))
     enough = runs & (boat_kg <= wish.most_kg)
     return _Tried(
         found=found, boat_kg=boat_kg, runs=runs, enough=enough, reaching=enough & (found.speed_mps >= wish.speed_mps)
     )
+
+
+HOLDS: Final = ORDER.index(Verdict.HOLDS)
+HEAVIER: Final = 1.1
+
+
+def _by_mass(setup: Setup) -> float:
+    """Power with which the speed of a boat goes with its mass [1], about its own."""
+    speeds = np.asarray(solve(varied(setup, mass_factor=np.array([1.0, HEAVIER])), (curve_of(setup),)).speed_mps)
+    power = math.log(speeds[1] / speeds[0]) / math.log(HEAVIER) if np.all(np.isfinite(speeds) & (speeds > 0)) else 0.0
+    return float(np.clip(power, -1.0, 0.0))
 
 
 def _fewer(locked: frozenset[FreePart]) -> list[frozenset[FreePart]]:
@@ -277,30 +301,50 @@ def _to_buy(locked: frozenset[FreePart]) -> frozenset[LimitKey]:
     return frozenset(found)
 
 
-def _boat_kg(setup: Setup, found: SweepResult, motor_stays: bool) -> Array:
+def _motor_kg(shaft_w: Floats, schools: Schools, doubts: Array) -> Floats:
+    """Motor that takes a shaft power [W] through the stint, and what is not known of it [kg]."""
+    held = max(schools.stint.more_current(MOTOR_POWER_S), 1.0)
+    return shaft_w * _doubt(doubts, LimitKey.MOTOR_POWER) / MOTOR_EFFICIENCY / MOST_W_KG / held
+
+
+def _doubt(doubts: Array, key: LimitKey) -> float:
+    return max(float(doubts[KEYS.index(key), 0]), 1.0)
+
+
+def _boat_kg(setup: Setup, found: SweepResult, schools: Schools, doubts: Array, motor_stays: bool) -> Array:
     """Mass of the boat with the pack of each drive, and with the motor that its power takes where that is free [kg]."""
     if motor_stays:
         return found.mass_kg
-    return found.mass_kg + found.shaft_power_w / MOTOR_EFFICIENCY / MOST_W_KG - motor_mass(setup.motor).value
+    motor_kg = np.asarray(_motor_kg(found.shaft_power_w, schools, doubts))
+    return found.mass_kg + motor_kg - motor_mass(setup.motor).value
 
 
 def _ranges(setup: Setup, locked: frozenset[FreePart]) -> Ranges:
     kv = setup.motor.kv_rpm_per_v.value
-    widest = max(min(0.8 * beam(setup.hull).value, WIDEST_M), 0.03)
+    wheel_m = setup.propeller.diameter_m.value
+    widest = max(min(0.8 * beam(setup.hull).value, WIDEST_M, WHEELS[1] * wheel_m), 0.03, wheel_m)
     ratio = propellers.pitch_ratio(setup.propeller)
     free_motor, free_wheel = FreePart.MOTOR not in locked, FreePart.PROPELLER not in locked
     other = setup.pack.second_cells or 0
-    low, high = max(CELLS[0], 1 + other), CELLS[1]
+    now = pack.series_cells(setup.pack)
+    low = max(CELLS[0], 1 + other, now - CELLS_AWAY)
+    high = max(min(CELLS[1], now + CELLS_AWAY), low)
     return ranges_about(
         setup,
-        kv=np.geomspace(max(0.3 * kv, 300), min(3.0 * kv, 6000), 44) if free_motor else None,
-        diameter=np.linspace(0.024, widest, 34) if free_wheel else None,
+        kv=_some(sold_kv(max(0.3 * kv, 300), min(3.0 * kv, 6000)), 44) if free_motor else None,
+        diameter=_some(sold_diameters_m(max(0.024, WHEELS[0] * wheel_m), 1.001 * widest), 36) if free_wheel else None,
         pitch_ratio=np.unique(np.append(np.array([1.2, 1.4, 1.6]), round(ratio, 3))) if free_wheel else None,
         cells=np.arange(low, high + 1.0) if FreePart.PACK not in locked else None,
     )
 
 
-def _answers(setup: Setup, tried: _Tried, schools: Schools) -> list[Answer]:
+def _some(sizes: Array, most: int) -> Array:
+    """So many of the sizes that are sold, evenly in proportion."""
+    wanted = np.geomspace(sizes[0], sizes[-1], most)
+    return sizes if len(sizes) <= most else np.unique(sizes[np.abs(sizes - wanted[:, np.newaxis]).argmin(axis=1)])
+
+
+def _answers(setup: Setup, tried: _Tried, schools: Schools, doubts: Array) -> list[Answer]:
     """For each number of cells the drive that does it with the least current (or the fastest, where none does)."""
     found, reached = tried.found, bool(tried.reaching.any())
     allowed = tried.reaching if reached else tried.enough
@@ -309,14 +353,14 @@ def _answers(setup: Setup, tried: _Tried, schools: Schools) -> list[Answer]:
         at = np.flatnonzero(allowed & (found.cells == cells))
         if not at.size:
             continue
-        holding = at[found.use[at] <= 1.0]
+        holding = at[found.verdict[at] == HOLDS]
         if reached:
             # The least current that does it; where nothing holds, the least use of the limits.
             best = holding[np.argmin(found.current_a[holding])] if holding.size else at[np.argmin(found.use[at])]
         else:
             pool = holding if holding.size else at
             best = pool[np.argmax(found.speed_mps[pool])]
-        answers.append(_answer(setup, found, int(best), schools, float(tried.boat_kg[best])))
+        answers.append(_answer(setup, found, int(best), schools, doubts, float(tried.boat_kg[best])))
     return answers
 
 
@@ -342,10 +386,13 @@ def wire_class_awg(current_a: float) -> int:
     return next((g for g in range(16, 1, -2) if math.pi / 4 * (float(awg_diameter_m(g)) * 1e3) ** 2 >= section), 2)
 
 
-def _answer(setup: Setup, found: SweepResult, k: int, schools: Schools, boat_kg: float) -> Answer:
+def _answer(setup: Setup, found: SweepResult, k: int, schools: Schools, doubts: Array, boat_kg: float) -> Answer:
     current = float(found.current_a[k])
-    motor_kg = float(found.shaft_power_w[k]) / MOTOR_EFFICIENCY / MOST_W_KG
-    class_a = controller_class_a(current, schools)
+    # What is bought has to hold what is not known of the current, too.
+    sure_a = current * _doubt(doubts, LimitKey.CONTROLLER_CURRENT)
+    motor_kg = float(_motor_kg(float(found.shaft_power_w[k]), schools, doubts))
+    class_a = controller_class_a(sure_a, schools)
+    kv, sizes = found.ranges.kv_rpm_per_v, found.ranges.diameter_m
     return Answer(
         kv_rpm_per_v=float(found.kv_rpm_per_v[k]),
         diameter_m=float(found.diameter_m[k]),
@@ -360,13 +407,17 @@ def _answer(setup: Setup, found: SweepResult, k: int, schools: Schools, boat_kg:
         verdict=ORDER[int(found.verdict[k])],
         run_s=float(found.run_s[k]),
         controller_class_a=class_a,
-        pack_c=current / (pack.usable_ah(setup.pack) * schools.pack_trust),
+        pack_c=sure_a / (pack.usable_ah(setup.pack) * schools.pack_trust),
         motor_kg=motor_kg,
         motor_room_m=can_length_for_m(motor_kg, setup.motor.can_diameter_m.value) + WALL_BEHIND_M,
         boat_kg=boat_kg,
-        wire_awg=wire_class_awg(current),
-        pin_m=pin_for(current).pin_m,
+        wire_awg=wire_class_awg(sure_a),
+        pin_m=pin_for(sure_a).pin_m,
         changed=_changed(setup, found, k),
+        at_end=any(
+            len(tried) > 1 and value in (tried[0], tried[-1])
+            for tried, value in ((kv, found.kv_rpm_per_v[k]), (sizes, found.diameter_m[k]))
+        ),
         controller_holds=controller_serves(setup.controller, int(found.cells[k]), class_a),
     )
 
@@ -380,5 +431,5 @@ def _why(found: SweepResult, enough: Mask, reaching: Mask, least_s: float) -> Fa
     if reaching.any():
         at = np.flatnonzero(reaching)
         easiest = at[np.argmin(found.use[at])]
-        return OnlyPastLimit(use=float(found.use[easiest]), key=KEYS[int(found.tightest[easiest])])
+        return OnlyPastLimit(use=float(found.use[easiest]), key=KEYS[int(found.tightest[easiest])], chance=1.0)
     return OutOfReach(fastest_mps=float(np.max(found.speed_mps[enough])), least_s=least_s)

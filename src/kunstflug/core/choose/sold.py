@@ -27,6 +27,11 @@ def sold(value: float, step: float) -> float:
     return max(round(value / step), 1) * step
 
 
+def next_class_a(rating_a: float) -> float:
+    """The next larger rating of controllers [A]; past the largest that is sold by hundreds."""
+    return float(next((a for a in CONTROLLERS_A if a > rating_a), rating_a + 100.0))
+
+
 def _whole(low: float, high: float, step: float) -> Array:
     steps: Array = np.arange(np.ceil(low / step - 1e-9), np.ceil(high / step - 1e-9), dtype=np.float64)
     return steps * step

@@ -10,7 +10,7 @@ from kunstflug.documents.forecast import ForecastOut
 from kunstflug.documents.heat import HeatOut
 from kunstflug.documents.plan import BackwardOut, MapOut, NextChangesOut, ProgressOut, SearchSizeOut
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.services import club, match, next_change, plan, search, views
+from kunstflug.services import club, match, next_change, plan, search, views, wish
 from kunstflug.services.changes import Change
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import BoatOf, KnownOf, LineOf, StoreOf, TongueOf, WaterOf, routes_of
@@ -56,10 +56,11 @@ def sweep_map(body: schemas.PlanIn, known: KnownOf) -> MapOut:
 
 
 @router.post("/backward")
-def backward(body: schemas.WishIn, store: StoreOf, known: KnownOf, tongue: TongueOf) -> BackwardOut:
+def backward(body: schemas.WishIn, store: StoreOf, known: KnownOf, water: WaterOf, tongue: TongueOf) -> BackwardOut:
     """From a wanted speed back to the drive it takes."""
     raced = club.raced(store, body.class_name, body.loudness())
-    return plan.wish(store, body.document, body.core(), body.judging(), known, tongue, raced)
+    duty, schools = body.duty.core(), body.judging()
+    return wish.wish(store, body.document, body.core(), duty, schools, known, water, tongue, raced)
 
 
 @router.post(

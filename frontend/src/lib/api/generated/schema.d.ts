@@ -2594,8 +2594,28 @@ export interface components {
              * @description what is another part than today's
              */
             changed: components["schemas"]["FreePart"][];
+            /**
+             * At End
+             * @description its KV or diameter is the last that was tried
+             */
+            at_end: boolean;
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
+            /**
+             * Changes
+             * @description what makes today's boat this one
+             */
+            changes: components["schemas"]["ChangeOut"][];
+            /**
+             * Chance
+             * @description chance that any limit or ceiling is passed
+             */
+            chance: number;
+            /**
+             * Danger
+             * @description a danger for which it has to be stopped; empty for none
+             */
+            danger: string;
             /**
              * Breaks
              * @description what the boat's class does not allow of it; empty where it does
@@ -6550,13 +6570,6 @@ export interface components {
             name: string;
             /** Shelf Id */
             shelf_id: number | null;
-            /**
-             * Value
-             * @description the part on the shelf, as a draft takes it
-             */
-            value: {
-                [key: string]: unknown;
-            } | null;
         };
         /**
          * PlaceOut
