@@ -8,15 +8,18 @@ import sys
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 
-from tests.core.live.days import judged
+from tests.core.live.days import BROKEN, judged
 
 
 def main(days: int = 500) -> None:
     """Prints the figures."""
     with ProcessPoolExecutor() as pool:
-        for sensor in (True, False):
-            before, vain, faulty, good = judged(days, sensor=sensor, each=partial(pool.map, chunksize=5))
-            what = "with a motor sensor" if sensor else "with the controller's sensor only"
+        for what, sensor, broken in (
+            ("with a motor sensor", True, ""),
+            ("with the controller's sensor only", False, ""),
+            *((f"a motor sensor that is broken ({name})", True, name) for name in BROKEN),
+        ):
+            before, vain, faulty, good = judged(days, sensor=sensor, broken=broken, each=partial(pool.map, chunksize=5))
             print(f"{what}: said before the limit on {before:.1%} of {faulty} faulty days, ", end="")
             print(f"in vain on {vain:.1%} of {good} good ones", flush=True)
 

@@ -11,7 +11,7 @@ from kunstflug.core.live.watch import Advice, Because, HotPlace, LiveState
 from kunstflug.documents.base import Out, Strict, rounded
 from kunstflug.documents.run import GUN_NODES
 from kunstflug.wording.heat import NODES
-from kunstflug.wording.live import IF_COLD, IF_HOT, advice_words
+from kunstflug.wording.live import IF_COLD, IF_HOT, advice_words, doubt_words
 
 
 class SourceKind(StrEnum):
@@ -77,6 +77,7 @@ class LiveOut(Out):
     seconds: float = Field(description="to cool down")
     lost_s: float = Field(description="since the last sample, where the link is lost; 0 while it is there")
     lies_s: float = Field(description="for how long the boat has lain still after a pass; 0 while it moves")
+    doubted: list[str] = Field(description="sensors that are set aside or put right, and why")
     unread: int = Field(description="lines that could not be read")
     astray: int = Field(description="lines that were set aside: their clock is out of line with the others")
     run_id: int | None = Field(description="what became of it, at its end")
@@ -155,6 +156,7 @@ def live_out(state: LiveState, reader: Passed, link: Link, kept: int = 0, run_id
         seconds=state.seconds,
         lost_s=round(state.lost_s, 1),
         lies_s=round(state.lies_s, 1),
+        doubted=doubt_words(state),
         unread=reader.unread,
         astray=reader.astray,
         run_id=run_id,

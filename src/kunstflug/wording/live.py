@@ -2,6 +2,7 @@
 
 from typing import Final
 
+from kunstflug.core.live.sensors import Fault
 from kunstflug.core.live.watch import Advice, Because, LiveState
 from kunstflug.wording.heat import NODES
 
@@ -21,6 +22,21 @@ IF_HOT: Final = {
 }
 """Of a place of the gun's order that reads more than it should."""
 IF_COLD: Final = "Read it again, close up, on a matt spot: bare metal reads low. Was it wetted?"
+
+
+FAULTS: Final = {
+    Fault.STUCK: "does not move while the boat warms up: not believed. Come in and look at its wire",
+    Fault.IMPOSSIBLE: "reads what cannot be: not believed. Come in and look at its wire",
+    Fault.JUMPS: "jumped and stayed: not believed. Come in and look at its wire",
+    Fault.TOO_COLD: "reads colder than any motor here could be: not believed. Has it come off?",
+    Fault.OTHER_UNIT: "counts in degrees Fahrenheit: put right",
+}
+"""What is said of a sensor, behind its place."""
+
+
+def doubt_words(state: LiveState) -> list[str]:
+    """Sensors that are set aside or put right, a sentence each."""
+    return [f"The {NODES[node].lower()}'s sensor {FAULTS[fault]}." for node, fault in state.doubted]
 
 
 def advice_words(state: LiveState) -> str:

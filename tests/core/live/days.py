@@ -19,6 +19,24 @@ from kunstflug.pond.live import LivePond
 from kunstflug.pond.world import Fault
 
 PLANNED = 4
+BREAKS_S = 30.0  # of those that break on the way
+
+
+def _spikes(time_s: float, celsius: float, rng: np.random.Generator) -> float:
+    return float(rng.uniform(-20, 150)) if rng.random() < 0.02 else celsius
+
+
+BROKEN: dict[str, Callable[[float, float, np.random.Generator], float]] = {
+    "stuck from the start": lambda t, c, rng: 19.0,
+    "stuck on the way": lambda t, c, rng: c if t < BREAKS_S else 33.0,
+    "unplugged, reads 0": lambda t, c, rng: 0.0,
+    "unplugged on the way, reads -40": lambda t, c, rng: c if t < BREAKS_S else -40.0,
+    "open on the way, reads 150": lambda t, c, rng: c if t < BREAKS_S else 150.0,
+    "in degF": lambda t, c, rng: 1.8 * c + 32.0,
+    "spikes": _spikes,
+    "came off, half the rise": lambda t, c, rng: c if t < BREAKS_S else 0.4 * c + 0.6 * 15.0,
+}
+"""What a taped-on sensor says instead of the truth [degC], by the time and the truth."""
 CLEAR_K, CLEAR_USE = 5.0, 0.65  # a day is good that stays so far below every ceiling, and uses no more of the charge
 PLACES = (Node.CASE, Node.CONTROLLER, Node.PACK, Node.CONNECTOR)  # what the pond's boats have
 BOATS = (
@@ -51,7 +69,9 @@ class Told:
     hottest: str = ""
 
 
-def the_day(seed: int, faults: tuple[Fault, ...], *, heeds: bool = True, passes: int = 14, sensor: bool = True) -> Told:
+def the_day(
+    seed: int, faults: tuple[Fault, ...], *, heeds: bool = True, passes: int = 14, sensor: bool = True, broken: str = ""
+) -> Told:
     """A boat, a day, and its driver."""
     rng = np.random.default_rng((seed, 77))
     setup = samples.setup(**BOATS[seed % len(BOATS)])
@@ -68,10 +88,11 @@ def the_day(seed: int, faults: tuple[Fault, ...], *, heeds: bool = True, passes:
     told, over, over_then, used = None, -np.inf, -np.inf, 0.0
     why, hottest = "", ""
     for r in pond.drive():
+        case_c = BROKEN[broken](r.time_s, r.case_c, rng) if broken else r.case_c
         watch.feed(
             Sample(
                 time_s=r.time_s, speed_mps=r.speed_mps, bus_a=r.bus_a, voltage_v=r.voltage_v, rpm=r.rpm,
-                throttle=r.throttle, controller_c=r.controller_c, case_c=r.case_c if sensor else None,
+                throttle=r.throttle, controller_c=r.controller_c, case_c=case_c if sensor else None,
             )
         )  # fmt: skip
         above = np.array(r.true_c) - at
@@ -94,21 +115,21 @@ def the_day(seed: int, faults: tuple[Fault, ...], *, heeds: bool = True, passes:
 FAULTS = ((Fault.CAP,), (Fault.WEED,), (Fault.WEAK_CELL,), (Fault.NICKED,), (Fault.CAP, Fault.WEED))
 
 
-def in_time(day: int, sensor: bool = True) -> bool:
+def in_time(day: int, sensor: bool = True, broken: str = "") -> bool:
     """Whether no place passed its ceiling on a faulty day before it was told to come in."""
-    return the_day(day, FAULTS[day % len(FAULTS)], sensor=sensor).over_then <= 0.0
+    return the_day(day, FAULTS[day % len(FAULTS)], sensor=sensor, broken=broken).over_then <= 0.0
 
 
-def in_vain(day: int, sensor: bool = True) -> bool | None:
+def in_vain(day: int, sensor: bool = True, broken: str = "") -> bool | None:
     """Whether it was told to come in on a good day; None for a day that was none."""
-    whole = the_day(10_000 + day, (), heeds=False, passes=PLANNED, sensor=sensor)
+    whole = the_day(10_000 + day, (), heeds=False, passes=PLANNED, sensor=sensor, broken=broken)
     if whole.over > -CLEAR_K or whole.used > CLEAR_USE:
         return None
     return whole.at_pass is not None and whole.at_pass < PLANNED
 
 
 def judged(
-    days: int, *, sensor: bool = True, each: Callable[..., Iterable[Any]] = map
+    days: int, *, sensor: bool = True, broken: str = "", each: Callable[..., Iterable[Any]] = map
 ) -> tuple[float, float, int, int]:
     """Of faulty days, in how many no place passed its ceiling before it was told; of good ones, told in vain.
 
@@ -116,6 +137,6 @@ def judged(
     ----------
     each : how a function is done for each day, where several may go at once.
     """
-    before = list(each(partial(in_time, sensor=sensor), range(days)))
-    vain = [one for one in each(partial(in_vain, sensor=sensor), range(days)) if one is not None]
+    before = list(each(partial(in_time, sensor=sensor, broken=broken), range(days)))
+    vain = [one for one in each(partial(in_vain, sensor=sensor, broken=broken), range(days)) if one is not None]
     return float(np.mean(before)), float(np.mean(vain)) if vain else 0.0, len(before), len(vain)

@@ -113,6 +113,7 @@
         </li>
       {/each}
     </ul>
+    {#each told.doubted as words (words)}<Notice kind="problem">{words}</Notice>{/each}
     {#if told.time_s > 5 && places.some((p) => p.node === 'case' && !p.measured)}
       <Notice>
         Nothing on board measures the motor. A cap left on or a blocked hose may be seen too late: tape a sensor to the

@@ -17,6 +17,7 @@ import scipy
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.curves import curve_of
 from kunstflug.core.drive.values import drive_values
+from kunstflug.core.live.sensors import Sensor
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.network import CASE, CONTROLLER, COUNT, PACK, warm_drives
@@ -107,12 +108,17 @@ class LiveHeat:
         part = np.where(blocked, BLOCKED_LEFT, 1.0)[:, np.newaxis]
         self._flows: Flows = dataclasses.replace(flows, jacket=flows.jacket * part, plate=flows.plate * part)
         self._prior = np.where(blocked, BLOCKED_CHANCE / blocked.sum(), (1 - BLOCKED_CHANCE) / (~blocked).sum())
-        self._log = np.log(self._prior)
+        self._log = {CASE: np.zeros(len(drives)), CONTROLLER: np.zeros(len(drives))}
+        c = setup.conditions
+        coldest = min(c.water_c.value, c.air_c.value)
+        self.sensors = {node: Sensor(coldest_c=coldest) for node in (CASE, CONTROLLER)}
         self._blocked = blocked
         self.t = np.full((len(drives), COUNT), setup.conditions.air_c.value)
         self.t[:, PACK] = self._numbers["pack_c"]
+        self._alone = self.t.copy()  # as no sensor has moved it
         self._looked = -np.inf
         self.measured: set[int] = set()
+        self.deaf: set[int] = set()  # places whose sensor was set aside
         self._junction_w_k = heat["junction_w_k"]
         self.full_mps = float(tables.full_mps[0])
         self._last = Given(0.0, 0.0, 0.0, 0.0, 0.0, float(self._numbers["ocv_v"][0]))
@@ -120,7 +126,8 @@ class LiveHeat:
     @property
     def weights(self) -> Array:
         """How much each drive counts, shape (1 + N,); they sum to 1."""
-        found: Array = np.exp(self._log - np.max(self._log))
+        log = np.log(self._prior) + sum(self._log.values())
+        found: Array = np.exp(log - np.max(log))
         return found / found.sum()
 
     @property
@@ -131,30 +138,48 @@ class LiveHeat:
     def step(self, given: Given, seconds: float) -> None:
         """Takes all temperatures on by what was measured."""
         self._last = given
-        self._warm(self.t, given, seconds, STEP_S if seconds < AHEAD_STEP_S else AHEAD_STEP_S)
+        for t in (self.t, self._alone):
+            self._warm(t, given, seconds, STEP_S if seconds < AHEAD_STEP_S else AHEAD_STEP_S)
 
     @contextmanager
     def tried(self) -> Iterator[None]:
         """What is stepped meanwhile is forgotten after it."""
-        kept, last = self.t.copy(), self._last
+        kept, alone, last = self.t.copy(), self._alone.copy(), self._last
         try:
             yield
         finally:
-            self.t, self._last = kept, last
+            self.t, self._alone, self._last = kept, alone, last
 
     def read(self, time_s: float, case_c: float | None, controller_c: float | None) -> None:
-        """Weighs the drives by measured temperatures; a few seconds apart at the least."""
-        if time_s - self._looked < LOOK_EVERY_S or (case_c is None and controller_c is None):
+        """Weighs the drives by measured temperatures that are believed; a few seconds apart at the least."""
+        believed = {
+            node: self._heard(node, time_s, celsius)
+            for node, celsius in ((CASE, case_c), (CONTROLLER, controller_c))
+            if celsius is not None
+        }
+        if time_s - self._looked < LOOK_EVERY_S or all(celsius is None for celsius in believed.values()):
             return
         self._looked = time_s
-        for node, celsius in ((CASE, case_c), (CONTROLLER, controller_c)):
+        for node, celsius in believed.items():
             if celsius is not None:
                 off = (self.t[:, node] - celsius) / READ_SPREAD_K
-                self._log -= np.log1p(off**2 / 4.0) * 1.5  # Student's, so that one odd reading does not decide
+                # Student's, so that one odd reading does not decide
+                self._log[node] -= np.log1p(off**2 / 4.0) * 1.5
                 # What was measured of a place stands, for the most part, against the model's own error of it.
                 self.t[:, node] += TRUST * (celsius - self.t[:, node])
                 self.measured.add(node)
-        self._log -= np.max(self._log)
+
+    def _heard(self, node: int, time_s: float, celsius: float) -> float | None:
+        """What is believed of a reading; a sensor that is set aside takes with it all that it said."""
+        sensor = self.sensors[node]
+        was = sensor.believed
+        found = sensor.read(time_s, celsius, self._alone[:, node])
+        if was and not sensor.believed:
+            self._log[node][:] = 0.0
+            self.t[:, node] = self._alone[:, node]
+            self.measured.discard(node)
+            self.deaf.add(node)
+        return found
 
     def ahead(self, before: Sequence[tuple[Given, float]], legs: Sequence[tuple[Given, float]]) -> Array:
         """Hottest of ``HEAT_NODES`` at the ends of some legs that follow others, shape (1 + N, nodes).

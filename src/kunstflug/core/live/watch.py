@@ -16,6 +16,7 @@ from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.evidence.instruments import FULL_THROTTLE, PASS_FROM, PASS_TO
 from kunstflug.core.laws.cell import cell_ocv_v
 from kunstflug.core.live.heat import BLOCKED_CHANCE, MODEL_SPREAD_K, Given, LiveHeat, PackOhm
+from kunstflug.core.live.sensors import Fault
 from kunstflug.core.parts import pack
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.setup import Setup
@@ -28,6 +29,7 @@ USUAL_PASS_S: Final = 6.0
 SAY_AT: Final = 0.10  # chance of passing a ceiling at which something is said, of a place that is measured
 IN_AT: Final = 2.0  # times that chance, to call it in rather than let it cool for longer where water is not suspected
 SUSPECTED: Final = 1.4 * BLOCKED_CHANCE
+DEAF_AT: Final = 0.15  # of one whose sensor was set aside: nobody looks any more where somebody wanted to
 GUESSED_AT: Final = 0.50  # of one that is not: its guesses are wide, and a word that is said each time is not heard
 LIFT_S: Final = 1.5  # ahead of it, in a pass
 HOME_S: Final = 10.0
@@ -42,6 +44,20 @@ STILL_MPS: Final = 0.8  # a hand that lifts a boat out, and the receiver's own n
 STILL_THROTTLE: Final = 0.05
 SIDE: Final = 1.2816  # deviations of the 10 and 90 % points of a normal distribution
 LONGEST_S: Final = 3600.0  # after an hour it is as warm as the air
+
+
+REST_A: Final = 3.0  # of the pack, up to which its voltage is one at rest
+SOC_S: Final = 20.0
+LEAST_DROP: Final = 0.3  # of the charge, from which its voltage says something of the capacity
+TIRED: Final = 0.8  # of what is printed
+LEAST_LEFT: Final = 0.5
+_AXIS: Final = np.linspace(0.0, 1.0, 201)
+_AT_REST: Final = np.asarray(cell_ocv_v(_AXIS))
+
+
+def _soc_of(cell_v: float) -> float:
+    """Charge of a cell by its voltage at rest [1]."""
+    return float(np.interp(cell_v, _AT_REST, _AXIS))
 
 
 class Advice(StrEnum):
@@ -108,6 +124,7 @@ class LiveState:
     full_s_left : of full throttle, by the charge.
     lost_s : since the last sample, where the link is lost; 0 while it is there.
     lies_s : for how long the boat has lain still after a pass; 0 while it moves.
+    doubted : sensors that are set aside or put right, and why.
     """
 
     time_s: float
@@ -127,6 +144,7 @@ class LiveState:
     place: Node | None
     lost_s: float
     lies_s: float
+    doubted: tuple[tuple[Node, Fault], ...]
 
 
 @dataclass(slots=True)
@@ -151,7 +169,9 @@ class Watch:
         self._heat = LiveHeat(setup, cooling)
         self._ceilings: Array = np.array([c.holds_c for c in ceilings(schools, setup)])
         self._point = forecast(setup, 0, explained=False).point
-        self._capacity = pack.usable_ah(setup.pack)
+        self._capacity = self._printed = pack.usable_ah(setup.pack)
+        self._rest: float | None = None
+        self._stands: float | None = None
         self._cells = pack.series_cells(setup.pack)
         self._soc = setup.conditions.state_of_charge.value
         self._places = np.array([node in places for node in HEAT_NODES])
@@ -184,6 +204,7 @@ class Watch:
         self._heat.read(sample.time_s, sample.case_c, sample.controller_c)
         self._count(sample)
         self._cell(sample)
+        self._charge(sample, sample.time_s - before)
         self._lies(sample)
         if advised and sample.time_s - self._asked >= EVERY_S:
             self._asked = sample.time_s
@@ -234,6 +255,27 @@ class Watch:
     def _ocv(self, used_ah: float) -> float:
         soc = max(self._soc - used_ah / self._capacity, 0.0)
         return float(cell_ocv_v(min(soc, 1.0))) * self._cells
+
+    def _charge(self, s: Sample, seconds: float) -> None:
+        """Charge at the start by the first voltage at rest, and a tired pack's capacity by where it stands since.
+
+        Under load what the pack's own resistance takes is put back; a cell's resting voltage tells little in its flat
+        middle, so that only what is clearly less than printed counts.
+        """
+        if s.voltage_v is None or s.bus_a is None:
+            return
+        if self._rest is None:
+            if s.bus_a < REST_A:
+                self._rest = self._soc = _soc_of(s.voltage_v / self._cells)
+            return
+        if self._ohm.ohm <= 0.0:
+            return
+        now = _soc_of((s.voltage_v + s.bus_a * self._ohm.ohm) / self._cells)
+        keep = math.exp(-seconds / SOC_S) if self._stands is not None else 0.0
+        self._stands = keep * (self._stands or 0.0) + (1.0 - keep) * now
+        drop = self._rest - self._stands
+        if drop > LEAST_DROP and self._used / drop < TIRED * self._printed:
+            self._capacity = max(self._used / drop, LEAST_LEFT * self._printed)
 
     def _given_of(self, s: Sample) -> Given:
         """What was measured, the rest from the forecast at the same speed."""
@@ -342,6 +384,7 @@ class Watch:
         home = [(self._cruise_given(), HOME_S), (self._still(), SOAK_S)]
         chances = self._heat.chance(self._heat.ahead(before, [*legs, *home]), self._ceilings)
         at = np.full(len(HEAT_NODES), GUESSED_AT)
+        at[list(self._heat.deaf)] = DEAF_AT
         at[list(self._heat.measured)] = SAY_AT
         if self._ohm.ohm > 0:  # what a pack loses is measured
             at[HEAT_NODES.index(Node.PACK)] = SAY_AT
@@ -380,6 +423,7 @@ class Watch:
             place=place,
             lost_s=lost if lost > LOST_S else 0.0,
             lies_s=max((now_s or time) - self._still_since, 0.0) if self._still_since is not None else 0.0,
+            doubted=tuple((HEAT_NODES[k], one.fault) for k, one in self._heat.sensors.items() if one.fault is not None),
         )
 
     def _hot_places(self, wider_k: float = 0.0) -> tuple[HotPlace, ...]:

@@ -5263,6 +5263,11 @@ export interface components {
              */
             lies_s: number;
             /**
+             * Doubted
+             * @description sensors that are set aside or put right, and why
+             */
+            doubted: string[];
+            /**
              * Unread
              * @description lines that could not be read
              */
