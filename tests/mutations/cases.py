@@ -19,6 +19,7 @@ class Mutation(NamedTuple):
 HEAT: Final = "tests/core/thermal"
 DRIVE: Final = "tests/core/drive tests/core/propeller tests/core/laws tests/core/parts"
 CHOOSE: Final = "tests/core/choose tests/core/drive tests/services/test_one_answer.py"
+ADVICE: Final = "tests/core/choose tests/services/test_advice.py tests/services/test_plan.py"
 LEARN: Final = "tests/core/learning tests/core/evidence tests/services/test_learning.py"
 ALWAYS: Final = "tests/core/learning/test_always.py tests/core/learning/test_estimate.py"
 LIVE: Final = "tests/core/live tests/services/test_live.py"
@@ -43,7 +44,7 @@ MUTATIONS: Final = (
     Mutation("core/thermal/network.py", "drop = amps * (copper", "drop = 0.0 * amps * (copper", HEAT),
     *_numbers("core/thermal/network.py", DRIVE, ("SLOW_PART: Final", "0.25", "1e-9")),
     Mutation("core/thermal/network.py", "inner = p.winding_case_w_k *", "inner = 2.0 * p.winding_case_w_k *", HEAT),
-    *_numbers("core/thermal/launch.py", HEAT, ("STOPPING_M: Final", "15.0", "500.0")),
+    *_numbers("core/thermal/launch.py", HEAT, ("TURNS_AT: Final", "0.5", "0.95")),
     *_numbers("core/thermal/nodes.py", HEAT, ("STILL: Final", "0.12", "1.0")),
     *_numbers("core/thermal/heat_forecast.py", HEAT, ("STOP_FACTOR: Final", "1.2", "9.9")),
     Mutation("core/thermal/tub.py", "    stop = bool(readings) and (", "    stop = True or (", HEAT),
@@ -74,10 +75,17 @@ MUTATIONS: Final = (
     *_numbers("core/setup/doubts.py", "tests/core/setup", ("RESISTANCE_FACTOR: Final", "4.0", "400.0"),
               ("PITCH_SLACK: Final", "0.02", "2.0")),
     # choosing
-    Mutation("core/choose/steps.py", "Verdict.SHORT: 0.03", "Verdict.SHORT: 0.3", CHOOSE),
-    Mutation("core/choose/steps.py", "Verdict.STOP: 10.0", "Verdict.STOP: 0.1", CHOOSE),
-    Mutation("core/choose/steps.py", "(BURNT if then.burns else PRICE[then.verdict])", "PRICE[then.verdict]",
+    Mutation("core/choose/steps.py", "    if then.burns:\n        return 9, then.over", "    if False:\n        return 9, then.over",
              "tests/core/choose tests/services/test_walls.py"),
+    Mutation("core/choose/steps.py", "if now.holds and not was_hot else", "if now.holds else", ADVICE),
+    Mutation("core/choose/steps.py", "if relief > 0.0 and then.over < now.over:", "if True:", ADVICE),
+    Mutation("core/choose/steps.py", "PLACES.index(now.tightest if hot is None else hot)", "PLACES.index(now.tightest)", ADVICE),
+    Mutation("core/choose/steps.py", "chance=max(f.chance, heat.chance),\n", "chance=f.chance * 0.0,\n", ADVICE),
+    Mutation("core/drive/verdict.py", "chance > risk else found", "chance > 9.0 else found", ADVICE),
+    Mutation("core/choose/backward.py", "** _by_mass(setup))", "** 0.0)", "tests/core/choose tests/services/test_plan.py"),
+    Mutation("core/choose/backward.py", "100.0 * math.ceil(needed / 100.0)", "1000.0", CHOOSE),
+    Mutation("services/wish.py", "return self.then.speed_mps >= NEAR * wanted_mps", "return True", "tests/services/test_plan.py"),
+    Mutation("services/search.py", "sold(float(found.kv_rpm_per_v[k]), KV_STEP)", "float(found.kv_rpm_per_v[k])", ADVICE),
     Mutation("core/choose/steps.py", "walled=any(m.key in WALLS for m in f.margins)", "walled=False",
              "tests/services/test_walls.py"),
     Mutation("core/choose/fronts.py", "np.lexsort((-gain, cost))", "np.lexsort((gain, cost))", CHOOSE),
@@ -90,8 +98,7 @@ MUTATIONS: Final = (
               ("FULL_CELL_V: Final", "4.2", "3.2"), ("LOUDER_DB: Final", "0.5", "50.0")),
     Mutation("services/search.py", "setup.controller.max_cells or pack.MOST_SERIES_CELLS)",
              "pack.MOST_SERIES_CELLS)", "tests/services/test_walls.py"),
-    *_numbers("services/plan.py", "tests/services/test_plan.py tests/web/test_plan_api.py tests/core/choose",
-              ("FORBIDDEN: Final", "100.0", "0.0")),
+    Mutation("services/next_change.py", "return bool(self.broken), *place", "return False, *place", "tests/services/test_plan.py"),
     # evidence: instruments, speeds, what is possible
     *_numbers("core/evidence/instruments.py", LEARN, ("DAY: Final", "0.007", "0.07"), ("REPEAT: Final", "0.006", "0.06"),
               ("WIND_PART: Final", "0.2", "0.0"), ("WIND_UNKNOWN: Final", "0.010", "0.0"), ("LIFTED: Final", "0.06", "0.0")),
@@ -160,6 +167,12 @@ MUTATIONS: Final = (
               ("FASTEST_RATE_HZ: Final", "200.0", "2e9"), ("GAP_S: Final", "1.0", "100.0")),
     *_numbers("core/tracks/cleaning.py", TRACKS, ("DISAGREE: Final", "0.3", "30.0"), ("WORST_FOR_S: Final", "0.4", "40.0")),
     # live
+    *_numbers("core/live/sensors.py", LIVE, ("STUCK_S: Final", "12.0", "1e9"), ("BELOW_K: Final", "3.0", "3e3"),
+              ("JUMP_K: Final", "12.0", "1e4"), ("MOST_ODD: Final", "8", "10**9"), ("ENOUGH: Final", "15", "10**9")),
+    Mutation("core/live/sensors.py", "if as_other < self.coldest_c - BELOW_K:", "if False:", LIVE),
+    Mutation("core/live/watch.py", "self._rest = self._soc = _soc_of", "self._rest = _soc_of", LIVE),
+    *_numbers("core/live/watch.py", LIVE, ("TIRED: Final", "0.8", "0.0"), ("LEAST_DROP: Final", "0.3", "9.0")),
+    Mutation("core/parts/hull.py", "8.0, 1.2, 0.34, 0.85)", "8.0, 1.2, 0.75, 0.85)", DRIVE),
     Mutation("core/live/watch.py", "        allowed = USABLE * self._soc * (1 - RESERVE) * self._capacity\n        node",
              "        allowed = USABLE * self._soc * (1 + RESERVE) * self._capacity\n        node", LIVE),
     *_numbers("core/live/watch.py", LIVE, ("SAY_AT: Final", "0.10", "0.95"), ("LOW_CELL_V: Final", "3.1", "1.1"),

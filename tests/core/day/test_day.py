@@ -22,7 +22,7 @@ from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.thermal.duty import passes_duty
 from kunstflug.core.thermal.heat_forecast import heat_forecast
-from kunstflug.core.thermal.launch import STOPPING_M, launch_of
+from kunstflug.core.thermal.launch import launch_of
 from kunstflug.core.thermal.nodes import NODES, Node
 from kunstflug.core.thermal.run import run_duty
 
@@ -205,13 +205,18 @@ def planned(pond_m=None, *, standing=False, count=4, full_s=6.0):
     ), heat
 
 
+def stopping():
+    """What the sample boat takes to be turned away [m]."""
+    return launch_of(samples.setup(), 6.0, samples=0).stopping_m.middle
+
+
 def test_the_pass_by_hand():
     found, heat = planned(400.0)
     top = float(heat.run.speed_mps[0].max())
     assert found.held_m == pytest.approx((6.0 - found.run_up_s) * top)
     assert found.lift_m == pytest.approx(found.run_up_m + found.held_m)
     assert found.short_m == 0.0
-    assert found.longest_s == pytest.approx(found.run_up_s + (400 - STOPPING_M - found.run_up_m) / top)
+    assert found.longest_s == pytest.approx(found.run_up_s + (400 - stopping() - found.run_up_m) / top)
     assert found.come_in_s == pytest.approx(15 + 4 * (6 + 25))  # warm-up, then passes and laps
     # 80 % of a pack's charge may be used, and a tenth of that stays for the way home (common practice, no source)
     each = heat.used_ah / 5.0 / 4
@@ -233,7 +238,7 @@ def test_a_boat_may_run_again_when_motor_and_controller_are_15_k_above_the_air()
 
 def test_a_short_pond_says_by_how_much_and_what_fits():
     long, short = planned(400.0)[0], planned(60.0)[0]
-    assert short.short_m == pytest.approx(short.lift_m + STOPPING_M - 60.0)
+    assert short.short_m == pytest.approx(short.lift_m + stopping() - 60.0)
     assert short.longest_s < 6.0 < long.longest_s
     assert math.isinf(planned(None)[0].longest_s)
 

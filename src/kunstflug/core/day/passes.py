@@ -9,7 +9,7 @@ from kunstflug.core.parts.pack import usable_ah
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty, Mode, PhaseKind
 from kunstflug.core.thermal.heat_forecast import HeatForecast
-from kunstflug.core.thermal.launch import STOPPING_M, Launch
+from kunstflug.core.thermal.launch import Launch
 
 RESERVE: Final = 0.10
 """Of the usable charge, kept for the way home (common practice, no source)."""
@@ -61,10 +61,10 @@ def pass_plan(
     up_s, up_m = start.seconds.middle, start.metres.middle
     held_m = max(full - up_s, 0.0) * top
     lift = (up_m if full >= up_s else up_m * (full / up_s) ** 2 if up_s > 0 else 0.0) + held_m
-    short = max(lift + STOPPING_M - pond_m, 0.0) if pond_m is not None else 0.0
+    short = max(lift + launch.stopping_m.middle - pond_m, 0.0) if pond_m is not None else 0.0
     longest = math.inf
     if pond_m is not None:
-        room = pond_m - STOPPING_M
+        room = pond_m - launch.stopping_m.middle
         longest = up_s + (room - up_m) / top if room >= up_m else up_s * math.sqrt(max(room, 0.0) / up_m)
     kinds = [p.kind for p in duty.phases]
     count = sum(kind is PhaseKind.PASS or p.mode is Mode.FULL for kind, p in zip(kinds, duty.phases, strict=True))

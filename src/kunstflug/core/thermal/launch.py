@@ -19,9 +19,11 @@ SAMPLES: Final = 24
 LONGEST_S: Final = 15.0
 CRUISE_S: Final = 10.0
 STEP_S: Final = 0.05
-STOPPING_M: Final = 15.0  # to lift and turn away at the end of a straight (common practice, no source)
+TURNS_AT: Final = 0.5  # of its speed, at which a boat can be turned away at the end of a straight (common practice)
+COASTS_S: Final = 15.0
 
 _FULL = Phase(kind=PhaseKind.PASS, mode=Mode.FULL, seconds=LONGEST_S)
+_COAST = Phase(kind=PhaseKind.SOAK, mode=Mode.REST, seconds=COASTS_S)
 _CRUISE = Phase(kind=PhaseKind.WARM_UP, mode=Mode.HOLD, seconds=CRUISE_S, level=COOL_LEVEL)
 
 
@@ -74,6 +76,7 @@ class Launch:
     ----------
     plane_s : from standing until the hump is behind.
     standing, flying : from rest, and from half of the top speed.
+    stopping_m : after lifting at full speed until it can be turned away, by its own drag and the propeller's brake.
     stuck : part of the band that does not plane within 15 seconds [1].
     warnings : a pass or a pond that is too short, a boat that may not plane.
     """
@@ -81,6 +84,7 @@ class Launch:
     plane_s: Span
     standing: Start
     flying: Start
+    stopping_m: Span
     stuck: float
     warnings: tuple[Fact, ...]
 
@@ -97,25 +101,37 @@ def launch_of(setup: Setup, full_s: float, pond_m: float | None = None, *, sampl
     pond_m : straight water there is [m]; None where nobody said.
     """
     standing = run_duty(setup, _duty(_FULL), samples=samples, step_s=STEP_S, stride=1)
-    flying = run_duty(setup, _duty(_CRUISE, _FULL), samples=samples, step_s=STEP_S, stride=1)
+    flying = run_duty(setup, _duty(_CRUISE, _FULL, _COAST), samples=samples, step_s=STEP_S, stride=1)
     density = float(water_density_kg_m3(setup.conditions.water_c.value))
     planes = float(1.0 / volume_froude(1.0, setup.all_up_mass_kg.value, density)) * PLANING_FROUDE
     top = standing.speed_mps.max(axis=1)
     plane_s = _reached(standing, 0, np.full(len(top), planes))[0]
-    from_cruise = round(CRUISE_S / STEP_S)
+    from_cruise, lifts = round(CRUISE_S / STEP_S), round((CRUISE_S + LONGEST_S) / STEP_S)
+    stopping = _span(_stops(flying.speed_mps[:, lifts - 1 :]))
     on, off = _start(standing, 0, top), _start(flying, from_cruise, top)
     stuck = float(np.mean(np.isinf(plane_s[1:]))) if samples else float(np.isinf(plane_s[0]))
     return Launch(
         plane_s=_span(plane_s),
         standing=on,
         flying=off,
+        stopping_m=stopping,
         stuck=stuck,
-        warnings=_warnings(off, flying.speed_mps[0, from_cruise:], float(top[0]), full_s, pond_m, stuck),
+        warnings=_warnings(
+            off, flying.speed_mps[0, from_cruise:lifts], float(top[0]), full_s, pond_m, stuck, stopping.middle
+        ),
     )
 
 
 def _duty(*phases: Phase) -> Duty:
     return Duty(kind=Kind.PASSES, phases=phases)
+
+
+def _stops(speed_mps: Array) -> Array:
+    """Metres until speeds of shape (N, T), from lifting on, have fallen to what a boat turns at; shape (N,)."""
+    slow = speed_mps < TURNS_AT * speed_mps[:, :1]
+    at = np.where(slow.any(axis=1), np.argmax(slow, axis=1), speed_mps.shape[1] - 1)
+    found: Array = np.take_along_axis(np.cumsum(speed_mps, axis=1), at[:, np.newaxis], axis=1)[:, 0] * STEP_S
+    return found
 
 
 def _reached(run: DutyRun, first: int, speed_mps: Array) -> tuple[Array, Array]:
@@ -142,7 +158,13 @@ def _span(values: Array) -> Span:
 
 
 def _warnings(
-    flying: Start, speed_mps: Array, top_mps: float, full_s: float, pond_m: float | None, stuck: float
+    flying: Start,
+    speed_mps: Array,
+    top_mps: float,
+    full_s: float,
+    pond_m: float | None,
+    stuck: float,
+    stopping_m: float,
 ) -> tuple[Fact, ...]:
     found: list[Fact] = []
     if stuck >= 0.1:
@@ -154,6 +176,6 @@ def _warnings(
     if pond_m is not None and math.isfinite(full_s):
         steps = min(round(full_s / STEP_S), len(speed_mps))
         way = float(np.sum(speed_mps[:steps])) * STEP_S + max(full_s - steps * STEP_S, 0.0) * float(speed_mps[-1])
-        if way + STOPPING_M > pond_m:
-            found.append(PondTooShort(needed_m=way + STOPPING_M, pond_m=pond_m))
+        if way + stopping_m > pond_m:
+            found.append(PondTooShort(needed_m=way + stopping_m, pond_m=pond_m))
     return tuple(found)
