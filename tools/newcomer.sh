@@ -57,7 +57,7 @@ shows_match() {
   for _ in 1 2 3; do
     "$browser" --headless --no-sandbox --disable-gpu --user-data-dir="$place/browser" --virtual-time-budget=20000 \
       --dump-dom "$1/setups/$setup/match" 2>/dev/null >"$place/dom" || true
-    grep -q 'km/h' "$place/dom" && grep -q 'Next single change' "$place/dom" && return 0
+    grep -q 'km/h' "$place/dom" && grep -q 'Next change' "$place/dom" && return 0
   done
   return 1
 }
