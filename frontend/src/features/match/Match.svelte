@@ -183,7 +183,7 @@
     {/each}
   </div>
   <div class="flex flex-wrap gap-x-5 gap-y-0 items-center justify-between mt-2.5 pt-1 border-t border-t-ink">
-    <SchoolSwitch onchange={rejudge} />
+    <SchoolSwitch brief onchange={rejudge} />
     <Learnt
       runs={match.now.forecast.known_runs}
       here={match.now.forecast.known_here}

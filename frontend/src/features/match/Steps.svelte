@@ -31,7 +31,9 @@
   {:else}
     <ButtonGroup aria-label="What is wanted" class="flex-wrap items-baseline">
       {#each WANTED as [intent, words] (intent)}
-        <Button aria-pressed={plan.intent === intent} onclick={() => plan.want(intent)} class={choice}>{words}</Button>
+        <Button aria-pressed={plan.intent === intent} onclick={() => plan.want(intent)} class={[choice, 'min-h-7']}
+          >{words}</Button
+        >
       {/each}
     </ButtonGroup>
     {#if plan.said}<p class="mt-1 mb-1 max-w-[60ch]">{plan.said}</p>{/if}

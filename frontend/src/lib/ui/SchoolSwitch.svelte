@@ -5,8 +5,9 @@
   import { aim, SCHOOLS, type Schools } from '$lib/state/aim.svelte';
   import { choice } from '$lib/ui/theme';
 
-  /** Where racers disagree: each question with its two schools; every verdict follows at once. */
-  let { onchange }: { onchange: () => void } = $props();
+  /** Where racers disagree: each question with its two schools; every verdict follows at once. Briefly, without the risk that is taken: it is set on Aim. */
+  let { onchange, brief = false }: { onchange: () => void; brief?: boolean } = $props();
+  const asked = $derived(brief ? SCHOOLS.filter(({ key }) => key !== 'risk') : SCHOOLS);
 
   function choose(key: keyof Schools, value: string | number): void {
     aim.schools = { ...aim.schools, [key]: value };
@@ -16,7 +17,7 @@
 </script>
 
 <div class="flex flex-wrap gap-x-4 gap-y-1 text-[0.88rem]">
-  {#each SCHOOLS as { key, question, options } (key)}
+  {#each asked as { key, question, options } (key)}
     <ButtonGroup aria-label={question} class="items-baseline">
       <span class="me-1.5 text-ink-2">{question}</span>
       {#each options as [value, words] (value)}
