@@ -123,7 +123,10 @@ def test_what_is_answered_without_network_is_what_the_server_said(pond_phone, li
     """)
     taken_along(phone, setup)
     # every change takes a second to try: it is taken along when its answer is there
-    phone.wait_for_function("window.said.some(([url]) => url.includes('/api/next'))")
+    for _ in range(400):
+        if phone.evaluate("window.said.some(([url]) => url.includes('/api/next'))"):
+            break
+        phone.wait_for_timeout(100)
     asked = phone.evaluate("window.said.length")
     assert asked > 15
     line.cut()
