@@ -75,7 +75,9 @@
                   >Not in the class: {found.breaks}</span
                 >{/if}
               <Chance chance={found.chance} />
-              <span class="quiet">{found.tightest}{found.at_end ? '; at the end of what was tried' : ''}</span>
+              <span class="quiet block max-w-[20ch] whitespace-normal"
+                >{found.tightest}{found.at_end ? '; at the end of what was tried' : ''}</span
+              >
               {#if found.danger}<span class="block max-w-[34ch] whitespace-normal text-vermilion">{found.danger}</span
                 >{/if}</TableBodyCell
             >
