@@ -181,13 +181,15 @@ class SettingOut(Out):
 class NextOut(Out):
     """The next setting worth trying, or what else to do."""
 
-    advice: Literal["try", "back", "enough", "held"]
+    advice: Literal["try", "again", "back", "enough", "held"]
     words: str
     why: str
     changes: list[TrimChange]
     gain: float = Field(description="expected, as a part of the speed [1]")
     better: float = Field(description="how likely it is better [1]")
     worse: float = Field(description="how likely it is worse by more than 2 % [1]")
+    past: float = Field(description="how likely it passes a margin [1]")
+    repeats: float = Field(description="how far this racer's runs scatter, as learnt here, as a part of the speed [1]")
 
 
 class SizesOut(Out):
@@ -221,6 +223,6 @@ class TrimOut(Out):
     by_practice: list[PracticeOut]
     turn: TurnGripOut | None = Field(description="null where neither fin nor rudder has a size")
     settings: list[SettingOut] = Field(description="fastest first; those that frightened last")
-    next: NextOut | None = Field(description="null until two settings were run")
+    next: NextOut | None = Field(description="null until a run was read")
     caution: str
     practice: str

@@ -37,7 +37,8 @@ from kunstflug.services.changes import differences
 from kunstflug.services.learning import judgements, learned_of
 from kunstflug.services.rows import document_of, owned, racer_of
 from kunstflug.services.run_rows import track_numbers
-from kunstflug.services.trim_curves import Curves, TrimBoat, TrimRun, margin_uses, speed_of
+from kunstflug.services.trim_curves import Curves, TrimBoat, TrimRun
+from kunstflug.services.trim_margins import margin_uses, speed_of
 from kunstflug.services.trim_paths import change_to, switch_to, switches_of, value_at
 from kunstflug.services.trim_rules import rules_of
 from kunstflug.store.database import Store

@@ -8,16 +8,14 @@ from typing import Any, Final
 
 import numpy as np
 
-from kunstflug.core.drive import dangers as d
-from kunstflug.core.drive.dangers import dangers_of
-from kunstflug.core.drive.forecast import Forecast, forecast
-from kunstflug.core.quantity.errors import InvalidValue
+from kunstflug.core.drive.forecast import Forecast
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.setup import Setup, centre_of_mass
+from kunstflug.core.trim.cliff import Sight, cliff_of
 from kunstflug.core.trim.curve import Curve, Points, curve_of, days_of
-from kunstflug.core.trim.knobs import KNOBS, KNOWN_TO_MODEL, MOST_USED, TrimKnob
+from kunstflug.core.trim.knobs import FIRST_TURNED, KNOBS, KNOWN_TO_MODEL, TrimKnob, knob_of
 from kunstflug.core.trim.measures import KINDS, Measure, Read, shown
-from kunstflug.core.trim.next_setting import SAFE_STEPS, Knob, next_setting
+from kunstflug.core.trim.next_setting import RISK, SAFE_STEPS, Advice, Knob, Known, Proposal, next_setting
 from kunstflug.core.trim.signs import Behaviour
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.trim import (
@@ -28,16 +26,19 @@ from kunstflug.documents.trim import (
     NextOut,
     SettingOut,
 )
-from kunstflug.services.trim_paths import change_to, spec_at, value_at, with_changes
+from kunstflug.services.trim_margins import Field, margin_uses, speed_of
+from kunstflug.services.trim_paths import change_to, spec_at, value_at
 from kunstflug.wording.fields import FIELDS
 from kunstflug.wording.trim import ADVICE, BEHAVIOURS, BOUND_TO, MEASURED_BY, MEASURES, why
 
-FRIGHTENING: Final = (Behaviour.BLEW_OVER, Behaviour.PORPOISES, Behaviour.LIGHT_BOW)
+FRIGHTENING: Final = frozenset((Behaviour.BLEW_OVER, Behaviour.PORPOISES, Behaviour.LIGHT_BOW))
 LINE: Final = 25
 BESIDE_STEPS: Final = 3.0
 """So far past what was run a curve is drawn."""
 Z80: Final = 1.2816
 MOST_KNOBS: Final = 4
+MARGIN_DOUBT: Final = 0.15
+"""Of the margins of the model, as a part of their use; our own choice."""
 WATER_C: Final = 16.0  # where a setup does not say
 
 
@@ -102,23 +103,36 @@ class Curves:
         same = _but_trim(document)
         alike = {key for key, other in boat.documents.items() if _but_trim(other) == same}
         self.documents = boat.documents
-        self.runs = [run for run in boat.runs if run.setup_id in alike and Measure.SPEED in run.read]
-        self.turned = [knob for knob in KNOBS if self._turned(knob)][:MOST_KNOBS]
+        ran = [run for run in boat.runs if run.setup_id in alike]
+        self.runs = [run for run in ran if Measure.SPEED in run.read]
+        turned = [knob for knob in KNOBS if self._turned(knob, ran)]
+        begun = [knob for knob in map(knob_of, self._practice()) if knob is not None and self._stands(knob, ran)]
+        self.turned = list(dict.fromkeys([*turned, *begun]))[:MOST_KNOBS]
+        self.ran = ran
         self.here = np.array([self._at(document, knob) for knob in self.turned])
-        self._uses_here = (margin_uses(*now) if now is not None else None) or {}
-        self._asked: dict[tuple[float, ...], tuple[Setup, Forecast] | None] = {}
         self.series = {one.measure: one for one in (self._series(measure) for measure in Measure) if one is not None}
-        speed = self.series.get(Measure.SPEED)
-        self.curve = speed.curve if speed is not None else None
+        blind = [knob.path not in KNOWN_TO_MODEL for knob in self.turned]
+        self.field = Field(document, self.turned, self.here)
+        self.said = now is not None and margin_uses(*now) is not None
+        at = self._stood(ran)
+        self.sights = [_sight(run) for run in ran]
+        self.ran_uses = self.field.uses(at) if self.said else None
+        self.cliff = cliff_of(at, self.sights, self.ran_uses, MARGIN_DOUBT, blind)
+        self.blind = [unknown or not self.said for unknown in blind]
 
-    def _turned(self, knob: TrimKnob) -> bool:
+    def _practice(self) -> tuple[str, ...]:
+        """What is turned for speed on such a boat, first to last."""
+        return FIRST_TURNED[setup_of(self.document).hull.hull_type]
+
+    def _stands(self, knob: TrimKnob, runs: list[TrimRun]) -> bool:
+        """Whether a knob is written down here and in all of some runs."""
+        documents = [self.document, *(self.documents[run.setup_id] for run in runs)]
+        return all(value_at(document, knob.path) is not None for document in documents)
+
+    def _turned(self, knob: TrimKnob, runs: list[TrimRun]) -> bool:
         """Whether a knob was run at several settings, and stands in all of them."""
-        values = [value_at(self.documents[run.setup_id], knob.path) for run in self.runs]
-        return (
-            value_at(self.document, knob.path) is not None
-            and None not in values
-            and len({round(v / knob.step, 3) for v in values if v is not None}) > 1
-        )
+        values = [value_at(self.documents[run.setup_id], knob.path) for run in runs]
+        return self._stands(knob, runs) and len({round(v / knob.step, 3) for v in values if v is not None}) > 1
 
     def _at(self, document: SetupDocument, knob: TrimKnob) -> float:
         value = value_at(document, knob.path)
@@ -126,57 +140,25 @@ class Curves:
         return value / knob.step
 
     def _series(self, measure: Measure) -> Series | None:
-        """A curve through what was read; None unless it was read at two settings or more."""
+        """A curve through what was read; None where it was not, and, but for speed, at one setting only."""
         runs = [run for run in self.runs if measure in run.read]
-        if not self.turned:
+        if not self.turned or not runs:
             return None
-        at = [[self._at(self.documents[run.setup_id], knob) for knob in self.turned] for run in runs]
-        if len({tuple(np.round(row, 3)) for row in at}) < 2:
+        at = self._stood(runs)
+        if measure is not Measure.SPEED and len({tuple(np.round(row, 3)) for row in at}) < 2:
             return None
         points = Points(
-            at=np.array(at) - self.here,
+            at=at,
             read=np.array([run.read[measure].over for run in runs], dtype=np.float64),
             spread=np.array([run.read[measure].spread for run in runs]),
             day=days_of([run.outing for run in runs]),
         )
         return Series(measure=measure, runs=runs, curve=curve_of(points))
 
-    def _changed(self, at: Array) -> SetupDocument | None:
-        """The setup with its knobs some steps from here; None past what they can be."""
-        changes = []
-        for knob, steps, here in zip(self.turned, at, self.here, strict=True):
-            change = change_to(self.document, knob.path, float(here + steps) * knob.step)
-            if change is None:
-                return None
-            changes.append(change)
-        return with_changes(self.document, changes)
-
-    def _found(self, at: Array) -> tuple[Setup, Forecast] | None:
-        """Setup and forecast, as bought, some steps from here, asked for once; None where no drive runs so."""
-        key = tuple(np.round(at, 4))
-        if key not in self._asked:
-            self._asked[key] = _forecast_of(self._changed(at))
-        return self._asked[key]
-
-    def _speed(self, at: Array) -> float:
-        """As bought, m/s; NaN where no drive runs so."""
-        found = self._found(at)
-        return math.nan if found is None else float(found[1].point.speed_mps)
-
-    def _model(self, at: Array) -> Array:
-        speeds = np.array([self._speed(row) for row in at])
-        return np.where(np.isfinite(speeds), np.log(np.where(np.isfinite(speeds), speeds, 1.0)), -1.0)
-
-    def _allowed(self, at: Array) -> bool:
-        """Whether a setting keeps the margins that the model knows, or takes no more of one that is past already."""
-        return self._keeps(self._found(at))
-
-    def _keeps(self, found: tuple[Setup, Forecast] | None) -> bool:
-        uses = None if found is None else margin_uses(*found)
-        here = self._uses_here
-        return uses is not None and all(
-            use <= max(MOST_USED[kind], here.get(kind, 0.0) + 1e-6) for kind, use in uses.items()
-        )
+    def _stood(self, runs: list[TrimRun]) -> Array:
+        """Where the knobs stood in runs, in steps from here, shape (n, k)."""
+        at = [[self._at(self.documents[run.setup_id], knob) for knob in self.turned] for run in runs]
+        return np.array(at, dtype=np.float64).reshape(len(runs), len(self.turned)) - self.here
 
     def knobs(self) -> list[KnobOut]:
         """All knobs, with the curves of those that were turned."""
@@ -198,29 +180,39 @@ class Curves:
             begin=centre_of_mass(setup_of(self.document)).value if kind == "placement" else knob.begin,
             measured_by=MEASURED_BY[knob.path],
             bound_to=BOUND_TO.get(knob.path, ""),
-            curves=[self._drawn(knob, one) for one in self.series.values()] if knob in self.turned else [],
+            curves=[self._drawn(knob, one) for one in self.series.values()] if self._turned(knob, self.ran) else [],
         )
 
     def _safe(self, knob: TrimKnob) -> list[float] | None:
         """How far from here a knob keeps the margins, in its unit; None where nobody wrote it or the model is blind."""
-        here = value_at(self.document, knob.path)
-        if here is None or knob.path not in KNOWN_TO_MODEL:
+        here, spec = value_at(self.document, knob.path), spec_at(knob.path)
+        if here is None or knob.path not in KNOWN_TO_MODEL or not self.said:
             return None
+        chance = self._chances(knob)
         ends = []
         for way in (-1, 1):
-            reach = 0
-            while reach < SAFE_STEPS:
-                change = change_to(self.document, knob.path, here + way * (reach + 1) * knob.step)
-                if change is None or not self._keeps(_forecast_of(with_changes(self.document, [change]))):
-                    break
-                reach += 1
-            ends.append(here + way * reach * knob.step)
+            reach = SAFE_STEPS
+            while reach and chance[SAFE_STEPS + way * reach] > max(RISK, chance[SAFE_STEPS]):
+                reach -= 1
+            ends.append(min(max(here + way * reach * knob.step, spec.low), spec.high))
         return [round(end, 6) for end in ends]
+
+    def _chances(self, knob: TrimKnob) -> list[float]:
+        """Of passing a margin, some steps down to some up on one knob alone, by the law of what is proposed."""
+        steps = np.arange(-SAFE_STEPS, SAFE_STEPS + 1, dtype=np.float64)
+        if knob in self.turned:
+            at = steps[:, np.newaxis] * np.eye(len(self.turned))[self.turned.index(knob)]
+            return list(self.cliff.chance(at, self.field.uses(at)))
+        here = value_at(self.document, knob.path)
+        assert here is not None
+        alone = Field(self.document, [knob], np.array([here / knob.step]))
+        cliff = cliff_of(np.zeros((len(self.ran), 1)), self.sights, self.ran_uses, MARGIN_DOUBT)
+        return list(cliff.chance(steps[:, np.newaxis], alone.uses(steps[:, np.newaxis])))
 
     def _shown(self, measure: Measure, at: Array, over: float, rise_k: float) -> float:
         """What a logarithm stands for, in the conditions of the setup on the sheet."""
         if measure is Measure.SPEED:
-            return self._speed(at) * math.exp(over)
+            return self.field.speed(at) * math.exp(over)
         if measure is Measure.HEAT:
             given = value_at(self.document, "conditions.water")
             water = WATER_C if given is None else given
@@ -299,16 +291,24 @@ class Curves:
         return sorted(found, key=lambda s: (s.setup_id in frightened, -s.speed_mps))
 
     def next(self) -> NextOut | None:
-        """The next setting worth trying; None until two settings were run."""
-        if self.curve is None:
+        """The next setting worth trying; None until a run was read with a knob of trim written down."""
+        speed = self.series.get(Measure.SPEED)
+        if speed is None:
             return None
         knobs = []
-        for knob, here in zip(self.turned, self.here, strict=True):
+        for knob, here, blind in zip(self.turned, self.here, self.blind, strict=True):
             spec = spec_at(knob.path)
             low, high = spec.low / knob.step - here, spec.high / knob.step - here
-            knobs.append(Knob(name=knob.path, step=knob.step, low=float(low), high=float(high)))
-        frightened = [k for k, run in enumerate(self.runs) if run.seen & set(FRIGHTENING)]
-        found = next_setting(self.curve, knobs, self._allowed, frightened, model=self._model, just_tried=True)
+            knobs.append(Knob(name=knob.path, step=knob.step, low=float(low), high=float(high), blind=blind))
+        known = Known(
+            curve=speed.curve,
+            cliff=self.cliff,
+            uses=self.field.uses if self.said else None,
+            model=self.field.log_speeds,
+            frightened=[k for k, run in enumerate(speed.runs) if _sight(run) is not Sight.CALM],
+        )
+        newest = self._stood(self.ran[-1:])[0]
+        found = next_setting(known, knobs, (newest, self.sights[-1] is not Sight.CALM))
         changes = []
         for knob, steps, here in zip(self.turned, found.at, self.here, strict=True):
             change = change_to(self.document, knob.path, float(here + steps) * knob.step) if abs(steps) > 1e-6 else None
@@ -316,45 +316,26 @@ class Curves:
         return NextOut(
             advice=found.advice.value,
             words=ADVICE[found.advice],
-            why=why(found, len(self.runs)),
+            why=why(found, len(speed.runs), known.curve.repeats, self._unwritten(found)),
             changes=changes,
             gain=round(found.gain, 4),
             better=round(found.better, 3),
             worse=round(found.worse, 3),
+            past=round(found.past, 3),
+            repeats=round(known.curve.repeats, 4),
         )
 
-
-def _forecast_of(document: SetupDocument | None) -> tuple[Setup, Forecast] | None:
-    """A setup and its forecast as bought; None where it cannot be, or nothing drives."""
-    try:
-        setup = setup_of(document) if document is not None else None
-    except InvalidValue:
-        return None
-    found = forecast(setup, explained=False) if setup is not None else None
-    return (setup, found) if setup is not None and found is not None and found.runs else None
+    def _unwritten(self, found: Proposal) -> str:
+        """The next knob by practice that nobody wrote down, where these have no more to give; else nothing."""
+        if found.advice not in (Advice.ENOUGH, Advice.HELD):
+            return ""
+        path = next((path for path in self._practice() if value_at(self.document, path) is None), None)
+        kind, _, key = (path or "").partition(".")
+        return FIELDS[kind][key].label if path else ""
 
 
-def speed_of(here: SetupDocument, other: SetupDocument) -> float:
-    """Speed of a setup as bought in the conditions of another, m/s; NaN where nothing drives."""
-    found = _forecast_of(other.model_copy(update={"conditions": here.conditions}))
-    return math.nan if found is None else float(found[1].point.speed_mps)
-
-
-def margin_uses(setup: Setup, found: Forecast) -> dict[str, float] | None:
-    """Used parts of the margins against blowing over, rolling, porpoising [1]; None where nothing drives."""
-    if not found.runs:
-        return None
-    uses = {}
-    for danger in dangers_of(setup, found.point, found.curves):
-        match danger.finding:
-            case d.BlowOver(part=part):
-                uses["blow_over"] = part
-            case d.TorqueRoll(part=part):
-                uses["torque"] = part
-            case d.Porpoising(trim_deg=trim_deg, boundary_deg=boundary):
-                uses["porpoising"] = trim_deg / boundary
-            case d.Hop(part=part):
-                uses["hop"] = part
-            case _:
-                pass
-    return uses
+def _sight(run: TrimRun) -> Sight:
+    """What a run says of the margin."""
+    if Behaviour.BLEW_OVER in run.seen:
+        return Sight.OVER
+    return Sight.WARNED if run.seen & FRIGHTENING else Sight.CALM

@@ -176,26 +176,46 @@ HELD_BACK: Final = {
 }
 PRACTICE: Final = "Chances and steps are common practice, no source. What helped on this boat counts for more."
 ADVICE: Final = {
-    Advice.TRY: "Worth trying next",
+    Advice.TRY: "Worth trying next:",
+    Advice.AGAIN: "Run this one again:",
     Advice.BACK: "Go back to the best one so far: the last change made it worse.",
-    Advice.HELD: "Not further that way: it goes past a margin.",
-    Advice.ENOUGH: "Enough: nothing more to win here.",
+    Advice.HELD: "Not further that way: it may go past a margin.",
+    Advice.ENOUGH: "Enough with these knobs.",
 }
 
 
-def why(found: Proposal, runs: int) -> str:
-    """Why a next setting is named, with its chance and its risk."""
-    if found.advice is Advice.TRY:
-        better, worse = f"{100 * found.better:.0f} %", f"{100 * found.worse:.0f} %"
-        return (
-            f"By {runs} runs the chance is {better} that it is faster, and {worse} that it is slower by more than 2 %. "
-            "Watch for a light bow; make the first pass a slow one."
-        )
-    if found.advice is Advice.BACK:
-        return "Start again from what is known to run well."
-    if found.advice is Advice.HELD:
-        return "Win margin first, with weight forward or a calmer bow; then look again."
-    return "Another run can be expected to win less than 0.1 % of the speed."
+def why(found: Proposal, runs: int, repeats: float, unwritten: str) -> str:
+    """Why a next setting is named, with its chance and its risk.
+
+    Parameters
+    ----------
+    repeats : scatter of the racer's runs [1].
+    unwritten : the next knob by practice that nobody wrote down; empty for none.
+    """
+    then = f" Next by practice: {unwritten.lower()}. Measure where it stands and write it down." if unwritten else ""
+    match found.advice:
+        case Advice.TRY:
+            return (
+                f"By {_runs(runs)} the chance is {_percent(found.better)} that it is faster, {_percent(found.worse)} "
+                f"that it is slower by more than 2 %, and {_percent(found.past)} that it goes past a margin. "
+                "Watch for a light bow; make the first pass a slow one."
+            )
+        case Advice.AGAIN:
+            return f"Your runs scatter by {100 * repeats:.1f} %: another of this one tells more than a new setting."
+        case Advice.BACK:
+            return "Start again from what is known to run well."
+        case Advice.HELD:
+            return "Win margin first, with weight forward or a calmer bow; then look again." + then
+        case Advice.ENOUGH:
+            return f"What is left to win is less than one run shows: they scatter by {100 * repeats:.1f} %." + then
+
+
+def _runs(count: int) -> str:
+    return "one run" if count == 1 else f"{count} runs"
+
+
+def _percent(chance: float) -> str:
+    return f"{100 * chance:.0f} %"
 
 
 def grip(radius_m: float, low_m: float, high_m: float, lateral_g: float) -> str:

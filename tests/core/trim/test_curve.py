@@ -11,10 +11,10 @@ from kunstflug.core.trim import curve as c
 from kunstflug.core.trim.curve import DAY, LEVEL, Points, curve_of, kernel, matern52
 
 
-def points(at, read, spread=0.006, day=None):
+def points(at, read, spread=0.006, day=None, repeats=1e-9):
     at = np.array(at, dtype=float).reshape(len(read), -1)
     days = np.array(range(len(read)) if day is None else day)
-    return Points(at=at, read=np.array(read), spread=np.full(len(read), spread), day=days)
+    return Points(at=at, read=np.array(read), spread=np.full(len(read), spread), day=days, repeats=repeats)
 
 
 def test_materns_kernel_is_the_reference_librarys():
@@ -32,9 +32,10 @@ def test_materns_kernel_by_hand(apart, value):
 
 
 def test_the_posterior_is_the_reference_librarys(monkeypatch):
-    """With neither bowl nor level nor day it is a plain Gaussian process."""
+    """With neither bowl nor level nor day it is a plain Gaussian process; settings stand as steps from the first."""
     monkeypatch.setattr(c, "LEVEL", 0.0)
     monkeypatch.setattr(c, "DAY", 0.0)
+    monkeypatch.setattr(c, "CURVED", 0.0)
     monkeypatch.setattr(c, "kernel", lambda a, b, reach, size: size**2 * matern52(a / reach, b / reach))
     rng = np.random.default_rng(2)
     at, read = rng.uniform(-5, 5, (9, 2)), rng.normal(0, 0.03, 9)
@@ -61,11 +62,14 @@ def test_one_point_in_closed_form():
 
 def test_two_points_in_closed_form():
     found = curve_of(points([-2.0, 3.0], [0.01, 0.05]))
-    own = kernel(found.points.at, found.points.at, found.reach, found.size) + (0.006**2 + DAY**2) * np.eye(2)
+    at = np.array([[0.0], [5.0]])  # from the first
+    own = kernel(at, at, found.reach, found.size) + (0.006**2 + DAY**2) * np.eye(2)
     (a, b), (_, d) = own
-    weights = np.array([d * 0.01 - b * 0.05, a * 0.05 - b * 0.01]) / (a * d - b * b)  # inverse of two by two
-    where = np.array([[1.0]])
-    assert found.at(where)[0] == pytest.approx(kernel(where, found.points.at, found.reach, found.size) @ weights)
+    bowl = [-c.CURVED * found.size * (x / c.BOWL) ** 2 for x in (0.0, 5.0, 3.0)]
+    one, two = 0.01 - bowl[0], 0.05 - bowl[1]
+    weights = np.array([d * one - b * two, a * two - b * one]) / (a * d - b * b)  # inverse of two by two
+    expected = bowl[2] + kernel(np.array([[3.0]]), at, found.reach, found.size) @ weights
+    assert found.at(np.array([[1.0]]))[0] == pytest.approx(expected)
 
 
 def test_the_level_falls_out_of_what_a_knob_changes():
@@ -96,7 +100,9 @@ def test_bands_hold_curves_of_another_form():
             return -steep * np.maximum(np.abs(x - best) - 1.0, 0.0) ** 1.4
 
         at, day = rng.choice(np.arange(-5, 6), 10), np.arange(10) // 4
-        found = curve_of(points(at, truth(at) + rng.normal(0, 0.006, 10) + rng.normal(0, 0.006, 3)[day], day=day))
+        found = curve_of(
+            points(at, truth(at) + rng.normal(0, 0.006, 10) + rng.normal(0, 0.006, 3)[day], day=day, repeats=0.003)
+        )
         where = rng.uniform(-5, 5, 8)
         mean, spread = found.beside(where[:, np.newaxis], np.array([float(at[0])]))
         held += list(np.abs(truth(where) - truth(float(at[0])) - mean) < 1.2816 * spread)
@@ -112,8 +118,24 @@ def test_slopes_of_what_a_curve_costs_are_those_of_the_difference_quotient(seed)
         spread=np.full(8, 0.01),
         day=np.array([0, 0, 1, 1, 2, 2, 2, 3]),
     )
-    at = np.log([4.0, 7.0, 0.06]) + rng.normal(0, 0.3, 3)
+    at = np.log([4.0, 7.0, 0.06, 0.012]) + rng.normal(0, 0.3, 4)
     _, slopes = c.cost(tried, at)
-    for k, one in enumerate(np.eye(3) * 1e-6):
+    for k, one in enumerate(np.eye(4) * 1e-6):
         quotient = (c.cost(tried, at + one)[0] - c.cost(tried, at - one)[0]) / 2e-6
         assert slopes[k] == pytest.approx(quotient, rel=1e-4, abs=1e-6)
+
+
+def test_how_well_runs_repeat_is_learnt_from_them():
+    """Thirty runs at three settings of no slope: the scatter is met within a quarter, whatever was usual."""
+    rng = np.random.default_rng(8)
+    for scatter in (0.015, 0.03):
+        read = rng.normal(0, scatter, 30)
+        found = curve_of(points([-1, 0, 1] * 10, read, spread=1e-4, repeats=c.REPEATS))
+        assert found.repeats == pytest.approx(np.sqrt(max(np.std(read) ** 2 - c.DAY**2, 1e-8)), rel=0.35)
+
+
+def test_where_the_first_run_stood_is_where_steps_are_counted_from():
+    """The same runs with the knob written from another edge say the same."""
+    read = [0.0, 0.01, 0.03, 0.02]
+    here, there = (curve_of(points(np.arange(4.0) + shift, read)) for shift in (0.0, 40.0))
+    assert here.at(np.array([[2.5]]))[0] == pytest.approx(there.at(np.array([[42.5]]))[0], rel=1e-9)

@@ -224,19 +224,16 @@
         <h2 class="mb-1">Next setting <Asks of="trim.curve" /></h2>
         {#if told.next}
           <p class="m-0">
-            <b>{told.next.words}{told.next.advice === 'try' ? ':' : ''}</b>
-            {#if told.next.advice === 'try' || told.next.advice === 'back'}
-              {told.next.changes.map((c) => `${c.label.toLowerCase()} ${c.words}`).join(', ')}
-              {#if told.next.changes.length}
-                <Button color="alternative" onclick={() => told.next && tryAll(told.next.changes)}>Set it</Button>
-              {/if}
+            <b>{told.next.words}</b>
+            {#if told.next.changes.length}
+              {told.next.changes.map((c) => `${c.label} ${c.words}`).join(', ')}
+              <Button color="alternative" onclick={() => told.next && tryAll(told.next.changes)}>Set it</Button>
             {/if}
           </p>
           <p class="m-0 max-w-[70ch] text-sm">{told.next.why}</p>
         {:else}
           <p class="quiet m-0 max-w-[70ch]">
-            Run this boat with two settings of one knob, all else alike. Then a curve and the next setting worth trying
-            stand here.
+            Write down where its knobs stand and log a run with a speed. Then the next setting worth trying stands here.
           </p>
         {/if}
       </section>

@@ -5990,7 +5990,7 @@ export interface components {
              * Advice
              * @enum {string}
              */
-            advice: "try" | "back" | "enough" | "held";
+            advice: "try" | "again" | "back" | "enough" | "held";
             /** Words */
             words: string;
             /** Why */
@@ -6012,6 +6012,16 @@ export interface components {
              * @description how likely it is worse by more than 2 % [1]
              */
             worse: number;
+            /**
+             * Past
+             * @description how likely it passes a margin [1]
+             */
+            past: number;
+            /**
+             * Repeats
+             * @description how far this racer's runs scatter, as learnt here, as a part of the speed [1]
+             */
+            repeats: number;
         };
         /**
          * Node
@@ -8536,7 +8546,7 @@ export interface components {
              * @description fastest first; those that frightened last
              */
             settings: components["schemas"]["SettingOut"][];
-            /** @description null until two settings were run */
+            /** @description null until a run was read */
             next: components["schemas"]["NextOut"] | null;
             /** Caution */
             caution: string;
