@@ -53,7 +53,7 @@ PARTIAL = {
     "core.parts.motor.MAGNET_LIMIT_C": ({"unknown"}, "is estimated"),
     "core.parts.motor.INSULATION_LIMIT_C": ({"unknown"}, "is estimated"),
     "core.trim.signs.HARMS": (
-        {"let_air_out", "mass_across", "mend_propeller", "rudder_aside", "rudder_straight", "seal", "strakes_off", "wait"},
+        {"let_air_out", "mass_across", "mend_propeller", "rudder_aside", "rudder_straight", "seal", "strakes_off", "wait", "take_out_play", "slower", "steady_trigger", "leave"},
         "harm nothing"),
     "documents.columns.LOG_COLUMNS": (
         {"cell voltage", "charge", "date", "elevation", "latitude", "longitude", "speed", "time"}, "are not a controller's"),
@@ -61,7 +61,7 @@ PARTIAL = {
     "pond.season.BODY": ({"charge", "connector", "current", "rpm", "speed", "voltage"}, "the pond has no such gun"),
     "pond.season.LOGGED": (
         {"case", "charge", "connector", "controller", "pack", "speed"}, "are not in the pond's log"),
-    "pond.trim_world.PUSHED": ({"strakes"}, "the pond's boats have none"),
+    "pond.trim_world.PUSHED": ({"strakes", "play", "too_fast", "trigger", "once"}, "the pond's boats have none"),
     "services.compare.LABELS": ({"display", "gun", "log", "typed"}, "speeds off a display say more than a label"),
     "wording.fit._SHAPES": (
         {"bore", "clash", "dog", "hub", "nipple", "ring", "tube", "water"}, "are drawn without a word"),

@@ -5,7 +5,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from kunstflug.core.trim.measures import Measure
-from kunstflug.core.trim.signs import Behaviour, Reason, Step
+from kunstflug.core.trim.reasons import Reason
+from kunstflug.core.trim.signs import Behaviour, Step
 from kunstflug.documents.base import Out, Strict
 from kunstflug.documents.quantity import Quantity
 

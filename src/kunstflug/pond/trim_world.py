@@ -12,7 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from kunstflug.core.quantity.value import Array
-from kunstflug.core.trim.signs import Behaviour, Reason
+from kunstflug.core.trim.reasons import Reason
+from kunstflug.core.trim.signs import Behaviour
 
 REPEAT = 0.006
 """Of one run to the next: the mean of some passes both ways."""

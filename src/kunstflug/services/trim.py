@@ -21,7 +21,8 @@ from kunstflug.core.trim.knobs import KNOBS, barred, knob_of, step_of
 from kunstflug.core.trim.measures import KINDS, Measure, Read, read_of
 from kunstflug.core.trim.next_setting import SAFE_STEPS
 from kunstflug.core.trim.practice import EITHER_WAY, grip_of, practice_of
-from kunstflug.core.trim.signs import Answer, Behaviour, Margins, Step, Tried, answers, causes
+from kunstflug.core.trim.reasons import Margins
+from kunstflug.core.trim.signs import Answer, Behaviour, Step, Tried, answers, causes
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.trim import (
     BehaviourOut,
@@ -59,6 +60,8 @@ from kunstflug.wording.trim import (
 CAUSES_SHOWN: Final = 4
 LEAST_RISE_K: Final = 5.0  # below it a rise says nothing of heat
 CLEAR_M: Final = 5e-3  # a rudder stands clear of the propeller's turn by so much (common practice, no source)
+ONCE_OF: Final = 4
+"""Runs of a setup, of which one that misbehaved may be chance; our own choice."""
 CALM: Final = ("glass", "ripples")
 
 
@@ -84,7 +87,12 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
     shown = tuple(sorted(last.seen)) if seen is None and last else tuple(dict.fromkeys(seen or ()))
     setup = setup_of(document)
     now = forecast(setup, explained=False)
-    margins = margins_of(setup, now, waves=last.water_state not in CALM if last and last.water_state else None)
+    margins = margins_of(
+        setup,
+        now,
+        waves=last.water_state not in CALM if last and last.water_state else None,
+        once=_once(boat, setup_id, frozenset(shown)),
+    )
     tried = _tried(boat, frozenset(shown))
     steps = [t for t, _ in tried]
     weighed = causes(shown, setup.hull.hull_type, margins, steps, rules)
@@ -171,7 +179,7 @@ def _by_practice(margins: Margins) -> list[PracticeOut]:
     ]
 
 
-def margins_of(setup: Setup, found: Forecast, *, waves: bool | None = None) -> Margins:
+def margins_of(setup: Setup, found: Forecast, *, waves: bool | None = None, once: bool | None = None) -> Margins:
     """The boat's own numbers, as far as its sheet and the model say them; guesses of the sheet do not count."""
     numbers = margin_uses(setup, found) or {}
     seen = practice_of(setup, numbers["torque"]) if "torque" in numbers else None
@@ -192,6 +200,7 @@ def margins_of(setup: Setup, found: Forecast, *, waves: bool | None = None) -> M
         **numbers,
         rudder_centred=abs(offset.value) < wheel.diameter_m.value / 2 if twin and offset is not None else None,
         waves=waves,
+        once=once,
         propeller_worn=wheel.condition in SHAKES,
         hardware_bent=hull.hardware is Hardware.DAMAGED,
         no_fin=hull.fin_depth_m.value == 0 if hull.fin_depth_m is not None else None,
@@ -286,6 +295,12 @@ def _tried(boat: TrimBoat, seen: frozenset[Behaviour]) -> list[tuple[Tried, int]
             helped = None if not gone and _faster(boat, parent, child) else gone
             found.append((Tried(step=step, helped=helped), child))
     return found
+
+
+def _once(boat: TrimBoat, setup_id: int, seen: frozenset[Behaviour]) -> bool | None:
+    """Whether what was seen came in one run of several of the setup only; None with too few runs to say."""
+    runs = [bool(run.seen & seen) for run in boat.runs if run.setup_id == setup_id]
+    return sum(runs) <= 1 if len(runs) >= ONCE_OF else None
 
 
 def _faster(boat: TrimBoat, before: int, after: int) -> bool:

@@ -31,7 +31,10 @@ from kunstflug.services.trim_paths import change_to, spec_at, value_at
 from kunstflug.wording.fields import FIELDS
 from kunstflug.wording.trim import ADVICE, BEHAVIOURS, BOUND_TO, MEASURED_BY, MEASURES, why
 
-FRIGHTENING: Final = frozenset((Behaviour.BLEW_OVER, Behaviour.PORPOISES, Behaviour.LIGHT_BOW))
+FRIGHTENING: Final = frozenset((
+    Behaviour.BLEW_OVER, Behaviour.PORPOISES, Behaviour.LIGHT_BOW, Behaviour.CHINE_WALKS, Behaviour.HOPS,
+    Behaviour.HOOKS,
+))  # fmt: skip
 LINE: Final = 25
 BESIDE_STEPS: Final = 3.0
 """So far past what was run a curve is drawn."""

@@ -5,7 +5,8 @@ from collections.abc import Mapping
 from sqlalchemy.orm import Session
 
 from kunstflug.core.quantity.errors import NotFound
-from kunstflug.core.trim.signs import USUAL, Behaviour, Reason, Rules, Step
+from kunstflug.core.trim.reasons import Reason
+from kunstflug.core.trim.signs import USUAL, Behaviour, Rules, Step
 from kunstflug.documents.trim import RuleOut, RulesOut
 from kunstflug.services.rows import racer_of
 from kunstflug.store.database import Store

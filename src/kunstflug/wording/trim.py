@@ -5,7 +5,8 @@ from typing import Final
 
 from kunstflug.core.trim.measures import Measure
 from kunstflug.core.trim.next_setting import Advice, Proposal
-from kunstflug.core.trim.signs import Behaviour, Reason, Step
+from kunstflug.core.trim.reasons import Reason
+from kunstflug.core.trim.signs import Behaviour, Step
 
 BEHAVIOURS: Final = {
     Behaviour.WET: "runs wet",
@@ -48,6 +49,10 @@ REASONS: Final = {
     Reason.LEAK: "a leak",
     Reason.PROPELLER: "propeller nicked, bent or out of balance",
     Reason.ROUGH_WATER: "rough water",
+    Reason.PLAY: "play in rudder, strut or linkage",
+    Reason.TOO_FAST: "faster than this hull holds as it stands",
+    Reason.TRIGGER: "the trigger was feathered",
+    Reason.ONCE: "nothing: a gust, a wake or chance",
 }
 
 
@@ -163,6 +168,30 @@ STEPS: Final = {
         how="Change nothing that was good in calm water.",
         costs="Nothing.",
         wrong_if="It does the same on flat water.",
+    ),
+    Step.TAKE_OUT_PLAY: StepWords(
+        do="Take the play out of rudder and strut",
+        how="Hold the servo still and wiggle each: pivot, horn, linkage, strut bolts, shaft in its bearing.",
+        costs="Nothing.",
+        wrong_if="Nothing has play, and it does the same.",
+    ),
+    Step.SLOWER: StepWords(
+        do="Run it slower",
+        how="Ease the trigger until it stops, or set less full throttle; then trim for more.",
+        costs="Speed, until the trim is right.",
+        wrong_if="It does the same a tenth slower.",
+    ),
+    Step.STEADY_TRIGGER: StepWords(
+        do="Hold the trigger steady",
+        how="One pass at one throttle, full or not.",
+        costs="Nothing.",
+        wrong_if="The tail pulses with the trigger held.",
+    ),
+    Step.LEAVE: StepWords(
+        do="Change nothing and run it again",
+        how="It happened in one run of several.",
+        costs="One more run.",
+        wrong_if="It does it again.",
     ),
 }
 FURTHER: Final = "The last one went the right way: two small steps at once. Mark where it was."

@@ -8,7 +8,8 @@ import pytest
 
 from kunstflug.core.parts.hull import HullType
 from kunstflug.core.trim import signs as s
-from kunstflug.core.trim.signs import Behaviour, Margins, Reason, Step, Tried, answers, causes, leanings
+from kunstflug.core.trim.reasons import WIDEST, Margins, Reason, leanings
+from kunstflug.core.trim.signs import Behaviour, Step, Tried, answers, causes
 from kunstflug.pond.trim_world import PUSHED, signs_of
 
 NOTHING = Margins()
@@ -93,7 +94,8 @@ def test_a_catamaran_with_a_centred_rudder_that_porpoises_offsets_it():
 )
 def test_the_boats_own_numbers_move_the_chances_and_not_too_far(field, low, high, reason):
     less, more = (leanings(Margins(**{field: v})).get(reason, 1.0) for v in (low, high))
-    assert 1 / s.WIDEST - 1e-9 <= less < more <= s.WIDEST + 1e-9
+    least = 0.04 if field == "waves" else 1 / WIDEST  # nobody sees waves on glass
+    assert least - 1e-9 <= less < more <= WIDEST + 1e-9
     seen = [b for b in Behaviour if s.SEEN[reason].get(b, 0) > 0.4]
     found = [chance(causes(seen, HullType.MONO, Margins(**{field: v})), reason) for v in (low, high)]
     assert found[1] > found[0]
@@ -157,7 +159,7 @@ def known_of(hidden, fault, rng):
 def diagnosed(count, seed):
     """Of simulated faults, how often the cause is the first, and among the first two; beside asking the sheet alone."""
     rng = np.random.default_rng(seed)
-    faults = [reason for reason in Reason if reason is not Reason.STRAKES]
+    faults = list(PUSHED)
     first = two = usual = 0
     for k in range(count):
         fault = faults[k % len(faults)]
@@ -186,7 +188,7 @@ def test_the_true_cause_is_among_the_first_two():
 def two_at_once(count, seed):
     """Of boats with two faults at once, how often one of them is first, and both are among the first four."""
     rng = np.random.default_rng(seed)
-    faults = [reason for reason in Reason if reason not in (Reason.STRAKES, Reason.RUDDER_CENTRED)]
+    faults = [reason for reason in PUSHED if reason is not Reason.RUDDER_CENTRED]
     one = both = 0
     for _ in range(count):
         pair: list[Reason] = []

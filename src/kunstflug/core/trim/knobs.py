@@ -4,7 +4,8 @@ from dataclasses import dataclass
 from typing import Final
 
 from kunstflug.core.parts.hull import HullType
-from kunstflug.core.trim.signs import Margins, Step
+from kunstflug.core.trim.reasons import Margins
+from kunstflug.core.trim.signs import Step
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -44,7 +45,7 @@ KNOBS: Final[tuple[TrimKnob, ...]] = (
     TrimKnob(path="hull.sponson_angle", step=0.3),
     TrimKnob(path="hull.air_tab", step=2.0),
     TrimKnob(path="propeller.cup", step=0.2e-3),
-    TrimKnob(path="controller.full_throttle", step=0.02, begin=1.0),
+    TrimKnob(path="controller.full_throttle", step=0.02, down=Step.SLOWER, begin=1.0),
     TrimKnob(path="controller.half_throttle", step=0.05, begin=0.5),
 )
 """Steps are common practice, no source."""

@@ -14,6 +14,7 @@ from enum import StrEnum
 from typing import Final
 
 from kunstflug.core.parts.hull import HullType
+from kunstflug.core.trim.reasons import BY_TYPE, PRIOR, Margins, Reason, leanings
 
 
 class Behaviour(StrEnum):
@@ -35,61 +36,12 @@ class Behaviour(StrEnum):
     PLUME_LOW = "plume_low"
 
 
-class Reason(StrEnum):
-    """Why it may have done so."""
-
-    MASS_FORWARD = "mass_forward"
-    MASS_AFT = "mass_aft"
-    STERN_LIFT = "stern_lift"
-    STERN_PRESSED = "stern_pressed"
-    DRIVE_DEEP = "drive_deep"
-    DRIVE_SHALLOW = "drive_shallow"
-    RUDDER_CENTRED = "rudder_centred"
-    RUDDER_CROOKED = "rudder_crooked"
-    RUDDER_SMALL = "rudder_small"
-    FIN_SMALL = "fin_small"
-    FIN_BIG = "fin_big"
-    STRAKES = "strakes"
-    TORQUE = "torque"
-    AIR_LIFT = "air_lift"
-    LEAK = "leak"
-    PROPELLER = "propeller"  # nicked, bent or out of balance
-    ROUGH_WATER = "rough_water"
-
-
-PRIOR: Final[dict[Reason, float]] = {
-    Reason.MASS_FORWARD: 0.10,
-    Reason.MASS_AFT: 0.11,
-    Reason.STERN_LIFT: 0.10,
-    Reason.STERN_PRESSED: 0.08,
-    Reason.DRIVE_DEEP: 0.08,
-    Reason.DRIVE_SHALLOW: 0.08,
-    Reason.RUDDER_CENTRED: 0.02,
-    Reason.RUDDER_CROOKED: 0.07,
-    Reason.RUDDER_SMALL: 0.06,
-    Reason.FIN_SMALL: 0.07,
-    Reason.FIN_BIG: 0.06,
-    Reason.STRAKES: 0.03,
-    Reason.TORQUE: 0.07,
-    Reason.AIR_LIFT: 0.07,
-    Reason.LEAK: 0.05,
-    Reason.PROPELLER: 0.05,
-    Reason.ROUGH_WATER: 0.08,
-}
-"""How often it is so, on a boat that is not right yet."""
-BY_TYPE: Final[dict[HullType, dict[Reason, float]]] = {
-    HullType.MONO: {Reason.TORQUE: 1.5, Reason.RUDDER_CENTRED: 0.2},
-    HullType.CATAMARAN: {Reason.RUDDER_CENTRED: 4.0, Reason.TORQUE: 0.6, Reason.AIR_LIFT: 1.3},
-    HullType.TUNNEL: {Reason.AIR_LIFT: 1.5, Reason.RUDDER_CENTRED: 2.0},
-    HullType.OUTRIGGER: {Reason.STERN_LIFT: 1.3, Reason.AIR_LIFT: 1.3, Reason.TORQUE: 0.6},
-}
-
 _B, _R = Behaviour, Reason
 SEEN: Final[dict[Reason, dict[Behaviour, float]]] = {
     _R.MASS_FORWARD: {_B.WET: 0.8, _B.HOOKS: 0.4, _B.PLUME_LOW: 0.3},
-    _R.MASS_AFT: {_B.LIGHT_BOW: 0.7, _B.PORPOISES: 0.5, _B.BLEW_OVER: 0.35, _B.BOUNCES: 0.2},
+    _R.MASS_AFT: {_B.LIGHT_BOW: 0.7, _B.PORPOISES: 0.5, _B.BLEW_OVER: 0.35, _B.BOUNCES: 0.4, _B.CHINE_WALKS: 0.5},
     _R.STERN_LIFT: {_B.HOPS: 0.75, _B.WET: 0.4, _B.TAIL_PULSES: 0.5, _B.HOOKS: 0.3},
-    _R.STERN_PRESSED: {_B.PORPOISES: 0.55, _B.PLUME_HIGH: 0.5, _B.LIGHT_BOW: 0.3},
+    _R.STERN_PRESSED: {_B.PORPOISES: 0.55, _B.PLUME_HIGH: 0.5, _B.LIGHT_BOW: 0.3, _B.CHINE_WALKS: 0.4, _B.BOUNCES: 0.2},
     _R.DRIVE_DEEP: {_B.PLUME_HIGH: 0.6, _B.PULLS: 0.4, _B.WET: 0.3},
     _R.DRIVE_SHALLOW: {_B.TAIL_PULSES: 0.6, _B.HOPS: 0.4, _B.PLUME_LOW: 0.6},
     _R.RUDDER_CENTRED: {_B.PORPOISES: 0.6, _B.BOUNCES: 0.4, _B.TAIL_PULSES: 0.2},
@@ -98,17 +50,20 @@ SEEN: Final[dict[Reason, dict[Behaviour, float]]] = {
     _R.FIN_SMALL: {_B.WASHES_OUT: 0.85, _B.BOUNCES: 0.15},
     _R.FIN_BIG: {_B.HOOKS: 0.75, _B.PULLS: 0.5},
     _R.STRAKES: {_B.WASHES_OUT: 0.6, _B.BOUNCES: 0.4},
-    _R.TORQUE: {_B.CHINE_WALKS: 0.8, _B.PULLS: 0.5},
+    _R.TORQUE: {_B.CHINE_WALKS: 0.5, _B.PULLS: 0.5},
     _R.AIR_LIFT: {_B.BLEW_OVER: 0.7, _B.LIGHT_BOW: 0.6},
     _R.LEAK: {_B.WATER_INSIDE: 0.95, _B.WET: 0.4},
     _R.PROPELLER: {_B.TAIL_PULSES: 0.7, _B.PLUME_LOW: 0.3},
     _R.ROUGH_WATER: {_B.BOUNCES: 0.85, _B.HOPS: 0.3, _B.BLEW_OVER: 0.2, _B.LIGHT_BOW: 0.2},
+    _R.PLAY: {_B.CHINE_WALKS: 0.6, _B.PULLS: 0.4, _B.HOPS: 0.15},
+    _R.TOO_FAST: {_B.CHINE_WALKS: 0.6, _B.BLEW_OVER: 0.4, _B.BOUNCES: 0.3, _B.LIGHT_BOW: 0.3},
+    _R.TRIGGER: {_B.TAIL_PULSES: 0.8, _B.PORPOISES: 0.15},
+    _R.ONCE: {sign: 0.4 for sign in _B if sign is not _B.WATER_INSIDE},
 }
 """How often a cause alone brings a sign about."""
 FROM_NOTHING: Final = 0.03  # a sign that no cause brought about
 NOT_TAPPED: Final = 0.75  # of a sign that was not tapped: how much that tells; racers tap what struck them
 SECOND: Final = 0.5  # what a second cause beside the first counts
-WIDEST: Final = 4.0  # by which the boat's own numbers move the odds of a cause, at most
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -142,81 +97,6 @@ class Rules:
         return Rules(prior=self.prior, seen=signs, helps=steps, harms=self.harms)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Margins:
-    """The boat's own numbers; None where nobody knows.
-
-    Parameters
-    ----------
-    blow_over, torque, porpoising, hop : part of what turns it over, rolls it, makes it porpoise or hop [1].
-    chine_walk, hook, washout : the same by practice only [1].
-    centre : of mass over what is usual for its length, less 1 [1].
-    depth : of the shaft under the water over the propeller's diameter [1]; 0 is half the turn.
-    stern_lift : of rake and shaft angle over the boat's weight [1].
-    rudder_centred, waves, propeller_worn, hardware_bent, no_fin : as known.
-    """
-
-    blow_over: float | None = None
-    torque: float | None = None
-    porpoising: float | None = None
-    hop: float | None = None
-    chine_walk: float | None = None
-    hook: float | None = None
-    washout: float | None = None
-    centre: float | None = None
-    depth: float | None = None
-    stern_lift: float | None = None
-    rudder_centred: bool | None = None
-    waves: bool | None = None
-    propeller_worn: bool | None = None
-    hardware_bent: bool | None = None
-    no_fin: bool | None = None
-
-
-GRADES: Final[tuple[tuple[str, Reason, float, float], ...]] = (
-    ("blow_over", Reason.AIR_LIFT, 3.0, 0.6),
-    ("torque", Reason.TORQUE, 3.0, 0.4),
-    ("porpoising", Reason.STERN_PRESSED, 2.5, 0.8),
-    ("hop", Reason.STERN_LIFT, 2.0, 0.5),
-    ("chine_walk", Reason.TORQUE, 1.0, 0.5),
-    ("hook", Reason.FIN_BIG, 1.0, 0.5),
-    ("washout", Reason.FIN_SMALL, 1.0, 0.5),
-    ("washout", Reason.RUDDER_SMALL, 0.7, 0.5),
-    ("centre", Reason.MASS_FORWARD, 6.0, 0.0),
-    ("centre", Reason.MASS_AFT, -6.0, 0.0),
-    ("depth", Reason.DRIVE_DEEP, 8.0, 0.0),
-    ("depth", Reason.DRIVE_SHALLOW, -8.0, 0.0),
-    ("stern_lift", Reason.STERN_LIFT, 10.0, 0.06),
-    ("stern_lift", Reason.STERN_PRESSED, -10.0, 0.06),
-)
-"""Number, cause, and by how much its odds move (logarithm) for each 1 past a middle; our own grading."""
-TELLS: Final[tuple[tuple[str, Reason, float, float], ...]] = (
-    ("rudder_centred", Reason.RUDDER_CENTRED, 1.38, -1.38),
-    ("waves", Reason.ROUGH_WATER, 1.2, -0.8),
-    ("propeller_worn", Reason.PROPELLER, 1.2, -0.2),
-    ("hardware_bent", Reason.RUDDER_CROOKED, 1.2, -0.1),
-    ("no_fin", Reason.FIN_SMALL, 1.0, -0.1),
-)
-"""What is known, the cause, and by how much its odds move where it is so, and where it is not."""
-FARTHEST: Final = 2.0  # a part of a limit past which more of it tells no more
-
-
-def leanings(margins: Margins) -> dict[Reason, float]:
-    """By how much the boat's own numbers move the odds of each cause [1]."""
-    moved: dict[Reason, float] = {}
-    most = math.log(WIDEST)
-    for field, reason, weight, middle in GRADES:
-        value = getattr(margins, field)
-        if value is not None:
-            by = min(max(weight * (min(value, FARTHEST) - middle), -most), most)
-            moved[reason] = moved.get(reason, 0.0) + by
-    for field, reason, yes, no in TELLS:
-        known = getattr(margins, field)
-        if known is not None:
-            moved[reason] = moved.get(reason, 0.0) + (yes if known else no)
-    return {reason: math.exp(by) for reason, by in moved.items()}
-
-
 class Step(StrEnum):
     """One small change."""
 
@@ -237,13 +117,17 @@ class Step(StrEnum):
     SEAL = "seal"
     MEND_PROPELLER = "mend_propeller"
     WAIT = "wait"
+    TAKE_OUT_PLAY = "take_out_play"
+    SLOWER = "slower"
+    STEADY_TRIGGER = "steady_trigger"
+    LEAVE = "leave"  # change nothing, run it again
 
 
 HELPS: Final[dict[Step, dict[Reason, float]]] = {
     Step.PACK_AFT: {_R.MASS_FORWARD: 0.8, _R.STERN_LIFT: 0.35},
-    Step.PACK_FORWARD: {_R.MASS_AFT: 0.8, _R.AIR_LIFT: 0.5, _R.STERN_PRESSED: 0.3},
+    Step.PACK_FORWARD: {_R.MASS_AFT: 0.8, _R.AIR_LIFT: 0.5, _R.STERN_PRESSED: 0.3, _R.TOO_FAST: 0.4},
     Step.LESS_LIFT: {_R.STERN_LIFT: 0.8, _R.MASS_FORWARD: 0.3},
-    Step.MORE_LIFT: {_R.STERN_PRESSED: 0.75, _R.MASS_AFT: 0.4},
+    Step.MORE_LIFT: {_R.STERN_PRESSED: 0.75, _R.MASS_AFT: 0.4, _R.TOO_FAST: 0.3},
     Step.DRIVE_UP: {_R.DRIVE_DEEP: 0.8, _R.TORQUE: 0.3},
     Step.DRIVE_DOWN: {_R.DRIVE_SHALLOW: 0.8, _R.STERN_LIFT: 0.3},
     Step.RUDDER_ASIDE: {_R.RUDDER_CENTRED: 0.8},
@@ -257,6 +141,10 @@ HELPS: Final[dict[Step, dict[Reason, float]]] = {
     Step.SEAL: {_R.LEAK: 0.9},
     Step.MEND_PROPELLER: {_R.PROPELLER: 0.9},
     Step.WAIT: {_R.ROUGH_WATER: 0.9},
+    Step.TAKE_OUT_PLAY: {_R.PLAY: 0.9},
+    Step.SLOWER: {_R.TOO_FAST: 0.8, _R.AIR_LIFT: 0.3, _R.TORQUE: 0.3},
+    Step.STEADY_TRIGGER: {_R.TRIGGER: 0.9},
+    Step.LEAVE: {_R.ONCE: 0.9},
 }
 """How often a step helps where a cause is the one."""
 HARMS: Final[dict[Step, dict[Reason, float]]] = {

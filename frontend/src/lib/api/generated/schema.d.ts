@@ -7139,7 +7139,7 @@ export interface components {
          * @description Why it may have done so.
          * @enum {string}
          */
-        Reason: "mass_forward" | "mass_aft" | "stern_lift" | "stern_pressed" | "drive_deep" | "drive_shallow" | "rudder_centred" | "rudder_crooked" | "rudder_small" | "fin_small" | "fin_big" | "strakes" | "torque" | "air_lift" | "leak" | "propeller" | "rough_water";
+        Reason: "mass_forward" | "mass_aft" | "stern_lift" | "stern_pressed" | "drive_deep" | "drive_shallow" | "rudder_centred" | "rudder_crooked" | "rudder_small" | "fin_small" | "fin_big" | "strakes" | "torque" | "air_lift" | "leak" | "propeller" | "rough_water" | "play" | "too_fast" | "trigger" | "once";
         /**
          * ReasonOut
          * @description A cause and how likely it is.
@@ -8031,7 +8031,7 @@ export interface components {
          * @description One small change.
          * @enum {string}
          */
-        Step: "pack_aft" | "pack_forward" | "less_lift" | "more_lift" | "drive_up" | "drive_down" | "rudder_aside" | "rudder_straight" | "rudder_deeper" | "fin_more" | "fin_less" | "strakes_off" | "mass_across" | "let_air_out" | "seal" | "mend_propeller" | "wait";
+        Step: "pack_aft" | "pack_forward" | "less_lift" | "more_lift" | "drive_up" | "drive_down" | "rudder_aside" | "rudder_straight" | "rudder_deeper" | "fin_more" | "fin_less" | "strakes_off" | "mass_across" | "let_air_out" | "seal" | "mend_propeller" | "wait" | "take_out_play" | "slower" | "steady_trigger" | "leave";
         /**
          * StepOut
          * @description One single change, tried; or the first of two that belong together.
