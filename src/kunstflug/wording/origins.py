@@ -101,7 +101,7 @@ OTHERS: Final[dict[str, Origin]] = {
     "compare.taught": Origin(title="What the runs taught", marks=("compare",), how="The numbers of hull, motor, pack and propeller that are likeliest under all runs of all your boats, with how sure that is.", sources=("huber1964", "oliver2008"), weak="Numbers that always act together share what was learnt.", narrow="See Measure next."),
     "compare.next": Origin(title="Measure next", marks=("compare",), how="How much each measurement would narrow the band of the number that matters now, worked out for each.", sources=("lindley1956",), weak="It trusts the spreads of the instruments."),
     "trim.cause": Origin(title="Likely causes", marks=("trim",), how="Each sign makes some causes likelier; they are weighed together with the boat's own sizes.", sources=("pearl1988",), weak="Rules of thumb: common practice, no source; yours to change.", narrow="One small step, and what the boat did then."),
-    "trim.curve": Origin(title="Next setting", marks=("trim",), how="Speed over the knob as the runs show it, smooth between them; the setting that may gain most, away from what frightened.", sources=("rasmussen2006", "jones1998"), weak="Few runs, other weather.", narrow="One run at each side of the best setting."),
+    "trim.curve": Origin(title="Next setting", marks=("trim",), how="Speed over the knob as the runs show it, smooth between them; the setting where a run teaches most, as far as the margin allows.", sources=("rasmussen2006", "frazier2009"), weak="Few runs, other weather.", narrow="One run at each side of the best setting."),
     "ponds.water": Origin(title="Water through the year", dimension="temperature", marks=("ponds", "launch"), how="A sine through the year, moved by what was read; the week's weather stays open.", sources=("ward1963",), weak="Very shallow or spring-fed ponds.", narrow="A reading in spring and one in summer."),
     "ponds.straight": Origin(title="Longest straight", dimension="distance", marks=("ponds", "launch"), how="The longest line within the shore that keeps off the bank.", weak="A shore drawn by eye.", narrow="Drive once round it: the shore is taken from the track."),
 }  # fmt: skip
@@ -138,7 +138,7 @@ SOURCES: Final[dict[str, str]] = {
     "lindley1956": "D. Lindley (1956), worth of a measurement",
     "pearl1988": "J. Pearl (1988), causes and signs",
     "rasmussen2006": "C. Rasmussen, C. Williams (2006), Gaussian processes",
-    "jones1998": "D. Jones et al. (1998), expected improvement",
+    "frazier2009": "P. Frazier et al. (2009), knowledge gradient",
     "ward1963": "J. Ward (1963), water temperature through the year",
 }
 """What the keys stand for, in a line."""

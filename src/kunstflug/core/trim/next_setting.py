@@ -1,9 +1,10 @@
 """The next setting worth trying: what a run there teaches of the best setting, as far from here as the margin allows.
 
-The value of a run is the knowledge gradient: P. I. Frazier, W. B. Powell, S. Dayanik, INFORMS J. Computing 21 (2009)
-599-613: by how much the best mean rises, on average, once a reading has come in. Where one run tells less than the
-racer's runs scatter, several of the same setting are weighed as one (their KG(*)): so a setting is run again where that
-tells more.
+The value of a run is its knowledge gradient: by how much the best mean rises, on average, once a reading has come in.
+Where one run tells less than the racer's runs scatter, several of the same setting are weighed as one (KG(*)): so a
+setting is run again where that tells more.
+
+[frazier2009] P. I. Frazier, W. B. Powell, S. Dayanik, INFORMS J. Computing 21 (2009) 599-613 (from memory).
 """
 
 import itertools
