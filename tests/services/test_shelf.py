@@ -257,10 +257,21 @@ def test_a_circuit_is_kept_with_the_boat_and_feeds_its_heat(store, boat):
     assert narrow.full.flow_l_min < wide.full.flow_l_min
     assert narrow.motor_l_min[0] == 0
     assert narrow.motor_l_min == sorted(narrow.motor_l_min)
-    assert {c.key for c in wide.cases} == {"now", "cap", "weed", "kink", "warm", "controller_first", "two_lines"}
+    assert {c.key for c in wide.cases} == {
+        "now",
+        "cap",
+        "weed",
+        "kink",
+        "warm",
+        "controller_first",
+        "two_lines",
+        "no_water",
+    }
     now = next(c for c in wide.cases if c.key == "now")
     cap = next(c for c in wide.cases if c.key == "cap")
     assert cap.motor_c > now.motor_c
+    dry = next(c for c in wide.cases if c.key == "no_water")
+    assert dry.motor_c == pytest.approx(cap.motor_c, abs=1.0)
     assert "come in" in cap.seen
     assert wide.jacket_w_k > 0
     plain, fed = plan.heat(document, DUTY, USUAL, None), plan.heat(document, DUTY, USUAL, None, thin)

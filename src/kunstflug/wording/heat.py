@@ -142,6 +142,9 @@ def case(c: Case, t: Tongue) -> str:
         CaseKey.MOTOR_FIRST: "Motor first",
         CaseKey.TWO_LINES: "A line for each",
         CaseKey.ONE_LINE: "One line for both",
+        CaseKey.BY_JET: "Water from the jet's own pressure",
+        CaseKey.NO_WATER: "No cooling water",
+        CaseKey.USUAL: "A line from the rudder",
     }
     return words[c.key]
 

@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from tests import samples
 
 from kunstflug.core.cooling import solve as solving
-from kunstflug.core.cooling.circuit import Circuit, Intake, Line, Piece, PieceKind, usual_circuit
-from kunstflug.core.cooling.solve import BEND_K, solve
+from kunstflug.core.cooling.circuit import Circuit, Intake, Line, Piece, PieceKind, check, no_water, usual_circuit
+from kunstflug.core.cooling.solve import BEND_K, pickup_pressure_pa, solve
 from kunstflug.core.cooling.stream import Seen, stream
 from kunstflug.core.cooling.table import cooling_table, jacket_w_k
 from kunstflug.core.cooling.whatif import cases, one_line, swap_order, two_lines
@@ -180,6 +180,28 @@ def test_cases_hurt_as_they_should():
     assert flows["controller_first"] == pytest.approx(flows["now"], rel=1e-9)
     hot = next(k for k in cases(usual_circuit(), 18.0) if k.key == "warm")
     assert hot.water_c == 28
+
+
+def test_without_water_nothing_flows_and_the_usual_line_is_offered():
+    none = next(k.circuit for k in cases(usual_circuit(), 18.0) if k.key == "no_water")
+    check(none)
+    table = cooling_table(none, 20.0, 18.0, wash_mps=6.0)
+    assert set(table.motor_kg_s) == set(table.controller_kg_s) == {0.0}
+    assert [k.key for k in cases(none, 18.0)] == ["now", "usual"]
+    back = cases(none, 18.0)[1].circuit
+    assert solve(back, 15.0).flow_of(PieceKind.MOTOR) == solve(usual_circuit(), 15.0).flow_of(PieceKind.MOTOR)
+
+
+def test_a_jet_takes_its_water_from_its_own_pressure_at_rest_too():
+    """Nine tenths of the dynamic pressure of the water that it drives, boat at rest or not."""
+    keys = [k.key for k in cases(usual_circuit(), 18.0)]
+    assert "by_jet" not in keys
+    by_jet = next(k.circuit for k in cases(usual_circuit(), 18.0, jet=True) if k.key == "by_jet")
+    pickup = by_jet.lines[0].pieces[0]
+    assert pickup_pressure_pa(pickup, 0.0, 12.0, 998.0) == pytest.approx(0.9 * 998.0 * 12.0**2 / 2)
+    assert solve(by_jet, 0.0, wash_mps=12.0).flow_of(PieceKind.MOTOR) > 0
+    assert "by_jet" not in [k.key for k in cases(by_jet, 18.0, jet=True)]
+    assert [k.key for k in cases(no_water(), 18.0, jet=True)] == ["now", "by_jet"]
 
 
 def test_order_decides_who_gets_warm_water():

@@ -167,5 +167,5 @@ def test_recovery_can_be_set(kind):
     a, b = (pickup_pressure_pa(p, 12.0, 20.0, 998.2) for p in (usual, half))
     assert b == pytest.approx(a / 2)
     # the wash is the water behind the propeller, the others the boat's speed
-    v = 20.0 if kind is Intake.WASH else 12.0
+    v = 20.0 if kind in (Intake.WASH, Intake.JET) else 12.0
     assert a == pytest.approx(RECOVERY[kind] * 0.5 * 998.2 * v**2)

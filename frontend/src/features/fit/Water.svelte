@@ -24,6 +24,7 @@
   /** The water from the pickup to where the driver sees it: drawn by hand, solved over speed, and what goes wrong. */
   let { document, boatId }: { document: SetupDocument; boatId: number } = $props();
 
+  const USABLE = ['controller_first', 'motor_first', 'two_lines', 'one_line', 'by_jet', 'no_water', 'usual'];
   const water = new WaterState();
   let at = $state<circuits.Path>([]);
   // Another boat brings its own circuit; another draft only its heat.
@@ -105,6 +106,7 @@
                 <option value="rudder">in the rudder</option>
                 <option value="bottom">through the bottom</option>
                 <option value="wash">in the propeller's wash</option>
+                <option value="jet">in the jet's own pressure</option>
               </Select></Label
             >
           {/if}
@@ -194,7 +196,7 @@
                 >
                 <TableBodyCell class="text-[0.84rem]">{one.seen}</TableBodyCell>
                 <TableBodyCell
-                  >{#if ['controller_first', 'motor_first', 'two_lines', 'one_line'].includes(one.key)}<Button
+                  >{#if USABLE.includes(one.key)}<Button
                       onclick={() => draw(one.circuit)}
                       class={link}>Use this circuit<span class="visually-hidden">: {one.title}</span></Button
                     >{/if}</TableBodyCell

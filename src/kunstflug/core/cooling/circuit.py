@@ -30,9 +30,10 @@ class Intake(StrEnum):
     RUDDER = "rudder"
     BOTTOM = "bottom"
     WASH = "wash"
+    JET = "jet"  # in a water-jet's own pressure, ahead of its nozzle
 
 
-RECOVERY: Final = {Intake.RUDDER: 0.80, Intake.BOTTOM: 0.65, Intake.WASH: 0.45}
+RECOVERY: Final = {Intake.RUDDER: 0.80, Intake.BOTTOM: 0.65, Intake.WASH: 0.45, Intake.JET: 0.90}
 """Part of the dynamic pressure that is had (common practice, no source)."""
 LOSS_K: Final = {
     PieceKind.PICKUP: 0.5,  # sharp entry (handbook value, from memory)
@@ -158,9 +159,17 @@ def _checked(row: tuple[Piece, ...], where: str) -> int:
 
 def usual_circuit() -> Circuit:
     """One line, motor first, 4 mm throughout: where nobody drew one."""
+    return _row(Piece(kind=PieceKind.PICKUP), PieceKind.MOTOR, PieceKind.CONTROLLER)
+
+
+def no_water() -> Circuit:
+    """A pickup that is shut and no block behind it: the boat is cooled by air alone."""
+    return _row(Piece(kind=PieceKind.PICKUP, open_part=0.0))
+
+
+def _row(pickup: Piece, *blocks: PieceKind) -> Circuit:
     hose = Piece(kind=PieceKind.HOSE, length_m=0.25, bends=1)
-    kinds = (PieceKind.PICKUP, PieceKind.MOTOR, PieceKind.CONTROLLER, PieceKind.OUTLET)
-    pieces: list[Piece] = []
-    for kind in kinds:
+    pieces = [pickup, hose]
+    for kind in (*blocks, PieceKind.OUTLET):
         pieces += [Piece(kind=kind), hose]
     return Circuit(lines=(Line(pieces=tuple(pieces[:-1])),))

@@ -1,7 +1,7 @@
 """A water circuit solved for its flow, pressure and temperature at every place.
 
-Pressure at a pickup is ram pressure or the propeller's wash; each piece takes friction (Darcy and Weisbach with
-Churchill's factor [churchill1977]) and minor losses; nothing is left in the open air.
+Pressure at a pickup is ram pressure, the propeller's wash or a water-jet's own; each piece takes friction (Darcy and
+Weisbach with Churchill's factor [churchill1977]) and minor losses; nothing is left in the open air.
 """
 
 import math
@@ -113,7 +113,7 @@ def _parallel_drop(split: Piece, flow: float, water: _Water) -> float:
 def pickup_pressure_pa(piece: Piece, speed_mps: float, wash_mps: float, density: float) -> float:
     """Pressure at a pickup at a speed [Pa]."""
     recovery = RECOVERY[piece.source] if piece.recovery is None else piece.recovery
-    return ram_pressure_pa(wash_mps if piece.source is Intake.WASH else speed_mps, density, recovery)
+    return ram_pressure_pa(wash_mps if piece.source in (Intake.WASH, Intake.JET) else speed_mps, density, recovery)
 
 
 def solve(

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
-from kunstflug.core.cooling.circuit import Circuit, Line, Piece, PieceKind
+from kunstflug.core.cooling.circuit import Circuit, Intake, Line, Piece, PieceKind, no_water, usual_circuit
 
 WARM_POND_C: Final = 28.0
 WEED_OPEN: Final = 0.12  # an eighth of the opening: about half of the flow (common practice, no source)
@@ -24,6 +24,9 @@ class CaseKey(StrEnum):
     MOTOR_FIRST = "motor_first"
     TWO_LINES = "two_lines"
     ONE_LINE = "one_line"
+    BY_JET = "by_jet"
+    NO_WATER = "no_water"
+    USUAL = "usual"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,22 +38,35 @@ class Case:
     water_c: float
 
 
-def _first(circuit: Circuit, kind: PieceKind, **changes: float) -> Circuit:
+def _first(circuit: Circuit, kind: PieceKind, **changes: float | Intake) -> Circuit:
     """The circuit with one change on the first piece of a kind in each line."""
     lines = []
     for line in circuit.lines:
         pieces, done = [], False
         for piece in line.pieces:
             if piece.kind is kind and not piece.branches and not done:
-                piece = dataclasses.replace(piece, **changes)  # type: ignore[arg-type]  # numbers of the piece
+                piece = dataclasses.replace(piece, **changes)  # type: ignore[arg-type]  # fields of the piece
                 done = True
             pieces.append(piece)
         lines.append(Line(pieces=tuple(pieces)))
     return Circuit(lines=tuple(lines))
 
 
-def cases(circuit: Circuit, water_c: float) -> tuple[Case, ...]:
-    """What goes wrong at the pond, and what might be done instead."""
+def cases(circuit: Circuit, water_c: float, *, jet: bool = False) -> tuple[Case, ...]:
+    """What goes wrong at the pond, and what might be done instead.
+
+    Parameters
+    ----------
+    jet : whether the boat has a water-jet, from which its cooling water can be taken.
+    """
+    if not _blocks(circuit):
+        line = _first(usual_circuit(), PieceKind.PICKUP, source=Intake.JET if jet else Intake.RUDDER)
+        dry = Case(key=CaseKey.NOW, circuit=circuit, water_c=water_c)
+        return (dry, Case(key=CaseKey.BY_JET if jet else CaseKey.USUAL, circuit=line, water_c=water_c))
+    return (*_with_water(circuit, water_c, jet=jet), Case(key=CaseKey.NO_WATER, circuit=no_water(), water_c=water_c))
+
+
+def _with_water(circuit: Circuit, water_c: float, *, jet: bool) -> tuple[Case, ...]:
     found = [
         (CaseKey.NOW, circuit, water_c),
         (CaseKey.CAP, _first(circuit, PieceKind.PICKUP, open_part=0.0), water_c),
@@ -66,6 +82,9 @@ def cases(circuit: Circuit, water_c: float) -> tuple[Case, ...]:
         found.append((CaseKey.TWO_LINES, two, water_c))
     if one is not None:
         found.append((CaseKey.ONE_LINE, one, water_c))
+    sources = {line.pieces[0].source for line in circuit.lines}
+    if jet and sources != {Intake.JET}:
+        found.append((CaseKey.BY_JET, _first(circuit, PieceKind.PICKUP, source=Intake.JET), water_c))
     return tuple(Case(key=key, circuit=changed, water_c=celsius) for key, changed, celsius in found)
 
 

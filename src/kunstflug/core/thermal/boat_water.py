@@ -15,6 +15,7 @@ from kunstflug.core.cooling.whatif import Case, cases
 from kunstflug.core.drive.point import OperatingPoint
 from kunstflug.core.laws.pipes import wash_speed_mps
 from kunstflug.core.laws.water import water_density_kg_m3
+from kunstflug.core.parts.hull import Drive
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty
@@ -97,7 +98,7 @@ def boat_water(setup: Setup, circuit: Circuit, duty: Duty, point: OperatingPoint
     InvalidValue : what is drawn is no circuit.
     """
     top, gain, water_c = top_speed_mps(point), wash_gain_mps(setup, point), setup.conditions.water_c.value
-    heat = _block_heat_w(point)
+    heat, jet = _block_heat_w(point), setup.hull.drive is Drive.JET
     at_full = solve(circuit, top, water_c, top + gain, heat)
     walking = solve(circuit, WALKING_MPS, water_c, WALKING_MPS + WALKING_WASH * gain)
     speeds = np.linspace(0.0, top, SPEEDS)
@@ -111,7 +112,7 @@ def boat_water(setup: Setup, circuit: Circuit, duty: Duty, point: OperatingPoint
         motor_m3_s=np.array([s.flow_of(PieceKind.MOTOR) for s in over]),
         controller_m3_s=np.array([s.flow_of(PieceKind.CONTROLLER) for s in over]),
         jacket_w_k=_jacket_w_k(setup, at_full),
-        cases=tuple(_case(setup, c, duty, top, gain, heat) for c in cases(circuit, water_c)),
+        cases=tuple(_case(setup, c, duty, top, gain, heat) for c in cases(circuit, water_c, jet=jet)),
     )
 
 
