@@ -9,7 +9,7 @@ from tests.core.live.days import BOATS, BROKEN, judged, the_day
 
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.laws.cell import cell_ocv_v
-from kunstflug.core.live.heat import Given, LiveHeat, PackOhm
+from kunstflug.core.live.heat import CASE, CONTROLLER, Given, LiveHeat, PackOhm
 from kunstflug.core.live.sensors import Fault as Broken
 from kunstflug.core.live.watch import Advice, Because, Sample, Watch
 from kunstflug.core.quantity.value import Value
@@ -282,3 +282,18 @@ def test_a_pack_that_lost_a_third_is_found_out_by_its_voltage_and_a_good_one_is_
         left = max(capacity * 0.8 * 0.9 - used, 0.0)
         assert used > 0.35 * capacity
         assert watch.state().left_ah == pytest.approx(left, abs=0.08 * 5.0), capacity
+
+
+@pytest.mark.parametrize(("warms", "believed"), [(0.6, True), (0.05, False)])
+def test_two_sensors_that_agree_are_believed_against_the_model(warms, believed):
+    """Both cooler than any drive and warming with the boat: the model is wrong. Both in the open air: they fell off."""
+    heat, doubted = LiveHeat(samples.setup()), set()
+    rest = float(heat.t[0, CASE])
+    for second in range(240):
+        heat.step(Given(speed_mps=0.5, motor_a=160.0, bus_a=80.0, throttle=0.5, rpm=12000.0, ocv_v=16.0), 1.0)
+        least = [float(heat._alone[:, node].min()) for node in (CASE, CONTROLLER)]
+        heat.read(float(second), *(rest + warms * (celsius - rest) for celsius in least))
+        doubted |= heat.deaf
+    assert min(least) > rest + 30.0  # else there is nothing to be cooler than
+    assert (heat.deaf == set()) is believed
+    assert heat.measured >= {CASE, CONTROLLER} if believed else doubted == {CASE, CONTROLLER}

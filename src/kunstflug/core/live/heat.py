@@ -179,6 +179,10 @@ class LiveHeat:
             self.t[:, node] = self._alone[:, node]
             self.measured.discard(node)
             self.deaf.add(node)
+        if all(one.cool for one in self.sensors.values()):
+            for one in self.sensors.values():
+                one.second()
+            self.deaf = {other for other in self.deaf if not self.sensors[other].believed}
         return found
 
     def ahead(self, before: Sequence[tuple[Given, float]], legs: Sequence[tuple[Given, float]]) -> Array:

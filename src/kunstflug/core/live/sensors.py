@@ -22,6 +22,7 @@ STUCK_K: Final = 0.25  # it does not move by more
 MOVES_K: Final = 4.0  # where every drive would have moved by that
 COOLER_K: Final = 8.0  # than the coolest drive, for so long
 COOLER_S: Final = 4.0
+WARMED: Final = 0.4  # of the coolest drive's rise: so much, and a cool sensor sits on something that warms
 UNLIKE_K, LIKE_K = 10.0, 3.0  # off every drive in its own unit, and in the other
 FIRST_S: Final = 15.0
 ENOUGH: Final = 15  # readings
@@ -46,21 +47,35 @@ class Sensor:
     ----------
     coldest_c : of water and air [degC].
     fault : what is wrong with it; with the other unit it is put right and believed, else it is set aside.
+    seconded : whether another says the same against the model: two that agree are believed.
     """
 
     coldest_c: float
     fault: Fault | None = None
+    seconded: bool = False
     _kept: deque[tuple[float, float, Array]] = field(default_factory=deque)
     _first: list[tuple[float, float]] = field(default_factory=list)
     _began: float | None = None
     _last: tuple[float, float] | None = None
     _cool_since: float | None = None
     _odd: int = 0
+    _warms: bool = False
 
     @property
     def believed(self) -> bool:
         """Whether what it says counts."""
         return self.fault in (None, Fault.OTHER_UNIT)
+
+    @property
+    def cool(self) -> bool:
+        """Whether it says that its place is cooler than any drive, and warms with it."""
+        return self._warms and (self.fault is Fault.TOO_COLD or self._cool_since is not None)
+
+    def second(self) -> None:
+        """Another sensor says the same of its own place: the model is wrong, not they."""
+        self.seconded = True
+        if self.fault is Fault.TOO_COLD:
+            self.fault = None
 
     def read(self, time_s: float, celsius: float, drives_c: Array) -> float | None:
         """What is to be believed of a reading [degC]; None for nothing.
@@ -126,7 +141,9 @@ class Sensor:
         return bool(np.min(over.max(axis=0) - over.min(axis=0)) > MOVES_K)
 
     def _is_too_cold(self, time_s: float, celsius: float, drives_c: Array) -> bool:
-        if celsius >= float(drives_c.min()) - COOLER_K:
+        least = float(drives_c.min())
+        self._warms = celsius - self.coldest_c > WARMED * (least - self.coldest_c)
+        if self.seconded or celsius >= least - COOLER_K:
             self._cool_since = None
             return False
         self._cool_since = time_s if self._cool_since is None else self._cool_since
