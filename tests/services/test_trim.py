@@ -198,6 +198,47 @@ def test_from_one_run_on_the_next_setting_is_named(boat):
     assert {c.path for c in told.changes} <= {PACK, "hull.strut_angle", "hull.shaft_depth"}
 
 
+def test_more_knobs_are_turned_than_are_weighed(boat):
+    store, setup = boat
+    ran(store, setup, 1.0, 0)
+    for day, (path, value) in enumerate(
+        (
+            (PACK, q(195, "mm")),
+            ("hull.strut_angle", q(2.5, "deg")),
+            ("hull.shaft_depth", q(1, "mm")),
+            ("hull.fin_angle", q(1.3, "deg")),
+            ("propeller.cup", q(0.4, "mm")),
+        )
+    ):
+        here = setup
+        if path == "propeller.cup":
+            here = changed(store, setup, path, q(0.2, "mm"))
+            ran(store, here, 1.0, day)
+        ran(store, changed(store, here, path, value), 1.01, day)
+    found = trim.trim(store, setup.id, None)
+    assert sum(bool(k.curves) for k in found.knobs) in (3, 4)
+    assert found.next is not None
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_what_is_proposed_lies_in_the_safe_range_of_its_slider(fresh_store, seed):
+    """Two places, one law: random runs and signs on a boat with one knob."""
+    rng = np.random.default_rng(seed)
+    usual = samples.document(placement=AT_START["placement"])
+    setup = boats.new_boat(fresh_store, "One knob", usual)
+    there = [setup, changed(fresh_store, setup, PACK, q(195, "mm")), changed(fresh_store, setup, PACK, q(205, "mm"))]
+    for day in range(6):
+        seen = [["light bow"], ["porpoises"], [], [], []][int(rng.integers(5))]
+        ran(fresh_store, there[int(rng.integers(3))], 1.0 + rng.normal(0, 0.02), day, seen)
+    for one in there:
+        found = trim.trim(fresh_store, one.id, None)
+        knob = next(k for k in found.knobs if k.path == PACK)
+        for change in found.next.changes if found.next.advice == "try" else ():
+            metres = change.value.value / 1000
+            if abs(metres - knob.value) <= 2.01 * knob.step:
+                assert knob.safe[0] - 1e-9 <= metres <= knob.safe[1] + 1e-9
+
+
 def test_how_well_the_racer_repeats_is_learnt(boat):
     store, setup = boat
     rng = np.random.default_rng(5)

@@ -170,6 +170,7 @@ class Curves:
     def _knob(self, knob: TrimKnob) -> KnobOut:
         spec = spec_at(knob.path)
         kind, _, key = knob.path.partition(".")
+        drawn = knob in self.turned and self._turned(knob, self.ran)
         return KnobOut(
             path=knob.path,
             label=FIELDS[kind][key].label,
@@ -183,7 +184,7 @@ class Curves:
             begin=centre_of_mass(setup_of(self.document)).value if kind == "placement" else knob.begin,
             measured_by=MEASURED_BY[knob.path],
             bound_to=BOUND_TO.get(knob.path, ""),
-            curves=[self._drawn(knob, one) for one in self.series.values()] if self._turned(knob, self.ran) else [],
+            curves=[self._drawn(knob, one) for one in self.series.values()] if drawn else [],
         )
 
     def _safe(self, knob: TrimKnob) -> list[float] | None:
@@ -194,9 +195,9 @@ class Curves:
         chance = self._chances(knob)
         ends = []
         for way in (-1, 1):
-            reach = SAFE_STEPS
-            while reach and chance[SAFE_STEPS + way * reach] > max(RISK, chance[SAFE_STEPS]):
-                reach -= 1
+            reach = 0
+            while reach < SAFE_STEPS and chance[SAFE_STEPS + way * (reach + 1)] <= max(RISK, chance[SAFE_STEPS]):
+                reach += 1
             ends.append(min(max(here + way * reach * knob.step, spec.low), spec.high))
         return [round(end, 6) for end in ends]
 
