@@ -23,7 +23,7 @@ from kunstflug.core.thermal.nodes import Node
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.pond.world import World
 from kunstflug.services.changes import change_document
-from kunstflug.services.next_change import Bench, Tried
+from kunstflug.services.tried_changes import Bench, Tried
 from tests.core.drive.test_population import random_boat
 from tests.pond.advice_world import Straight
 from tests.pond.other_worlds import Sealed, Second

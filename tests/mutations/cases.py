@@ -98,7 +98,7 @@ MUTATIONS: Final = (
               ("FULL_CELL_V: Final", "4.2", "3.2"), ("LOUDER_DB: Final", "0.5", "50.0")),
     Mutation("services/search.py", "setup.controller.max_cells or pack.MOST_SERIES_CELLS)",
              "pack.MOST_SERIES_CELLS)", "tests/services/test_walls.py"),
-    Mutation("services/next_change.py", "return bool(self.broken), *place", "return False, *place", "tests/services/test_plan.py"),
+    Mutation("services/tried_changes.py", "return bool(self.broken), *place", "return False, *place", "tests/services/test_plan.py"),
     # evidence: instruments, speeds, what is possible
     *_numbers("core/evidence/instruments.py", LEARN, ("DAY: Final", "0.007", "0.07"), ("REPEAT: Final", "0.006", "0.06"),
               ("WIND_PART: Final", "0.2", "0.0"), ("WIND_UNKNOWN: Final", "0.010", "0.0"), ("LIFTED: Final", "0.06", "0.0")),

@@ -8,15 +8,17 @@ from tests import samples
 from tests.benchmarks.advice import DUTY, documents, read
 from tests.samples import q
 
+from kunstflug.core.choose.outings import MOST_PASSES
 from kunstflug.core.choose.steps import Intent
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.drive.verdict import Verdict
+from kunstflug.core.learning.attribution import passes_needed
 from kunstflug.core.quantity.progress import unheard
 from kunstflug.core.thermal.heat_forecast import heat_forecast
 from kunstflug.documents.setup import setup_of
-from kunstflug.services import boats, match, next_change, run, search
+from kunstflug.services import boats, knowledge, match, next_change, run, search
 from kunstflug.services.changes import Change, change_document
-from kunstflug.services.next_change import Bench
+from kunstflug.services.tried_changes import Bench
 
 
 def test_what_must_hold_of_every_list_holds_on_random_boats():
@@ -52,12 +54,19 @@ def test_a_hot_reading_of_the_newest_run_asks_for_cooler_first(fresh_store):
         return next_change.next_steps(fresh_store, document, DUTY, USUAL, None, boat_id=boat.boat_id)
 
     assert wanted().wanted is Intent.FASTER
+    assert wanted().outings[Intent.FASTER][0].do == ""  # it never ran as it is
     made = run.type_run(fresh_store, boat.id)
     run.set_notes(fresh_store, made.id, {}, "", [], [("motor front", q(80, "degC"), 0.5)], made.tag)
     hot = wanted()
     assert hot.wanted is Intent.WITHIN
     assert "motor case above its ceiling" in hot.said[Intent.WITHIN]
     assert hot.steps[0].case_gain_c < 0
+    (first, *_) = hot.outings[Intent.WITHIN]
+    assert first.do == f"{hot.steps[0].label} {hot.steps[0].text}"
+    same = knowledge.repeats(fresh_store, boat.boat_id)
+    part = hot.steps[0].gain_mps / (hot.steps[0].speed_mps - hot.steps[0].gain_mps)
+    passes = passes_needed(abs(part), same)
+    assert f"{passes} passes before" in first.teaches or passes > MOST_PASSES or hot.steps[0].then
 
 
 @pytest.mark.parametrize("risk", [0.02, 0.1, 0.4])

@@ -20,8 +20,8 @@ from kunstflug.core.thermal.duty import lap_race_duty, passes_duty
 from kunstflug.documents.setup import setup_of
 from kunstflug.services import boats, match, next_change, plan, shelf, wish
 from kunstflug.services.changes import Change, change_document
-from kunstflug.services.next_change import Bench
 from kunstflug.services.rows import tag_of
+from kunstflug.services.tried_changes import Bench
 
 DUTY = passes_duty(4, 6, 25)
 
@@ -58,6 +58,13 @@ def test_next_steps_are_ranked_and_each_is_one_change(store):
     for intent in Intent:
         assert sorted(s.place[intent] for s in steps) == list(range(len(steps)))
         assert found.said[intent]
+        # the boat as it is, then one thing after the other, each a change of the list and of a part of its own
+        plan_of = found.outings[intent]
+        assert plan_of[0].do == ""
+        assert 1 <= len(plan_of) <= 3
+        named = {f"{s.label} {s.text}": s.path.partition(".")[0] for s in steps}
+        parts = [named[one.do] for one in plan_of[1:]]
+        assert len(set(parts)) == len(parts)
     # those that hold and are faster stand first where that is wanted, the fastest for what it costs to make first
     faster = sorted(steps, key=lambda s: s.place[Intent.FASTER])
     good = [s.verdict is Verdict.HOLDS and s.gain_mps > 0 for s in faster]

@@ -56,6 +56,13 @@ class StepOut(NamedChangeOut):
     breaks: str = Field(description="what the boat's class does not allow of it; empty where it does")
 
 
+class OutingOut(Out):
+    """One of the next outings."""
+
+    do: str = Field(description="the change that is made before it; empty to run the boat as it is")
+    teaches: str
+
+
 class NextChangesOut(Out):
     """Every change from here."""
 
@@ -63,6 +70,7 @@ class NextChangesOut(Out):
     chance: float = Field(description="chance that any limit is passed now")
     said: dict[Intent, str] = Field(description="what is to be said above the rows of each")
     steps: list[StepOut] = Field(description="in the order of what is wanted")
+    outings: dict[Intent, list[OutingOut]] = Field(description="by what is wanted: up to three, one after the other")
 
 
 class MapOut(Out):

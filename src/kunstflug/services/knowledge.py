@@ -224,6 +224,18 @@ def _tries(runs: Sequence[JudgedRun], seen: Sequence[Seen], setups: dict[int, in
     return found
 
 
+def repeats(store: Store, boat_id: int | None) -> Repeatability:
+    """How well the racer's passes of a boat repeat, as its changes are judged by; what is usual without runs."""
+    if boat_id is None:
+        return repeatability(())
+    with store.transaction() as session:
+        boat = owned(session, Boat, boat_id, racer_of(session))
+        setups = {run.id: run.setup_id for run in session.scalars(select(RunRow).where(RunRow.boat_id == boat.id))}
+    _, seen = learned_of(store)
+    mine = [run for key, run in judgements(store).items() if key in setups]
+    return repeatability(_groups(mine, seen, setups))
+
+
 def _groups(runs: Sequence[JudgedRun], seen: Sequence[Seen], setups: dict[int, int]) -> list[list[Try]]:
     return list(_tries(runs, seen, setups).values())
 

@@ -1,193 +1,32 @@
-"""The next change: every size up or down, every part on the shelf, and pairs that belong together, ranked by intent."""
-
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
-from itertools import combinations, product
-from typing import Final
+"""The next changes as they are shown: ranked by intent, with what comes first unasked and the plan of three outings."""
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from kunstflug.core.choose.class_rules import Breach, Raced, broken, new_in
-from kunstflug.core.choose.steps import (
-    REACH,
-    Intent,
-    Trial,
-    advice,
-    belong_together,
-    effect,
-    effort,
-    noticed,
-    place,
-    single_steps,
-    steps_back,
-    trial,
-    wanted_first,
-)
-from kunstflug.core.cooling.table import CoolingTable
+from kunstflug.core.choose.class_rules import Raced
+from kunstflug.core.choose.steps import Intent, Trial, advice, effect, wanted_first
 from kunstflug.core.drive.schools import Schools
 from kunstflug.core.evidence.readings import What
-from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
-from kunstflug.core.quantity.value import Source, Value
-from kunstflug.core.setup.editor import Edit
 from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.duty import Duty
 from kunstflug.core.thermal.heat_forecast import ceilings
 from kunstflug.core.thermal.nodes import Node
-from kunstflug.documents.plan import NamedChangeOut, NextChangesOut, StepOut
-from kunstflug.documents.quantity import Quantity, quantity_of
-from kunstflug.documents.setup import SetupDocument, dimension_of, part_in, setup_of
+from kunstflug.documents.plan import NextChangesOut, StepOut
+from kunstflug.documents.setup import SetupDocument
 from kunstflug.documents.water import CircuitIn
-from kunstflug.services.changes import Change, change_document
+from kunstflug.services.changes import differences
 from kunstflug.services.evidence import PLACES
-from kunstflug.services.parts import ShelfPart, shelf_parts
-from kunstflug.services.plan import breaks, cooling_of
-from kunstflug.services.rows import owned, racer_of
+from kunstflug.services.knowledge import repeats
+from kunstflug.services.outings import outings
+from kunstflug.services.parts import shelf_parts
+from kunstflug.services.plan import breaks
+from kunstflug.services.rows import document_of, owned, racer_of
+from kunstflug.services.tried_changes import Bench, Tried
 from kunstflug.store.database import Store
 from kunstflug.store.tables import Boat, RunRow, SetupRow
 from kunstflug.wording import METRIC, Tongue, say
 from kunstflug.wording.choose import place_word
-from kunstflug.wording.fields import KINDS, named
-from kunstflug.wording.tongue import SYMBOLS, trimmed
-
-SWAPPED: Final = ("motor", "controller", "propeller", "pack")
-MOST_BACK: Final = 5
-"""Sizes of one number that are tried one after the other until one holds."""
-MOST_PAIRS: Final = 12
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Named:
-    """A change to try, as it is shown."""
-
-    change: Change
-    label: str
-    text: str
-    shelf_id: int | None = None
-
-    def out(self) -> NamedChangeOut:
-        """As it is sent."""
-        return NamedChangeOut(
-            path=self.change.path, value=self.change.value, label=self.label, text=self.text, shelf_id=self.shelf_id
-        )
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Tried:
-    """One change, or two that belong together, with what came of it."""
-
-    changes: tuple[Named, ...]
-    then: Trial
-    broken: tuple[Breach, ...]
-    alone: tuple[str, ...] = ()
-
-    @property
-    def kind(self) -> str:
-        """The part that the first change is of."""
-        return self.changes[0].change.path.partition(".")[0]
-
-    def place(self, now: Trial, intent: Intent, hot: Node | None = None) -> tuple[bool, int, float]:
-        """In the ranking of an intent; what a class forbids stands behind all that it allows."""
-        made = sum(effort(one.change.path) for one in self.changes)
-        return bool(self.broken), *place(now, self.then, intent, made, hot)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Bench:
-    """A boat that changes are tried on."""
-
-    document: SetupDocument
-    setup: Setup
-    known: Knowledge | None
-    duty: Duty
-    schools: Schools
-    water: CoolingTable | None
-    raced: Raced | None
-    now: Trial
-    already: tuple[Breach, ...]
-
-    @classmethod
-    def of(
-        cls,
-        document: SetupDocument,
-        known: Knowledge | None,
-        duty: Duty,
-        schools: Schools,
-        drawn: CircuitIn | None = None,
-        raced: Raced | None = None,
-    ) -> "Bench":
-        """A boat as it is, its own water cooling all that is tried."""
-        setup = setup_of(document, known)
-        water = cooling_of(setup, drawn, REACH)
-        now = trial(setup, duty, schools, water)
-        already = broken(raced, setup, now.sound_w) if raced else ()
-        return cls(
-            document=document, setup=setup, known=known, duty=duty, schools=schools, water=water, raced=raced, now=now,
-            already=already,
-        )  # fmt: skip
-
-    def every(self, there: list[ShelfPart], tongue: Tongue = METRIC) -> list[Tried]:
-        """Every single change, and the pairs that belong together."""
-        singles = self.singles(there)
-        return [*singles, *self.pairs(singles, tongue)]
-
-    def tried(self, *changes: Named) -> Tried | None:
-        """Changes made one after the other; None where that is impossible, forbidden or not noticed."""
-        try:
-            changed = setup_of(change_document(self.document, [one.change for one in changes]).document, self.known)
-            then = trial(changed, self.duty, self.schools, self.water, self.now)
-        except (InvalidValue, InvalidDocument):
-            return None
-        if then.walled or not noticed(self.now, then):
-            return None
-        beyond = new_in(broken(self.raced, changed, then.sound_w), self.already) if self.raced else ()
-        return Tried(changes=changes, then=then, broken=beyond)
-
-    def singles(self, there: list[ShelfPart]) -> list[Tried]:
-        """Every size up or down and every part on the shelf; past a limit also the sizes that lead back, each once."""
-        found: dict[tuple[str, str], Tried | None] = {}
-
-        def once(one: Named) -> Tried | None:
-            if (key := (one.label, one.text)) not in found:
-                found[key] = self.tried(one)
-            return found[key]
-
-        for one in [*_sizes(self.document, single_steps(self.setup)), *_shelf(self.document, there)]:
-            once(one)
-        for sizes in () if self.now.holds else steps_back(self.setup, self.schools):
-            for one in _sizes(self.document, sizes[:MOST_BACK]):
-                if (held := once(one)) is not None and held.then.holds:
-                    break
-        return [one for one in found.values() if one is not None]
-
-    def pairs(self, singles: Sequence[Tried], tongue: Tongue) -> Iterator[Tried]:
-        """Two that belong together, where they serve an intent better than each alone: one cools, one brings.
-
-        The one that cools comes first: on the way from one to the other the boat is within its limits.
-        """
-        now, kinds = self.now, dict.fromkeys(one.kind for one in singles)
-        by_kind = [found for kind in kinds if (found := [s for s in singles if s.kind == kind and not s.broken])]
-        brings = [max(found, key=lambda one: one.then.speed_mps) for found in by_kind]
-        cools = [min(found, key=lambda one: (one.then.over, max(one.then.at_risk))) for found in by_kind]
-        wanted = [(cool, more) for more, cool in product(brings, cools) if more.then.speed_mps > now.speed_mps]
-        if not now.holds:
-            wanted += combinations(cools, 2)
-        both = {
-            frozenset({(one.kind, one.changes[0].text) for one in pair}): pair
-            for pair in wanted
-            if belong_together(*(one.kind for one in pair))
-        }
-        for first, second in list(both.values())[:MOST_PAIRS]:
-            pair = self.tried(*first.changes, *second.changes)
-            if pair is None or pair.then.burns:
-                continue
-            if any(pair.place(now, i) < min(first.place(now, i), second.place(now, i)) for i in Intent):
-                alone = tuple(
-                    f"{one.changes[0].label} {one.changes[0].text}: {say(effect(now, one.then), tongue)}"
-                    for one in (first, second)
-                )
-                yield replace(pair, alone=alone)
 
 
 def next_steps(
@@ -208,7 +47,8 @@ def next_steps(
     """
     bench = Bench.of(document, known, duty, schools, circuit, raced)
     now, every = bench.now, bench.every(shelf_parts(store), tongue)
-    hot = _hot_place(store, boat_id, bench.setup, schools)
+    ran, hot = _last_run(store, boat_id, document, bench.setup, schools)
+    same = repeats(store, boat_id)
     orders = {intent: sorted(every, key=lambda one: one.place(now, intent, hot)) for intent in Intent}
     rows = {intent: {id(one): k for k, one in enumerate(order)} for intent, order in orders.items()}
     wanted = wanted_first(now, was_hot=hot is not None)
@@ -219,6 +59,7 @@ def next_steps(
             intent: say(advice(now, order[0].then if order else None, intent, hot), tongue)
             for intent, order in orders.items()
         },
+        outings={intent: outings(now, order, same, tongue, ran=ran) for intent, order in orders.items()},
         steps=[_out(one, now, {i: rows[i][id(one)] for i in Intent}, tongue) for one in orders[wanted]],
     )
 
@@ -246,20 +87,24 @@ def _out(one: Tried, now: Trial, places: dict[Intent, int], tongue: Tongue) -> S
     )
 
 
-def _hot_place(store: Store, boat_id: int | None, setup: Setup, schools: Schools) -> Node | None:
-    """The place that the newest run of this boat's newest setup read above its ceiling; None where none was."""
+def _last_run(
+    store: Store, boat_id: int | None, document: SetupDocument, setup: Setup, schools: Schools
+) -> tuple[bool, Node | None]:
+    """Whether the boat ran last as it is here, and which place the newest run of its newest setup read too hot."""
     if boat_id is None:
-        return None
+        return False, None
     with store.transaction() as session:
         boat = owned(session, Boat, boat_id, racer_of(session))
         run = _newest_run(session, boat.id)
         if run is None or run.setup_id != _newest_setup(session, boat.id):
-            return None
+            return False, None
+        changed = differences(document_of(run.setup), document)
+        ran = all(one.path.startswith("conditions.") for one in changed)
         read = [(PLACES[r.place], r.celsius) for r in run.readings if r.place in PLACES]
     tops = {c.node: c.holds_c for c in ceilings(schools, setup)}
     over = [(celsius - tops[node], node) for what, celsius in read if (node := _node(what)) in tops]
     worst = max(over, default=(0.0, None))
-    return worst[1] if worst[0] > 0.0 else None
+    return ran, worst[1] if worst[0] > 0.0 else None
 
 
 def _node(what: What) -> Node:
@@ -273,35 +118,3 @@ def _newest_setup(session: Session, boat_id: int) -> int | None:
 def _newest_run(session: Session, boat_id: int) -> RunRow | None:
     of_boat = select(RunRow).where(RunRow.boat_id == boat_id, RunRow.deleted_at.is_(None))
     return session.scalars(of_boat.order_by(RunRow.started_at.desc(), RunRow.id.desc()).limit(1)).first()
-
-
-def _sizes(document: SetupDocument, edits: Sequence[Edit]) -> list[Named]:
-    """Edits of the core as changes of the document, in the unit that was typed."""
-    found = []
-    for edit in edits:
-        label = named(edit.path).label
-        if not isinstance(edit.value, Value):
-            found.append(Named(change=Change(path=edit.path, value=edit.value), label=label, text=f"{edit.value}"))
-            continue
-        kind, _, key = edit.path.partition(".")
-        now: Quantity = getattr(part_in(document, kind), key) if key else document.all_up_mass
-        value = quantity_of(Value(value=edit.value.value, source=Source.TYPED), now.unit, dimension_of(edit.path))
-        number = float(f"{value.value:.4g}")
-        typed = {"value": number, "unit": now.unit, "source": "typed"}
-        text = f"{trimmed(number)} {SYMBOLS.get(now.unit, now.unit)}".strip()
-        found.append(Named(change=Change(path=edit.path, value=typed), label=label, text=text))
-    return found
-
-
-def _shelf(document: SetupDocument, there: list[ShelfPart]) -> list[Named]:
-    """Every other part on the shelf, put in."""
-    return [
-        Named(
-            change=Change(path=part.kind, value=part.raw),
-            label=f"{KINDS[part.kind]} from the shelf",
-            text=part.name,
-            shelf_id=part.id,
-        )
-        for part in there
-        if part.kind in SWAPPED and part.usable and not part.is_like(part_in(document, part.kind))
-    ]

@@ -3,7 +3,7 @@
 import math
 from typing import Final
 
-from kunstflug.core.choose import backward, class_rules, steps
+from kunstflug.core.choose import backward, class_rules, outings, steps
 from kunstflug.core.choose.class_rules import RuleKey
 from kunstflug.core.choose.steps import Intent
 from kunstflug.core.drive.limits import LimitKey
@@ -101,6 +101,21 @@ def _advice(f: steps.Advice, t: Tongue) -> str:
 def odds(chance: float) -> str:
     """A chance as racers say it."""
     return f"{round(100 * chance)} in 100"
+
+
+@says(outings.SettlesGuess)
+def _settles(f: outings.SettlesGuess, t: Tongue) -> str:
+    return (
+        f"Read speed and motor temperature: so far {odds(f.chance)} that a limit is passed, and that is from guesses."
+    )
+
+
+@says(outings.ShowsStep)
+def _shows(f: outings.ShowsStep, t: Tongue) -> str:
+    said = f"{t.faster(f.gain_mps)}, {t.warmer(f.warmer_k)}"
+    if f.passes is None:
+        return f"Whether it is {said}: passes of one outing do not show so little speed. Read the temperature."
+    return f"Whether it is {said}: {f.passes} passes before and {f.passes} after in one outing show the speed."
 
 
 @says(steps.StepEffect)

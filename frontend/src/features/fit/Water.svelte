@@ -196,9 +196,8 @@
                 >
                 <TableBodyCell class="text-[0.84rem]">{one.seen}</TableBodyCell>
                 <TableBodyCell
-                  >{#if USABLE.includes(one.key)}<Button
-                      onclick={() => draw(one.circuit)}
-                      class={link}>Use this circuit<span class="visually-hidden">: {one.title}</span></Button
+                  >{#if USABLE.includes(one.key)}<Button onclick={() => draw(one.circuit)} class={link}
+                      >Use this circuit<span class="visually-hidden">: {one.title}</span></Button
                     >{/if}</TableBodyCell
                 >
               </TableBodyRow>

@@ -80,6 +80,14 @@
         >{/if}
       <Checkbox bind:checked={plan.holdingOnly}>Only what holds</Checkbox>
     </div>
+    {#if plan.outings.length}
+      <h3 class="mt-2 mb-1">The next outings</h3>
+      <ol class="m-0 max-w-[60ch] list-decimal ps-5">
+        {#each plan.outings as outing, k (k)}
+          <li class="mb-1"><b>{outing.do || 'As it is'}.</b> {outing.teaches}</li>
+        {/each}
+      </ol>
+    {/if}
     <p class="quiet text-[0.82rem] mt-1">
       <Kbd>[</Kbd> and <Kbd>]</Kbd> step through the list, Enter saves the setup. Change one thing at a time, or you cannot
       tell what helped.

@@ -28,6 +28,7 @@ export class PlanState {
   holdingOnly = $state(false);
   readonly intent = $derived<Intent>(this.chosen ?? this.next?.wanted ?? 'faster');
   readonly said = $derived(this.next?.said[this.intent] ?? '');
+  readonly outings = $derived(this.next?.outings[this.intent] ?? []);
   readonly steps = $derived<Step[]>(
     (this.next?.steps ?? [])
       .filter((step) => !this.holdingOnly || step.verdict === 'holds')

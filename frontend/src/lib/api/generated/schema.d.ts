@@ -2948,7 +2948,7 @@ export interface components {
          * @description What may happen to a circuit.
          * @enum {string}
          */
-        CaseKey: "now" | "cap" | "weed" | "kink" | "warm" | "controller_first" | "motor_first" | "two_lines" | "one_line";
+        CaseKey: "now" | "cap" | "weed" | "kink" | "warm" | "controller_first" | "motor_first" | "two_lines" | "one_line" | "by_jet" | "no_water" | "usual";
         /**
          * CaseOut
          * @description One case of the circuit at full speed, beside the present one.
@@ -4703,7 +4703,7 @@ export interface components {
          * @description Where a pickup stands.
          * @enum {string}
          */
-        Intake: "rudder" | "bottom" | "wash";
+        Intake: "rudder" | "bottom" | "wash" | "jet";
         /**
          * Intent
          * @description What a racer wants of the next change.
@@ -5964,6 +5964,13 @@ export interface components {
              * @description in the order of what is wanted
              */
             steps: components["schemas"]["StepOut"][];
+            /**
+             * Outings
+             * @description by what is wanted: up to three, one after the other
+             */
+            outings: {
+                [key: string]: components["schemas"]["OutingOut"][];
+            };
         };
         /**
          * NextIn
@@ -6156,6 +6163,19 @@ export interface components {
              * @description the screens it stands on; none for a number of the forecast
              */
             marks: string[];
+        };
+        /**
+         * OutingOut
+         * @description One of the next outings.
+         */
+        OutingOut: {
+            /**
+             * Do
+             * @description the change that is made before it; empty to run the boat as it is
+             */
+            do: string;
+            /** Teaches */
+            teaches: string;
         };
         /**
          * OutingView
