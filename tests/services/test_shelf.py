@@ -271,6 +271,7 @@ def test_a_circuit_is_kept_with_the_boat_and_feeds_its_heat(store, boat):
     cap = next(c for c in wide.cases if c.key == "cap")
     assert cap.motor_c > now.motor_c
     dry = next(c for c in wide.cases if c.key == "no_water")
+    assert dry.seen == "cooled by air alone"
     assert dry.motor_c == pytest.approx(cap.motor_c, abs=1.0)
     assert "come in" in cap.seen
     assert wide.jacket_w_k > 0

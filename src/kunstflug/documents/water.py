@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 from kunstflug.core.cooling.circuit import Circuit, Intake, Line, Piece, PieceKind
 from kunstflug.core.cooling.solve import Solved
 from kunstflug.core.cooling.stream import Seen, Stream
-from kunstflug.core.cooling.whatif import CaseKey
+from kunstflug.core.cooling.whatif import CaseKey, cools
 from kunstflug.core.thermal.boat_water import WALKING_MPS, BoatWater, CaseResult
 from kunstflug.documents.base import Out, Strict
 from kunstflug.documents.heat import finite
@@ -175,7 +175,7 @@ def _case(c: CaseResult, tongue: Tongue) -> CaseOut:
         controller_inlet_c=finite(c.solved.inlet_c(PieceKind.CONTROLLER), 1),
         motor_c=round(c.motor_c, 1),
         controller_c=round(c.controller_c, 1),
-        seen=heat.stream(c.stream, tongue),
+        seen=heat.stream(c.stream, tongue) if cools(c.case.circuit) else heat.DRY,
         circuit=circuit_in(c.case.circuit),
     )
 

@@ -59,7 +59,7 @@ def next_steps(
             intent: say(advice(now, order[0].then if order else None, intent, hot), tongue)
             for intent, order in orders.items()
         },
-        outings={intent: outings(now, order, same, tongue, ran=ran) for intent, order in orders.items()},
+        outings={intent: outings(now, order, intent, same, tongue, ran=ran) for intent, order in orders.items()},
         steps=[_out(one, now, {i: rows[i][id(one)] for i in Intent}, tongue) for one in orders[wanted]],
     )
 

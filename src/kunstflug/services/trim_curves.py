@@ -15,7 +15,7 @@ from kunstflug.core.trim.cliff import Sight, cliff_of
 from kunstflug.core.trim.curve import Curve, Points, curve_of, days_of
 from kunstflug.core.trim.knobs import FIRST_TURNED, KNOBS, KNOWN_TO_MODEL, TrimKnob, knob_of
 from kunstflug.core.trim.measures import KINDS, Measure, Read, shown
-from kunstflug.core.trim.next_setting import RISK, SAFE_STEPS, Advice, Knob, Known, Proposal, next_setting
+from kunstflug.core.trim.next_setting import FARTHEST, RISK, SAFE_STEPS, Advice, Knob, Known, Proposal, next_setting
 from kunstflug.core.trim.signs import Behaviour
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.trim import (
@@ -36,8 +36,8 @@ FRIGHTENING: Final = frozenset((
     Behaviour.HOOKS,
 ))  # fmt: skip
 LINE: Final = 25
-BESIDE_STEPS: Final = 3.0
-"""So far past what was run a curve is drawn."""
+BESIDE_STEPS: Final = float(FARTHEST[0])
+"""So far past what was run a curve is drawn: what is proposed lies on it."""
 Z80: Final = 1.2816
 MOST_KNOBS: Final = 4
 MARGIN_DOUBT: Final = 0.15

@@ -112,10 +112,13 @@ def _settles(f: outings.SettlesGuess, t: Tongue) -> str:
 
 @says(outings.ShowsStep)
 def _shows(f: outings.ShowsStep, t: Tongue) -> str:
-    said = f"{t.faster(f.gain_mps)}, {t.warmer(f.warmer_k)}"
+    limits = f"{odds(f.chance_then)} that a limit is passed, {odds(f.chance)} before"
     if f.passes is None:
-        return f"Whether it is {said}: passes of one outing do not show so little speed. Read the temperature."
-    return f"Whether it is {said}: {f.passes} passes before and {f.passes} after in one outing show the speed."
+        return f"About the same speed, {t.warmer(f.warmer_k)} on the motor case; {limits}. Read the temperatures."
+    said = f"{t.faster(f.gain_mps)}, {t.warmer(f.warmer_k)} on the motor case"
+    return (
+        f"Whether it is {said}: {f.passes} passes before and {f.passes} after in one outing show the speed. {limits}."
+    )
 
 
 @says(steps.StepEffect)

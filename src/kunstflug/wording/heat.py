@@ -149,6 +149,9 @@ def case(c: Case, t: Tongue) -> str:
     return words[c.key]
 
 
+DRY: Final = "cooled by air alone"
+
+
 def stream(s: Stream, t: Tongue) -> str:
     """What the driver sees."""
     throw = f"{grouped(s.throw_m * 100)} cm" if t.units == "metric" else f"{grouped(s.throw_m / 0.0254)} in"

@@ -21,7 +21,7 @@
     onrules: () => void;
   } = $props();
   let open = $state('');
-  const percent = (part: number): string => `${Math.round(100 * part)} %`;
+  const percent = (part: number): string => `${Math.round(100 * part)}\u00a0%`;
 </script>
 
 <section>

@@ -59,7 +59,7 @@ def cases(circuit: Circuit, water_c: float, *, jet: bool = False) -> tuple[Case,
     ----------
     jet : whether the boat has a water-jet, from which its cooling water can be taken.
     """
-    if not _blocks(circuit):
+    if not cools(circuit):
         line = _first(usual_circuit(), PieceKind.PICKUP, source=Intake.JET if jet else Intake.RUDDER)
         dry = Case(key=CaseKey.NOW, circuit=circuit, water_c=water_c)
         return (dry, Case(key=CaseKey.BY_JET if jet else CaseKey.USUAL, circuit=line, water_c=water_c))
@@ -91,6 +91,11 @@ def _with_water(circuit: Circuit, water_c: float, *, jet: bool) -> tuple[Case, .
 def _blocks(circuit: Circuit) -> list[PieceKind]:
     kinds = (PieceKind.MOTOR, PieceKind.CONTROLLER)
     return [p.kind for line in circuit.lines for p in line.pieces if p.kind in kinds]
+
+
+def cools(circuit: Circuit) -> bool:
+    """Whether its water goes through any block."""
+    return bool(_blocks(circuit))
 
 
 def swap_order(circuit: Circuit) -> Circuit | None:

@@ -31,6 +31,8 @@ FARTHEST: Final = (5, 3)
 BLIND: Final = (2, 1)
 """The same of knobs whose margin the model does not know (common practice, no source)."""
 WORSE: Final = 0.02
+MOST_WORSE: Final = 0.4
+"""Chance that what is proposed is worse by so much, at most: a racer would not go there (our own choice)."""
 SAFE_STEPS: Final = 2
 """How far an answer to a sign goes at most, and a safe range is shown, in steps (common practice, no source)."""
 TRIED_ALREADY: Final = 1e-6
@@ -151,9 +153,10 @@ def next_setting(known: Known, knobs: Sequence[Knob], last: tuple[Array, bool] |
     free = past <= max(RISK, float(past[0]))
     top = int(np.argmax(np.where(free, mean, -np.inf)))
     left = _still_to_win(known, where, knobs, held=True)
-    worth = _worth(mean[free], covariance[np.ix_(free, free)], curve.repeats)
-    k = int(np.flatnonzero(free)[int(np.argmax(worth))])
     spread = np.sqrt(np.maximum(covariance[0, 0] + np.diag(covariance) - 2.0 * covariance[0], 1e-18))
+    worse = scipy.special.ndtr((-WORSE - mean + mean[0]) / spread)
+    worth = _worth(mean[free], covariance[np.ix_(free, free)], curve.repeats)
+    k = int(np.flatnonzero(free)[int(np.argmax(np.where(worse[free] <= MOST_WORSE, worth, -1.0)))])
     if left <= ENOUGH:
         advice, k = (
             Advice.HELD if _still_to_win(known, where, knobs, held=False) > HELD_BY * ENOUGH else Advice.ENOUGH,
@@ -167,7 +170,7 @@ def next_setting(known: Known, knobs: Sequence[Knob], last: tuple[Array, bool] |
         at=where[k],
         gain=left,
         better=float(scipy.special.ndtr((mean[k] - mean[0]) / spread[k])) if k else 0.5,
-        worse=float(scipy.special.ndtr((-WORSE - mean[k] + mean[0]) / spread[k])) if k else 0.0,
+        worse=float(worse[k]) if k else 0.0,
         past=float(past[k]),
         top=where[top],
     )
