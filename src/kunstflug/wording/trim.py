@@ -225,8 +225,8 @@ def why(found: Proposal, runs: int, repeats: float, unwritten: str) -> str:
     match found.advice:
         case Advice.TRY:
             return (
-                f"By {_runs(runs)} the chance is {_percent(found.better)} that it is faster, {_percent(found.worse)} "
-                f"that it is slower by more than 2 %, and {_percent(found.past)} that it goes past a margin. "
+                f"A run there tells most of where the best setting lies. By {_runs(runs)} the chance is "
+                f"{_percent(found.better)} that it is faster, {_percent(found.worse)} that it is slower by more than 2 %, and {_percent(found.past)} that it goes past a margin. "
                 "Watch for a light bow; make the first pass a slow one."
             )
         case Advice.AGAIN:
