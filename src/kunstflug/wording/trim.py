@@ -226,7 +226,8 @@ def why(found: Proposal, runs: int, repeats: float, unwritten: str) -> str:
         case Advice.TRY:
             return (
                 f"A run there tells most of where the best setting lies. By {_runs(runs)} the chance is "
-                f"{_percent(found.better)} that it is faster, {_percent(found.worse)} that it is slower by more than 2 %, and {_percent(found.past)} that it goes past a margin. "
+                f"{_percent(found.better)} that it is faster, {_percent(found.worse)} that it is slower by more than "
+                f"2 %, and {_percent(found.past)} that it goes past a margin. "
                 "Watch for a light bow; make the first pass a slow one."
             )
         case Advice.AGAIN:
