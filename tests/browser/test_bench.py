@@ -12,6 +12,7 @@ from tests.amount import rarely
 from tests.browser.conftest import look_with_axe, settled
 from tests.core.fit.test_fit import FITTED
 from tests.samples import q
+from tests.services.test_pack_life import printed_ah, typed_runs
 
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.documents.schools import DutyIn
@@ -295,6 +296,21 @@ def test_found_compared_and_buried(page, site):
     expect(dialog.get_by_label("Price")).to_have_value("12.5")  # what is typed stays while something is noted
     dead = shelf.shelf(site.store, "motor", "bench 2500")[0]
     assert dead.state == "dead"
+
+
+def test_a_pack_shows_its_health_by_run(page, site):
+    made = boats.new_boat(site.store, "Fading", samples.document())
+    typed_runs(
+        site.store, made, lambda k: printed_ah(made) * (1.0 - 0.02 * k), count=16, current_a=100.0, voltage_v=13.2
+    )
+    pack = next(part for part in shelf.shelf(site.store, "pack") if "Fading" in part.boats)
+    page.goto("/shelf")
+    page.get_by_label("Find by size or words").fill("fading pack")
+    page.get_by_role("button", name=f"Pack {pack.name}").first.click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_text("of its printed capacity")).to_be_visible()
+    expect(dialog.get_by_role("img", name="Usable capacity by run")).to_be_visible()
+    expect(dialog.get_by_role("img", name="Resistance a cell by run")).to_be_visible()
 
 
 def test_a_new_part_asks_for_what_is_needed_and_csv_goes_round(page, site, tmp_path):

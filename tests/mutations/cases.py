@@ -194,7 +194,7 @@ MUTATIONS: Final = (
     *_numbers("core/day/pond_water.py", "tests/core/day", ("WARMEST_D: Final", "210.0", "30.0"),
               ("WEATHER_K: Final", "1.8", "18.0")),
     *_numbers("core/day/checks.py", DAY, ("COLD_C: Final", "12.0", "-12.0")),
-    *_numbers("services/ready.py", DAY, ("HOT_C: Final", "90.0", "900.0"), ("WEAK_V: Final", "0.08", "8.0"),
+    *_numbers("services/ready.py", DAY, ("HOT_C: Final", "90.0", "900.0"),
               ("LEAST_POND_M: Final", "20.0", "2e4")),
     # trim
     *_numbers("core/trim/next_setting.py", TRIM, ("SAFE_STEPS: Final", "2", "20"), ("WORSE: Final", "0.02", "2.0"),
@@ -219,6 +219,9 @@ MUTATIONS: Final = (
     *_numbers("core/fit/build.py", FIT, ("COUPLER_TORQUE_PART: Final", "0.6", "6.0")),
     *_numbers("core/bench/stopped.py", BENCH, ("CURED: Final", "0.95", "0.5"), ("CURED_ALL_THE_SAME: Final", "0.04", "0.9"),
               ("_OTHERWISE: Final", "0.10", "0.99")),
+    *_numbers("core/bench/pack_life.py", BENCH, ("DOUBLED: Final", "2.0", "4.0"), ("LOST: Final", "0.8", "0.4"),
+              ("WEAK_CELL_V: Final", "0.08", "0.8"), ("SOON: Final", "20", "0"), ("_FREEDOM: Final", "4.0", "4e9")),
+    *_numbers("core/bench/pack_readings.py", BENCH, ("LEAST_DROP: Final", "0.25", "0.05"), ("REST_V: Final", "0.02", "0.2")),
     *_numbers("core/bench/finders.py", BENCH, ("MOST: Final", "3", "1"), ("HELD_C: Final", "120.0", "1200.0")),
     *_numbers("core/cooling/solve.py", WATER, ("BEND_K: Final", "0.4", "40.0")),
     *_numbers("core/cooling/whatif.py", WATER, ("WEED_OPEN: Final", "0.12", "0.99"), ("KINK_OPEN: Final", "0.2", "0.99"),

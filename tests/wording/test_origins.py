@@ -38,7 +38,7 @@ def test_each_is_said_in_whole_short_sentences():
 
 
 def test_what_stands_beside_the_forecast_names_its_screens_and_what_narrows_it_or_how_it_is_known():
-    screens = {"aim", "match", "fit", "launch", "live", "run", "compare", "trim", "ponds"}
+    screens = {"aim", "match", "fit", "launch", "live", "run", "compare", "trim", "ponds", "shelf"}
     assert {mark for one in OTHERS.values() for mark in one.marks} == screens
     for name, one in OTHERS.items():
         assert one.marks, name

@@ -20,7 +20,7 @@ from kunstflug.core.tracks import TrackAnalysis, analyse
 from kunstflug.documents.live import DriveView, SoakOut, SourceIn, soak_out
 from kunstflug.documents.setup import setup_of
 from kunstflug.files.stream import LineReader
-from kunstflug.services import learning
+from kunstflug.services import learning, pack_life
 from kunstflug.services.aims import circuit_of, duty_of, judging_of
 from kunstflug.services.bridges import Reach, check_reach, check_source, name_of, reach_of
 from kunstflug.services.plan import cooling_of
@@ -75,8 +75,10 @@ def begin(store: Store, setup_id: int) -> Following:
         boat = owned(session, Boat, row.boat_id, owner)
         document, drawn = document_of(row), circuit_of(boat)
         schools, duty, boat_id = judging_of(boat), duty_of(boat), boat.id
+        holds = pack_life.capacity_of(session, setup_id)
     setup = setup_of(document, learning.knowledge_of(store, boat_id))
-    return Following(watch=Watch(setup, schools, cooling_of(setup, drawn), duty.pass_s), reader=LineReader())
+    watch = Watch(setup, schools, cooling_of(setup, drawn), duty.pass_s, holds=holds)
+    return Following(watch=watch, reader=LineReader())
 
 
 @retried

@@ -9,6 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session, selectinload
 
+from kunstflug.core.bench.pack_life import WEAK_CELL_V
 from kunstflug.core.day.checks import ASKED, Failure, Item, Phase, checks, skipped
 from kunstflug.core.day.passes import pass_plan
 from kunstflug.core.day.weather import Said, water_word, waves_word, wind_word, worst_word
@@ -42,8 +43,6 @@ from kunstflug.wording.day import CAUTIONS, CHECKS, PHASES, asked, pass_words
 
 HOT_C: Final = 90.0
 """A reading above it is asked about (common practice, no source)."""
-WEAK_V: Final = 0.08
-"""A cell at rest so far below the best one is asked about (common practice, no source)."""
 FAILED: Final = {
     "water inside": Failure.WATER_INSIDE,
     "sank": Failure.WATER_INSIDE,
@@ -188,7 +187,7 @@ def _failures(rows: Sequence[RunRow], day: date) -> frozenset[Failure]:
             found.add(Failure.HOT)
         if typed.stopped is not None:
             found.add(Failure.NO_SIGNAL)
-        if typed.rest_v and max(typed.rest_v) - min(typed.rest_v) > WEAK_V:
+        if typed.rest_v and max(typed.rest_v) - min(typed.rest_v) > WEAK_CELL_V:
             found.add(Failure.WEAK_PACK)
     return frozenset(found)
 

@@ -3,8 +3,8 @@
 from dataclasses import dataclass, field
 from typing import Final
 
-from kunstflug.core.bench import finders
-from kunstflug.wording.say import says
+from kunstflug.core.bench import finders, pack_life
+from kunstflug.wording.say import fixed, says
 from kunstflug.wording.tongue import Tongue, grouped, trimmed
 
 
@@ -223,3 +223,40 @@ def _flat(f: finders.FlatFound, t: Tongue) -> str:
         f"{f.thread}: {t.length(f.width_m)} wide, {t.length(f.depth_m, 3)} deep; {trimmed(f.mass_kg * 1e3, 2)} g off "
         f"one side, {t.force(f.force_n)}"
     )
+
+
+fixed(
+    pack_life.PackUnread,
+    "No run says how this pack is. Note the charge put back and the cells' voltage at rest, or volts and amperes under "
+    "load; a controller log has both.",
+)
+_HEALTH: Final = {
+    pack_life.Health.GOOD: "Good",
+    pack_life.Health.SOON: "Near its end",
+    pack_life.Health.RETIRE: "Retire it",
+    pack_life.Health.UNKNOWN: "Not known",
+}
+
+
+@says(pack_life.PackStands)
+def _stands(f: pack_life.PackStands, t: Tongue) -> str:
+    found = []
+    if f.capacity is not None:
+        found.append(f"holds {round(100 * f.capacity)} % of its printed capacity")
+    if f.resistance is not None:
+        more = round(100.0 * (f.resistance - 1.0))
+        found.append(f"its resistance {f'is {more} % above' if more >= 5 else 'is still'} that of its first runs")
+    said = f"{_HEALTH[f.health]}: {', '.join(found)}"
+    if f.health is pack_life.Health.RETIRE:
+        return f"{said}. Discharge it and hand it in as its maker and your local rules say"
+    if f.left is not None:
+        low, high = f.left
+        said += f"; {f'{low} to {high}' if high > low else low} runs left, four times out of five"
+    if f.capacity is None:
+        said += ". To see how much it holds, note the charge put back and the cells' voltage at rest"
+    return said
+
+
+@says(pack_life.CellWeak)
+def _weak(f: pack_life.CellWeak, t: Tongue) -> str:
+    return f"One cell is weak: at rest the cells stood {round(1000 * f.apart_v)} mV apart"

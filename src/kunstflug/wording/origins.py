@@ -102,12 +102,14 @@ OTHERS: Final[dict[str, Origin]] = {
     "compare.next": Origin(title="Measure next", marks=("compare",), how="How much each measurement would narrow the band of the number that matters now, worked out for each.", sources=("lindley1956",), weak="It trusts the spreads of the instruments."),
     "trim.cause": Origin(title="Likely causes", marks=("trim",), how="Each sign makes some causes likelier; they are weighed together with the boat's own sizes.", sources=("pearl1988",), weak="Rules of thumb: common practice, no source; yours to change.", narrow="One small step, and what the boat did then."),
     "trim.curve": Origin(title="Next setting", marks=("trim",), how="Speed over the knob as the runs show it, smooth between them; the setting where a run teaches most, as far as the margin allows.", sources=("rasmussen2006", "frazier2009"), weak="Few runs, other weather.", narrow="One run at each side of the best setting."),
+    "shelf.pack": Origin(title="Health of a pack", marks=("shelf",), how="Charge put back over the part of the charge used, by the cells at rest; volts lost over amperes at 25 °C; a smooth curve through all runs. Retired below 80 % or at twice the first resistance.", sources=("wahba1990", "ai2020"), weak="The pack's temperature in the run; 80 % and twice are common practice, no source.", narrow="A log with a minute of rest at both ends."),
     "ponds.water": Origin(title="Water through the year", dimension="temperature", marks=("ponds", "launch"), how="A sine through the year, moved by what was read; the week's weather stays open.", sources=("ward1963",), weak="Very shallow or spring-fed ponds.", narrow="A reading in spring and one in summer."),
     "ponds.straight": Origin(title="Longest straight", dimension="distance", marks=("ponds", "launch"), how="The longest line within the shore that keeps off the bank.", weak="A shore drawn by eye.", narrow="Drive once round it: the shore is taken from the track."),
 }  # fmt: skip
 """Numbers beside the forecast's, by screen and name."""
 
 SOURCES: Final[dict[str, str]] = {
+    "wahba1990": "G. Wahba, Spline Models for Observational Data (1990)",
     "drela2007": "M. Drela, First-order DC electric motor model (2007)",
     "oosterveld1975": "M. Oosterveld, P. van Oossanen, Wageningen B-screw series (1975)",
     "savitsky1964": "D. Savitsky, Hydrodynamic design of planing hulls (1964)",

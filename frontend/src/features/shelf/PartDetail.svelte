@@ -16,6 +16,7 @@
   import { day } from '$lib/units/day';
   import { unitLabel, units } from '$lib/units/units.svelte';
 
+  import PackLife from './PackLife.svelte';
   import { DRIVE_KINDS, GONE, STATES, type ShelfState } from './shelf.svelte';
 
   /** One part: its sizes, its state, its life; or a new one of a kind. */
@@ -117,6 +118,7 @@
       {#if part.record.died_of}<span class="stop">Failed: {String(part.record.died_of)}</span>{/if}
     </div>
   {/if}
+  {#if part?.kind === 'pack' && open}<PackLife id={part.id} />{/if}
   <div class="grid grid-cols-[repeat(auto-fill,minmax(13rem,1fr))] gap-x-6 gap-y-0">
     <Entry label="Name" value={name} wide oninput={(text) => (name = text)} />
     {#each own as field (field.key)}

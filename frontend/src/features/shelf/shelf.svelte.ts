@@ -157,7 +157,7 @@ export function sizes(part: Pick<ShelfPart, 'document'>): string {
         const { value, unit } = raw as { value: number; unit: string };
         return `${label} ${value}${unit === '1' ? '' : ` ${unit}`}`;
       }
-      return `${label} ${String(raw)}`;
+      return `${label} ${String(raw).replaceAll('_', ' ')}`;
     })
     .join(' · ');
 }

@@ -155,7 +155,14 @@ class _Pass:
 
 
 class Watch:
-    """Follows a boat by what arrives of it; a pass is planned to be so long [s], and ceilings count of some places."""
+    """Follows a boat by what arrives of it.
+
+    Parameters
+    ----------
+    planned_s : length of a pass.
+    places : whose ceilings count.
+    holds : the pack's capacity over what is printed, as its runs say [1].
+    """
 
     def __init__(
         self,
@@ -164,12 +171,13 @@ class Watch:
         cooling: CoolingTable | None = None,
         planned_s: float = USUAL_PASS_S,
         places: Sequence[Node] = HEAT_NODES,
+        holds: float = 1.0,
     ) -> None:
         self._setup = setup
         self._heat = LiveHeat(setup, cooling)
         self._ceilings: Array = np.array([c.holds_c for c in ceilings(schools, setup)])
         self._point = forecast(setup, 0, explained=False).point
-        self._capacity = self._printed = pack.usable_ah(setup.pack)
+        self._capacity = self._printed = pack.usable_ah(setup.pack) * holds
         self._rest: float | None = None
         self._stands: float | None = None
         self._cells = pack.series_cells(setup.pack)

@@ -4,7 +4,8 @@ from typing import Annotated
 
 from fastapi import File, Query, Response, UploadFile
 
-from kunstflug.services import candidates, shelf, shelf_csv, views
+from kunstflug.documents.pack_life import PackLifeOut
+from kunstflug.services import candidates, pack_life, shelf, shelf_csv, views
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import (
     Id,
@@ -60,6 +61,12 @@ def change_part(
     found = shelf.change_part(store, part_id, body.model_dump(mode="json", exclude_unset=True), if_match)
     set_tag(response, found.tag)
     return found
+
+
+@router.get("/parts/{part_id}/life")
+def get_life(part_id: Id, store: StoreOf, tongue: TongueOf) -> PackLifeOut:
+    """A pack's resistance and capacity over its runs, and whether it is time for another."""
+    return pack_life.life_of(store, part_id, tongue)
 
 
 @router.post("/parts/{part_id}/events", status_code=201)

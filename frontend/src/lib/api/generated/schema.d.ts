@@ -1560,6 +1560,26 @@ export interface paths {
         patch: operations["change_part"];
         trace?: never;
     };
+    "/api/parts/{part_id}/life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Life
+         * @description A pack's resistance and capacity over its runs, and whether it is time for another.
+         */
+        get: operations["get_life"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/events": {
         parameters: {
             query?: never;
@@ -4308,6 +4328,12 @@ export interface components {
          */
         Hardware: "sound" | "damaged";
         /**
+         * Health
+         * @description What is to be done with a pack.
+         * @enum {string}
+         */
+        Health: "unknown" | "good" | "soon" | "retire";
+        /**
          * HealthOut
          * @description Whether the program and its database answer.
          */
@@ -6210,6 +6236,24 @@ export interface components {
          */
         Owner: "hull" | "motor" | "controller" | "pack" | "propeller" | "model";
         /**
+         * PackCourseOut
+         * @description One quantity over the pack's runs, with its 80 % band; in the core's unit.
+         */
+        PackCourseOut: {
+            /** Number */
+            number: number[];
+            /** Value */
+            value: number[];
+            /** Low */
+            low: number[];
+            /** High */
+            high: number[];
+            /** Limit */
+            limit: number;
+            /** Chance */
+            chance: number;
+        };
+        /**
          * PackDocument
          * @description A LiPo pack by what is printed on it; the second ones are of an unlike pack in series with it.
          */
@@ -6272,6 +6316,45 @@ export interface components {
              * @description 5 to 12 000 g
              */
             mass?: components["schemas"]["MassQuantity"] | null;
+        };
+        /**
+         * PackLifeOut
+         * @description A pack's life: what to do with it, in words, and its resistance a cell and usable capacity by run.
+         */
+        PackLifeOut: {
+            health: components["schemas"]["Health"];
+            /** Words */
+            words: string[];
+            /** Runs */
+            runs: components["schemas"]["PackRunOut"][];
+            resistance_ohm: components["schemas"]["PackCourseOut"] | null;
+            capacity_ah: components["schemas"]["PackCourseOut"] | null;
+        };
+        /**
+         * PackReadingOut
+         * @description What one run says of a quantity, with one standard deviation on both sides; in the core's unit.
+         */
+        PackReadingOut: {
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * PackRunOut
+         * @description One run of a pack.
+         */
+        PackRunOut: {
+            /** Run Id */
+            run_id: number;
+            /** Number */
+            number: number;
+            /** At */
+            at: string;
+            resistance_ohm: components["schemas"]["PackReadingOut"] | null;
+            capacity_ah: components["schemas"]["PackReadingOut"] | null;
         };
         /**
          * PackSchool
@@ -12685,6 +12768,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartView"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_life: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackLifeOut"];
                 };
             };
             400: components["responses"]["Problem400"];
