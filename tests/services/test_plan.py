@@ -120,6 +120,40 @@ def test_what_lies_on_the_shelf_comes_before_what_is_bought(store):
     assert taken["diameter"] == pytest.approx(wheel["diameter"])
 
 
+def test_what_a_shop_sells_is_bought_as_it_is_sold_and_has_its_price(fresh_store):
+    wanted = Wish(speed_mps=26.0, locked=frozenset({FreePart.MOTOR, FreePart.PACK}))
+
+    def first():
+        return wish.wish(fresh_store, samples.document(), wanted, DUTY, USUAL, None).answers[0]
+
+    asked = first()
+    assert (asked.price, asked.price_per_mps) == (None, None)  # nobody knows what it costs
+    wheel = {"name": "sold", "diameter": q(asked.diameter_m * 1e3, "mm"), "pitch_ratio": q(asked.pitch_ratio, "1")}
+    part = shelf.add_part(fresh_store, "propeller", wheel)
+    shelf.change_part(fresh_store, part.id, {"state": "for sale", "price": 24.0})
+    assert first().price is None  # the controller's is not known yet
+    rated = {"name": "rated", "continuous_current": q(asked.controller_class_a, "A"), "max_cells": 6}
+    esc = shelf.add_part(fresh_store, "controller", rated)
+    shelf.change_part(fresh_store, esc.id, {"state": "for sale", "price": 96.0})
+    sold = first()
+    piece = {p.kind: p for p in sold.pieces}["propeller"]
+    assert (piece.need, piece.name, piece.price) == (Need.BUY, "sold", 24.0)
+    assert sold.price == pytest.approx(120.0)
+    now = Bench.of(samples.document(), None, DUTY, USUAL).now
+    assert sold.price_per_mps == pytest.approx(120.0 / (sold.speed_mps - now.speed_mps), rel=1e-4)
+    shelf.add_part(fresh_store, "propeller", {**wheel, "name": "mine"})
+    mine = {p.kind: p for p in first().pieces}["propeller"]
+    assert (mine.need, mine.name, mine.price) == (Need.SHELF, "mine", 0.0)
+
+
+def test_what_is_for_sale_is_offered_to_buy(fresh_store):
+    wheel = {"name": "sold", "diameter": q(39, "mm"), "pitch_ratio": q(1.4, "1")}
+    part = shelf.add_part(fresh_store, "propeller", wheel)
+    shelf.change_part(fresh_store, part.id, {"state": "for sale"})
+    steps = next_change.next_steps(fresh_store, samples.document(), DUTY, USUAL, None).steps
+    assert any(step.label == "Propeller to buy" and step.text == "sold" for step in steps)
+
+
 def test_what_holds_and_is_not_dangerous_comes_first_then_the_least_to_buy(store):
     answers = wish.wish(store, samples.document(), Wish(speed_mps=22.0), DUTY, USUAL, None).answers
     order = [(bool(a.danger), ORDER.index(a.verdict), sum(p.need is Need.BUY for p in a.pieces)) for a in answers]

@@ -15,7 +15,7 @@ from kunstflug.core.drive.limits import KEYS
 from kunstflug.core.drive.verdict import ORDER, Verdict
 from kunstflug.core.laws.sound import level_db
 from kunstflug.core.quantity.value import Z80, Array
-from kunstflug.documents.base import LongAnswer, Out
+from kunstflug.documents.base import LongAnswer, Out, sure
 from kunstflug.documents.quantity import Quantity
 from kunstflug.wording import Tongue, limits, say
 from kunstflug.wording.choose import place_word
@@ -116,8 +116,9 @@ class PieceOut(Out):
 
     kind: str
     need: Need
-    name: str = Field(description="of the part on the shelf, else empty")
+    name: str = Field(description="of the part on the shelf or for sale, else empty")
     shelf_id: int | None
+    price: float | None = Field(description="what is to be paid for it; null where nobody knows")
 
 
 class AnswerOut(Out):
@@ -150,6 +151,8 @@ class AnswerOut(Out):
     chance: float = Field(description="chance that any limit or ceiling is passed")
     danger: str = Field(description="a danger for which it has to be stopped; empty for none")
     breaks: str = Field(description="what the boat's class does not allow of it; empty where it does")
+    price: float | None = Field(description="of all that is to be bought; null where a price is not known")
+    price_per_mps: float | None = Field(description="the price over the speed that it brings; null where that is none")
 
 
 class NoiseOut(Out):
@@ -178,16 +181,26 @@ class BackwardOut(Out):
 
 
 MOST_ANSWERS = 6
+LEAST_GAIN_MPS = 0.3
+"""Less than a kilometre an hour is not paid for."""
 
 
-APART = {"tightest", "changed", "pieces", "breaks", "changes", "danger", "chance"}
+APART = {"tightest", "changed", "pieces", "breaks", "changes", "danger", "chance", "price", "price_per_mps"}
 
 
 def _answer(
-    found: Answer, pieces: list[PieceOut], breaks: str, changes: list[ChangeOut], danger: str, chance: float
+    found: Answer,
+    pieces: list[PieceOut],
+    breaks: str,
+    changes: list[ChangeOut],
+    danger: str,
+    chance: float,
+    gain_mps: float,
 ) -> AnswerOut:
     fields = {name: getattr(found, name) for name in AnswerOut.model_fields if name not in APART}
     changed = [part for part in FreePart if part in found.changed]
+    asked = [piece.price for piece in pieces if piece.need is not Need.KEPT]
+    price = None if None in asked else sum(p or 0.0 for p in asked)
     return AnswerOut(
         **fields,
         tightest=place_word(found.tightest),
@@ -197,6 +210,8 @@ def _answer(
         changes=changes,
         danger=danger,
         chance=round(chance, 3),
+        price=price,
+        price_per_mps=sure(price / gain_mps) if price and gain_mps >= LEAST_GAIN_MPS else None,
     )
 
 
@@ -219,7 +234,7 @@ def noise_out(raced: Raced, sound_w: float) -> NoiseOut | None:
 
 def backward_out(
     found: Backward,
-    answers: list[tuple[Answer, list[PieceOut], str, list[ChangeOut], str, float]],
+    answers: list[tuple[Answer, list[PieceOut], str, list[ChangeOut], str, float, float]],
     breaks: str,
     tongue: Tongue,
     noise: NoiseOut | None = None,

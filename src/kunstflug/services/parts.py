@@ -14,8 +14,10 @@ from kunstflug.services.rows import racer_of
 from kunstflug.store.database import Store
 from kunstflug.store.tables import PartRow
 
-STATES: Final = ("new", "in use", "worn", "in repair", "dead", "lost")
-USABLE_STATES: Final = ("new", "in use", "worn")
+FOR_SALE: Final = "for sale"
+"""What a shop sells: it can be put into a boat on the screen, and has to be bought for it."""
+STATES: Final = ("new", "in use", "worn", "in repair", "dead", "lost", FOR_SALE)
+USABLE_STATES: Final = ("new", "in use", "worn", FOR_SALE)
 
 
 def dumped(document: PartDocument) -> dict[str, Any]:
@@ -49,6 +51,11 @@ class ShelfPart:
     def usable(self) -> bool:
         """Whether it can be put into a boat."""
         return self.state in USABLE_STATES
+
+    @property
+    def for_sale(self) -> bool:
+        """Whether it has to be bought first."""
+        return self.state == FOR_SALE
 
     def is_like(self, other: PartDocument) -> bool:
         """Whether it is another part to the letter."""

@@ -201,7 +201,7 @@ def _shelf(document: SetupDocument, there: list[ShelfPart]) -> list[Named]:
     return [
         Named(
             change=Change(path=part.kind, value=part.raw),
-            label=f"{KINDS[part.kind]} from the shelf",
+            label=f"{KINDS[part.kind]} {'to buy' if part.for_sale else 'from the shelf'}",
             text=part.name,
             shelf_id=part.id,
         )

@@ -9,7 +9,7 @@ from kunstflug.core.choose.backward import Answer, OnlyPastLimit, Wish, backward
 from kunstflug.core.choose.class_rules import Breach, Raced, broken, new_in, sound_of
 from kunstflug.core.choose.sold import next_class_a
 from kunstflug.core.choose.steps import REACH, Trial, trial
-from kunstflug.core.choose.stock import Need, Piece, Way, ways
+from kunstflug.core.choose.stock import Need, Offer, Piece, Way, ways
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.dangers import dangers_of
 from kunstflug.core.drive.forecast import forecast
@@ -86,7 +86,10 @@ def wish(
     for part in shelf_parts(store):
         if part.kind in SWAPPED and part.usable:
             there.setdefault(part.kind, []).append(part)
-    cores = {kind: [part_of(kind, one.document) for one in parts] for kind, parts in there.items()}
+    offers = {
+        kind: [Offer(part=part_of(kind, one.document), for_sale=one.for_sale) for one in parts]
+        for kind, parts in there.items()
+    }
     sound_w = sound_of(setup, forecast(setup, 0, schools).point)
     now = broken(raced, setup, sound_w) if raced else ()
     water = cooling_of(setup, circuit, REACH)
@@ -94,7 +97,7 @@ def wish(
         document=document, setup=setup, known=known, duty=duty, schools=schools, water=water, raced=raced, already=now,
         now=trial(setup, duty, schools, water), there=there,
     )  # fmt: skip
-    every = (bench.made(way) for way in ways(setup, found, cores, schools, wanted.locked))
+    every = (bench.made(way) for way in ways(setup, found, offers, schools, wanted.locked))
     made = [one for one in every if one is not None]
     made.sort(key=lambda one: one.place(wanted.speed_mps))
     reached = [one for one in made if one.reaches(wanted.speed_mps)]
@@ -112,6 +115,7 @@ def wish(
             list(one.changes),
             "" if one.danger is None else say(one.danger, tongue),
             one.then.chance,
+            one.then.speed_mps - bench.now.speed_mps,
         )
         for one in reached or made
     ]
@@ -171,7 +175,8 @@ class _Bench:
 
 def _larger(way: Way, tightest: LimitKey | Node) -> Way | None:
     """The answer with the part one size larger that its tightest limit is of; None where that is not bought."""
-    bought, answer = {piece.kind for piece in way.pieces if piece.need is Need.BUY}, way.answer
+    bought = {piece.kind for piece in way.pieces if piece.need is Need.BUY and piece.at is None}
+    answer = way.answer
     if tightest in MOTOR_HEAT and "motor" in bought:
         return replace(way, answer=replace(answer, motor_kg=1.3 * answer.motor_kg))
     if tightest in CONTROLLER_LOAD and "controller" in bought:
@@ -214,11 +219,11 @@ def _changes(document: SetupDocument, setup: Setup, way: Way, there: dict[str, l
     """What makes today's boat the answer: parts of the shelf as they lie, and what is bought as a whole new part."""
     answer, wire = way.answer, False
     for piece in way.pieces:
-        if piece.need is Need.SHELF and piece.at is not None:
+        if piece.at is not None:
             yield ChangeOut(path=piece.kind, value=there[piece.kind][piece.at].raw)
         elif piece.need is Need.BUY:
             yield ChangeOut(path=piece.kind, value=_bought(document, setup, piece.kind, answer))
-            wire = wire or piece.kind in ("controller", "pack")
+        wire = wire or (piece.need is Need.BUY and piece.kind in ("controller", "pack"))
     gauge = setup.wiring.gauge_awg
     if wire and (gauge is None or gauge > answer.wire_awg):
         yield ChangeOut(path="wiring.gauge_awg", value=answer.wire_awg)
@@ -264,6 +269,7 @@ def _typed(value: float, unit: str) -> dict[str, object]:
 
 def _piece(piece: Piece, there: dict[str, list[ShelfPart]]) -> PieceOut:
     part = there[piece.kind][piece.at] if piece.at is not None else None
-    return PieceOut(
-        kind=piece.kind, need=piece.need, name=part.name if part else "", shelf_id=part.id if part else None
-    )
+    if part is None:
+        return PieceOut(kind=piece.kind, need=piece.need, name="", shelf_id=None, price=None)
+    price = part.price if part.for_sale else 0.0
+    return PieceOut(kind=piece.kind, need=piece.need, name=part.name, shelf_id=part.id, price=price)

@@ -59,7 +59,11 @@
                 !part.shelf.length
                   ? 'None: today’s drive'
                   : ''}</Button
-              ></TableBodyCell
+              >{#if found.price}<span class="quiet block"
+                  >{units.money(found.price)}{found.price_per_mps
+                    ? `, ${units.money(Math.round((10 * found.price_per_mps) / units.unit('speed').factor) / 10)} per ${units.unit('speed').unit}`
+                    : ''}</span
+                >{/if}</TableBodyCell
             >
             <TableBodyCell class="n">{found.cells}S</TableBodyCell>
             <TableBodyCell class="n">{Math.round(found.kv_rpm_per_v / 10) * 10}</TableBodyCell>

@@ -32,6 +32,8 @@ describe('what of a drive is tried in Match', () => {
       piece('propeller', 'shelf', { name: '43 x 1.4' }),
       piece('pack', 'kept'),
     );
+    const sold = drive(piece('motor', 'buy', { name: 'shop’s 36 x 74' }));
+    expect(needs(sold).buy).toEqual(['motor shop’s 36 x 74']);
     expect(needs(found)).toEqual({ buy: ['motor'], shelf: ['43 x 1.4'], kept: ['pack'] });
   });
 });

@@ -25,7 +25,7 @@ export function changesOf(answer: Answer): Tried {
 export function needs(answer: Answer): { buy: string[]; shelf: string[]; kept: string[] } {
   const of = (need: string) => answer.pieces.filter((p) => p.need === need);
   return {
-    buy: of('buy').map((p) => NAMES[p.kind] ?? p.kind),
+    buy: of('buy').map((p) => `${NAMES[p.kind] ?? p.kind} ${p.name}`.trim()),
     shelf: of('shelf').map((p) => p.name),
     kept: of('kept').map((p) => NAMES[p.kind] ?? p.kind),
   };

@@ -7,7 +7,7 @@ import { moveToBin } from '$lib/state/bin';
 import { saveTagged } from '$lib/state/conflict.svelte';
 import { toasts } from '$lib/state/toasts.svelte';
 
-export const STATES = ['new', 'in use', 'worn', 'in repair', 'dead', 'lost'];
+export const STATES = ['new', 'in use', 'worn', 'in repair', 'dead', 'lost', 'for sale'];
 /** States of parts that are not put into a boat any more. */
 export const GONE = ['dead', 'lost'];
 /** Whether a part is dead or lost. */

@@ -7,6 +7,6 @@
 </script>
 
 {#each both as { label, text, shelf_id }, k (label)}
-  {k ? ', then ' : ''}{label.replace(' from the shelf', '')} <b>{text}</b>{#if shelf_id !== null}
-    <span class="ms-1 text-[0.78rem] text-ink-2">shelf</span>{/if}
+  {k ? ', then ' : ''}{label.replace(/ (from the shelf|to buy)$/, '')} <b>{text}</b>{#if shelf_id !== null}
+    <span class="ms-1 text-[0.78rem] text-ink-2">{label.endsWith('to buy') ? 'to buy' : 'shelf'}</span>{/if}
 {/each}

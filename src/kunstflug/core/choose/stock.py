@@ -29,8 +29,19 @@ class Need(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Offer:
+    """A part that can be had: it lies on the shelf, or is for sale."""
+
+    part: Part
+    for_sale: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Piece:
-    """One part of a drive: kept, on the shelf (which one, by its place among those offered), or to be bought."""
+    """One part of a drive: kept, from the shelf or to be bought; ``at`` is its place among those offered.
+
+    What is to be bought and is none of them has no place.
+    """
 
     kind: str
     need: Need
@@ -67,14 +78,14 @@ def distance(part: Part, answer: Answer, schools: Schools) -> float:
 
 
 def pieces(
-    setup: Setup, answer: Answer, shelf: dict[str, list[Part]], schools: Schools, locked: frozenset[FreePart]
+    setup: Setup, answer: Answer, offers: dict[str, list[Offer]], schools: Schools, locked: frozenset[FreePart]
 ) -> tuple[Piece, ...]:
     """The four parts of a drive's electric side, each kept, found on the shelf, or to be bought.
 
     Parameters
     ----------
     setup : today's; a part of it that serves is kept.
-    shelf : usable parts by kind.
+    offers : usable parts by kind, those on the shelf and those for sale.
     locked : what cannot be changed.
     """
     now: dict[str, tuple[bool, Part]] = {
@@ -87,16 +98,19 @@ def pieces(
     return tuple(
         Piece(kind=kind, need=Need.KEPT)
         if same or distance(part, answer, schools) < math.inf
-        else _piece(kind, shelf.get(kind, []), answer, schools)
+        else _piece(kind, offers.get(kind, []), answer, schools)
         for kind, (same, part) in now.items()
     )
 
 
-def _piece(kind: str, there: list[Part], answer: Answer, schools: Schools) -> Piece:
-    off = [distance(part, answer, schools) for part in there]
-    if not off or min(off) == math.inf:
+def _piece(kind: str, there: list[Offer], answer: Answer, schools: Schools) -> Piece:
+    """The nearest one that serves, one of the shelf before one for sale."""
+    off = [(offer.for_sale, distance(offer.part, answer, schools)) for offer in there]
+    serving = [one for one in off if one[1] < math.inf]
+    if not serving:
         return Piece(kind=kind, need=Need.BUY)
-    return Piece(kind=kind, need=Need.SHELF, at=off.index(min(off)))
+    best = min(serving)
+    return Piece(kind=kind, need=Need.BUY if best[0] else Need.SHELF, at=off.index(best))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -114,7 +128,7 @@ class Way:
 def ways(
     setup: Setup,
     found: Backward,
-    shelf: dict[str, list[Part]],
+    offers: dict[str, list[Offer]],
     schools: Schools,
     locked: frozenset[FreePart] = frozenset(),
 ) -> list[Way]:
@@ -125,10 +139,10 @@ def ways(
 
     Parameters
     ----------
-    shelf : usable parts by kind.
+    offers : usable parts by kind.
     locked : what cannot be changed.
     """
-    all_ways = [Way(answer=answer, pieces=pieces(setup, answer, shelf, schools, locked)) for answer in found.answers]
+    all_ways = [Way(answer=answer, pieces=pieces(setup, answer, offers, schools, locked)) for answer in found.answers]
     if any(answer.speed_mps >= found.wanted_mps for answer in found.answers):
         all_ways.sort(key=lambda w: (w.answer.use > 1.0, *_trouble(w)))
     else:

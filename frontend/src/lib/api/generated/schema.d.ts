@@ -2641,6 +2641,16 @@ export interface components {
              * @description what the boat's class does not allow of it; empty where it does
              */
             breaks: string;
+            /**
+             * Price
+             * @description of all that is to be bought; null where a price is not known
+             */
+            price: number | null;
+            /**
+             * Price Per Mps
+             * @description the price over the speed that it brings; null where that is none
+             */
+            price_per_mps: number | null;
         };
         /** AreaQuantity */
         AreaQuantity: {
@@ -6683,11 +6693,16 @@ export interface components {
             need: components["schemas"]["Need"];
             /**
              * Name
-             * @description of the part on the shelf, else empty
+             * @description of the part on the shelf or for sale, else empty
              */
             name: string;
             /** Shelf Id */
             shelf_id: number | null;
+            /**
+             * Price
+             * @description what is to be paid for it; null where nobody knows
+             */
+            price: number | null;
         };
         /**
          * PlaceOut
