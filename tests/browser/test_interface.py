@@ -581,6 +581,20 @@ def test_aim_backward_and_on_to_match(page, site):
     expect(page.get_by_label("Target speed")).to_have_value("88")  # kept with the boat
 
 
+def test_what_went_wrong_leads_to_what_helps(page, site):
+    setup = fresh_boat(site, "Troubled")
+    page.goto(f"/setups/{setup}/match")
+    expect(page.get_by_role("button", name="Faster")).to_be_visible()
+    page.keyboard.press("Control+k")
+    page.get_by_placeholder("What do you want to do?").fill("hot motor")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Cooler, within limits", pressed=True)).to_be_visible()
+    page.goto(f"/setups/{setup}/run")
+    page.get_by_role("button", name="Type in a run").click()
+    page.get_by_role("link", name="Short", exact=True).click()
+    expect(page.get_by_role("button", name="Longer", pressed=True)).to_be_visible()
+
+
 @pytest.mark.long
 def test_an_impossible_wish_says_why(page, site):
     page.goto(f"/setups/{fresh_boat(site, 'Wished')}/aim")

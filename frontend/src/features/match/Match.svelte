@@ -1,5 +1,6 @@
 <script lang="ts">
   import Button from 'flowbite-svelte/Button.svelte';
+  import { untrack } from 'svelte';
 
   import type { Intent, Step } from '$lib/api/client';
   import ThrustChart from '$lib/charts/ThrustChart.svelte';
@@ -14,6 +15,7 @@
   import SchoolSwitch from '$lib/ui/SchoolSwitch.svelte';
   import SetupPicker from '$lib/ui/SetupPicker.svelte';
   import { link, tab } from '$lib/ui/theme';
+  import Troubles from '$lib/ui/Troubles.svelte';
   import Wait from '$lib/ui/Wait.svelte';
   import { toSi } from '$lib/units/units.svelte';
 
@@ -63,13 +65,25 @@
     if (id && here.mark === 'match') void open(id);
   });
   async function open(id: number): Promise<void> {
+    plan.want(undefined);
     await match.load(id);
     here.boatId = match.setup?.boat_id;
     if (!match.setup) return;
     plan.follow(match.setup.boat_id);
-    plan.want((new URLSearchParams(location.search).get('want') as Intent | null) ?? undefined);
     plan.askSteps(match.setup.document);
   }
+  // A wish that was brought along is answered in the list of changes.
+  let beside = $state<HTMLElement>();
+  $effect(() => {
+    if (!here.wish || !beside) return;
+    const wish = here.wish as Intent;
+    untrack(() => {
+      here.wish = undefined;
+      side = 'steps';
+      plan.want(wish);
+      beside?.scrollIntoView({ block: 'start' });
+    });
+  });
   // Heat and map follow the draft while they are on the sheet.
   $effect(() => {
     const document = match.now?.document;
@@ -156,6 +170,7 @@
   </div>
   <Damage draft={match} boatId={match.setup.boat_id} />
   <Headline forecast={match.now.forecast} {ghost} />
+  <div class="md:hidden"><Troubles setupId={match.setup.id} /></div>
   {#if match.problem}
     <Notice kind="problem">{match.problem.message}</Notice>
   {/if}
@@ -234,7 +249,7 @@
         <Wait>Working out the map…</Wait>
       {/if}
     </div>
-    <div class="min-w-0 [contain:layout_style]">
+    <div class="min-w-0 scroll-mt-20 [contain:layout_style] max-md:order-first" bind:this={beside}>
       <div class="tabs" role="group" aria-label="Beside">
         <Button aria-pressed={side === 'steps'} onclick={() => (side = 'steps')} class={tab}>Next step</Button>
         <Button aria-pressed={side === 'guesses'} onclick={() => (side = 'guesses')} class={tab}>Guesses</Button>

@@ -27,6 +27,7 @@
   import { RunState } from './run.svelte';
   import Stopped from './Stopped.svelte';
   import TemperaturePad from './TemperaturePad.svelte';
+  import Troubles from '$lib/ui/Troubles.svelte';
   import Turns from './Turns.svelte';
 
   const runs = new RunState(
@@ -82,6 +83,7 @@
 {/snippet}
 {#snippet beside()}
   {#if runs.soak && runs.setup}<NextStep setup={runs.setup} />{/if}
+  {#if runs.setup}<Troubles setupId={runs.setup.id} />{/if}
   {#if runs.notes}<Stopped notes={runs.notes} ontouch={touched} />{/if}
   <Photo state={runs} />
 {/snippet}

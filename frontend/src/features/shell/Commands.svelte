@@ -2,7 +2,7 @@
   import CommandPalette from 'flowbite-svelte/CommandPalette.svelte';
 
   import { boathouse } from '$lib/state/boathouse.svelte';
-  import { go, MARKS, pathTo } from '$lib/state/go';
+  import { go, MARKS, pathTo, TROUBLES } from '$lib/state/go';
   import { here } from '$lib/state/here.svelte';
   import { theme } from '$lib/state/theme.svelte';
   import { units } from '$lib/units/units.svelte';
@@ -20,16 +20,14 @@
         }))
       : []),
     ...(here.boat
-      ? [
-          ['hot', 'Hot motor, controller or pack', 'match?want=within', 'What cools it for the least speed'],
-          ['slow', 'Too slow', 'match?want=faster', 'What makes it faster within limits'],
-          ['short', 'Runs too short', 'match?want=longer', 'What makes the charge last'],
-          ['wet', 'Runs wet, hops or blows over', 'trim', 'What to turn'],
-        ].map(([id, label, where, description]) => ({
-          id: `wish-${id}`,
-          label: label as string,
-          description: description as string,
-          onselect: () => here.boat && go(`/setups/${here.setupId ?? here.boat.setup_id}/${where}`),
+      ? TROUBLES.map(({ key, finds, mark, wish, answer }) => ({
+          id: `wish-${key}`,
+          label: finds,
+          description: answer,
+          onselect: () => {
+            here.wish = wish;
+            if (here.boat) go(pathTo(mark, here.setupId ?? here.boat.setup_id));
+          },
         }))
       : []),
     ...boathouse.boats.map((boat) => ({

@@ -15,6 +15,41 @@ export function pathTo(mark: Mark, setupId: number): string {
   return `/setups/${setupId}/${mark}`;
 }
 
+/** What goes wrong on the water, where it is answered, and what is wanted there of the next change. */
+export const TROUBLES: { key: string; name: string; finds: string; mark: Mark; wish?: string; answer: string }[] = [
+  {
+    key: 'hot',
+    name: 'Hot',
+    finds: 'Hot motor, controller or pack',
+    mark: 'match',
+    wish: 'within',
+    answer: 'What cools it for the least speed',
+  },
+  {
+    key: 'slow',
+    name: 'Slow',
+    finds: 'Too slow',
+    mark: 'match',
+    wish: 'faster',
+    answer: 'What makes it faster within limits',
+  },
+  {
+    key: 'short',
+    name: 'Short',
+    finds: 'Runs too short',
+    mark: 'match',
+    wish: 'longer',
+    answer: 'What makes the charge last',
+  },
+  {
+    key: 'wet',
+    name: 'Wet',
+    finds: 'Runs wet, hops or blows over',
+    mark: 'trim',
+    answer: 'What to turn',
+  },
+];
+
 type Go = (path: string, how?: { replace: boolean }) => void;
 let navigator: Go = (path) => window.location.assign(path);
 

@@ -11,6 +11,9 @@ class Here {
   /** Boat that the setup belongs to; told by the screen that loaded it. */
   boatId = $state<number | undefined>();
 
+  /** What the next change should bring, as an address or a tap asked; Match takes it up. */
+  wish = $state(new URLSearchParams(globalThis.location?.search).get('want') ?? undefined);
+
   /** Whether the setup on the sheet goes together, as Fit last said. */
   fitted = $state(false);
 
