@@ -22,8 +22,8 @@ from kunstflug.core.thermal.heat_forecast import ceilings
 from kunstflug.core.thermal.nodes import Node
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.pond.world import World
-from kunstflug.services.changes import change_document
-from kunstflug.services.tried_changes import Bench, Tried
+from kunstflug.services.match.tried_changes import Bench, Tried
+from kunstflug.services.shared.changes import change_document
 from tests.core.drive.test_population import random_boat
 from tests.pond.advice_world import Straight
 from tests.pond.other_worlds import Sealed, Second

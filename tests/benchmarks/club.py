@@ -28,8 +28,10 @@ from sqlalchemy import MetaData, Table, create_engine, text
 
 from kunstflug.launch.mariadb import PrivateMariaDB, free_port
 from kunstflug.pond import Weather
-from kunstflug.services import accounts, boats, simulated
-from kunstflug.services.accounts import Client
+from kunstflug.services.boats import boats
+from kunstflug.services.club import accounts
+from kunstflug.services.club.accounts import Client
+from kunstflug.services.run import simulated
 from kunstflug.store.acting import Acting, acting
 from kunstflug.store.backup import restore_backup, write_backup
 from kunstflug.store.database import Store

@@ -16,8 +16,8 @@ from kunstflug.core.choose.wide import Narrowed, Piece, merged, narrowed, pieces
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.laws import shares
 from kunstflug.documents.setup import setup_of
-from kunstflug.services.computing import Elsewhere
-from kunstflug.services.search import RangesIn, ranges_for
+from kunstflug.services.match.search import RangesIn, ranges_for
+from kunstflug.services.shared.computing import Elsewhere
 from tests.samples import document
 
 

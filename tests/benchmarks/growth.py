@@ -19,8 +19,10 @@ from sqlalchemy import insert, select, text
 
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.pond import Weather
-from kunstflug.services import boats, match, simulated
-from kunstflug.services.changes import Change
+from kunstflug.services.boats import boats
+from kunstflug.services.match import match
+from kunstflug.services.run import simulated
+from kunstflug.services.shared.changes import Change
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate
 from kunstflug.store.people import Racer

@@ -27,7 +27,7 @@ from kunstflug.files.stream import END
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.pond.live import LivePond, Reading
 from kunstflug.pond.stream import PondBoat
-from kunstflug.services import drives
+from kunstflug.services.live import drives
 from kunstflug.store.database import Store
 from tests import samples
 from tests.launch.whole import Whole, free_port, until

@@ -14,7 +14,7 @@ from tests.amount import ALL
 from tests.chromium import debians_chromium
 
 from kunstflug.launch.mariadb import PrivateMariaDB, free_port
-from kunstflug.services.demo import load_demo
+from kunstflug.services.data.demo import load_demo
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate
 from kunstflug.web.app import DIST, create_app

@@ -16,7 +16,10 @@ from tests.services.test_pack_life import printed_ah, typed_runs
 
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.documents.schools import DutyIn
-from kunstflug.services import boats, fit, plan, prove, shelf
+from kunstflug.services.boats import boats
+from kunstflug.services.fit import fit, prove
+from kunstflug.services.match import plan
+from kunstflug.services.shelf import shelf
 
 pytestmark = pytest.mark.browser
 

@@ -12,7 +12,8 @@ from tests.web.club import WORDS
 from kunstflug.core.learning.pool import summary_of
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.pond.season import Day, season
-from kunstflug.services import accounts, boats, priors
+from kunstflug.services.boats import boats
+from kunstflug.services.club import accounts, priors
 from kunstflug.store.acting import EVERY_RACER
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate

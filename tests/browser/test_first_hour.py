@@ -11,7 +11,8 @@ from tests.browser.conftest import listened, look_with_axe, open_page, settled
 from kunstflug.core.drive.limits import LimitKey
 from kunstflug.core.thermal.duty import Kind
 from kunstflug.documents.schools import DutyIn, SchoolsIn, judging
-from kunstflug.services import boats, match
+from kunstflug.services.boats import boats
+from kunstflug.services.match import match
 
 pytestmark = pytest.mark.browser
 

@@ -15,8 +15,11 @@ from tests.browser.conftest import listened, look_with_axe, open_page, settled
 from kunstflug.documents.run import TypedRun
 from kunstflug.files.gpx import write_gpx
 from kunstflug.pond import run_outing
-from kunstflug.services import boats, learning, match, run
-from kunstflug.services.knowledge import boat_knowledge
+from kunstflug.services.boats import boats
+from kunstflug.services.compare.knowledge import boat_knowledge
+from kunstflug.services.learning import learning
+from kunstflug.services.match import match
+from kunstflug.services.run import run
 
 pytestmark = pytest.mark.browser
 

@@ -11,8 +11,10 @@ from tests.browser.test_interface import fresh_boat
 from tests.files import makers
 from tests.files.test_readers import pond, two_tracks
 
-from kunstflug.services import boats, learning, match
-from kunstflug.services.changes import Change, change_document
+from kunstflug.services.boats import boats
+from kunstflug.services.learning import learning
+from kunstflug.services.match import match
+from kunstflug.services.shared.changes import Change, change_document
 
 pytestmark = pytest.mark.browser
 

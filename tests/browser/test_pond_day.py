@@ -11,8 +11,8 @@ from tests.browser.pond import Line, a_boat_on_the_pond
 from tests.browser.test_interface import forecast_text, fresh_boat
 
 from kunstflug.pond.world import Fault
-from kunstflug.services import run as runs
-from kunstflug.services.rows import racer_of
+from kunstflug.services.run import run as runs
+from kunstflug.services.shared.rows import racer_of
 from kunstflug.store.tables import DayTick
 
 pytestmark = pytest.mark.browser

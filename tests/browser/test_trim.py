@@ -7,7 +7,7 @@ from tests.browser.conftest import look_with_axe, settled
 from tests.browser.test_interface import fresh_boat
 from tests.samples import q
 
-from kunstflug.services import boats
+from kunstflug.services.boats import boats
 
 pytestmark = pytest.mark.browser
 

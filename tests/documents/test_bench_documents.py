@@ -20,7 +20,7 @@ from kunstflug.documents.bench import finder_out, instrument_out
 from kunstflug.documents.fit import joint_out
 from kunstflug.documents.vocabulary import vocabulary
 from kunstflug.documents.water import CircuitIn, PieceIn, _places, circuit_in
-from kunstflug.services import fit
+from kunstflug.services.fit import fit
 from kunstflug.wording import METRIC
 
 TOOLS = [*(instrument_out(i) for i in instruments.INSTRUMENTS), *(finder_out(f) for f in finders.FINDERS)]

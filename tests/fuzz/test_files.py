@@ -27,9 +27,11 @@ from kunstflug.files.mapped_csv import look, read_mapped_charge, read_mapped_log
 from kunstflug.files.nmea import write_nmea
 from kunstflug.files.track_file import read_track
 from kunstflug.pond import run_outing
-from kunstflug.services import boats, shelf, shelf_csv
-from kunstflug.services.boat_file import export_boat
-from kunstflug.services.photo import scaled
+from kunstflug.services.boats import boats
+from kunstflug.services.boats.boat_file import export_boat
+from kunstflug.services.run.photo import scaled
+from kunstflug.services.shelf import shelf
+from kunstflug.services.shelf import table as shelf_csv
 from kunstflug.store.backup import check_backup, write_backup
 from tests import samples
 from tests.amount import SEEDS, amount, rarely

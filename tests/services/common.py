@@ -1,7 +1,7 @@
 """What tests of use cases share."""
 
 from kunstflug.documents.setup import SetupDocument
-from kunstflug.services.changes import Change, change_document
+from kunstflug.services.shared.changes import Change, change_document
 from kunstflug.wording import METRIC, say
 
 

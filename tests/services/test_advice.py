@@ -16,9 +16,12 @@ from kunstflug.core.learning.attribution import passes_needed
 from kunstflug.core.quantity.progress import unheard
 from kunstflug.core.thermal.heat_forecast import heat_forecast
 from kunstflug.documents.setup import setup_of
-from kunstflug.services import boats, knowledge, match, next_change, run, search
-from kunstflug.services.changes import Change, change_document
-from kunstflug.services.tried_changes import Bench
+from kunstflug.services.boats import boats
+from kunstflug.services.compare import knowledge
+from kunstflug.services.match import match, next_change, search
+from kunstflug.services.match.tried_changes import Bench
+from kunstflug.services.run import run
+from kunstflug.services.shared.changes import Change, change_document
 
 
 def test_what_must_hold_of_every_list_holds_on_random_boats():

@@ -7,8 +7,16 @@ from tests.samples import q, refused
 from kunstflug.core.quantity.errors import InUse, NotFound
 from kunstflug.files.controller_csv import write_controller_csv
 from kunstflug.pond import Weather, run_outing
-from kunstflug.services import bin, boats, compare, evidence, learning, match, parts, prove, run, shelf, simulated
-from kunstflug.services.changes import Change
+from kunstflug.services.boats import boats
+from kunstflug.services.compare import compare
+from kunstflug.services.data import bin
+from kunstflug.services.fit import prove
+from kunstflug.services.learning import evidence, learning
+from kunstflug.services.match import match
+from kunstflug.services.run import run, simulated
+from kunstflug.services.shared import stock as parts
+from kunstflug.services.shared.changes import Change
+from kunstflug.services.shelf import shelf
 from kunstflug.store.people import Racer
 from kunstflug.store.tables import Base
 

@@ -21,9 +21,14 @@ from kunstflug.documents.run import TypedRun
 from kunstflug.files.controller_csv import write_controller_csv
 from kunstflug.files.exact_csv import read_exact_log, write_exact_log
 from kunstflug.pond import Weather
-from kunstflug.services import boat_file, boats, compare, logbook, package, photo, run, shelf, simulated
-from kunstflug.services.changes import Change
-from kunstflug.services.match import draft
+from kunstflug.services.boats import boat_file, boats
+from kunstflug.services.compare import compare
+from kunstflug.services.data import package
+from kunstflug.services.logbook import logbook
+from kunstflug.services.match.match import draft
+from kunstflug.services.run import photo, run, simulated
+from kunstflug.services.shared.changes import Change
+from kunstflug.services.shelf import shelf
 from kunstflug.store.acting import BOUND
 from kunstflug.store.blocks import log_of, track_of
 from kunstflug.store.tables import Base, RunRow

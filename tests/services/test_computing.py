@@ -15,8 +15,8 @@ from kunstflug.core.choose.wide import fronts_of
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.quantity.errors import MissingPackages, Stopped, Unreachable
 from kunstflug.core.quantity.progress import unheard
-from kunstflug.services import search
-from kunstflug.services.computing import computing
+from kunstflug.services.match import search
+from kunstflug.services.shared.computing import computing
 from kunstflug.wording import say_error
 
 RANGES = ranges_about(setup(), kv=np.linspace(1500, 3200, 9), diameter=np.linspace(0.036, 0.05, 7))

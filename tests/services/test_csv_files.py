@@ -17,7 +17,9 @@ from kunstflug.documents.columns import CsvMapping
 from kunstflug.files.controller_csv import write_controller_csv
 from kunstflug.files.reading import SeveralTracks
 from kunstflug.files.track_file import read_track
-from kunstflug.services import boats, csv_files, photo, run, run_tracks
+from kunstflug.services.boats import boats
+from kunstflug.services.run import csv_files, photo, run
+from kunstflug.services.run import tracks as run_tracks
 
 
 @pytest.fixture

@@ -13,8 +13,11 @@ from kunstflug.core.quantity.errors import NotFound
 from kunstflug.documents.day import DayIn, DayPackIn, DayRunIn, ReadyIn
 from kunstflug.documents.run import TypedRun
 from kunstflug.files.gpx import write_gpx
-from kunstflug.services import boats, day, learning, run
-from kunstflug.services import ready as checks
+from kunstflug.services.boats import boats
+from kunstflug.services.launch import day
+from kunstflug.services.launch import ready as checks
+from kunstflug.services.learning import learning
+from kunstflug.services.run import run
 from kunstflug.wording import METRIC, Tongue, Units
 
 DAY = dt.date(2026, 5, 4)

@@ -8,20 +8,15 @@ from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.thermal.duty import passes_duty
 from kunstflug.documents.setup import SHELF_PARTS
 from kunstflug.launch.mariadb import PrivateMariaDB
-from kunstflug.services import (
-    boats,
-    candidates,
-    compare,
-    demo,
-    fit,
-    match,
-    next_change,
-    parts,
-    prove,
-    shelf,
-    shelf_csv,
-)
-from kunstflug.services.rows import racer_of
+from kunstflug.services.boats import boats
+from kunstflug.services.compare import compare
+from kunstflug.services.data import demo
+from kunstflug.services.fit import fit, prove
+from kunstflug.services.match import match, next_change
+from kunstflug.services.shared import stock as parts
+from kunstflug.services.shared.rows import racer_of
+from kunstflug.services.shelf import candidates, shelf
+from kunstflug.services.shelf import table as shelf_csv
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate
 

@@ -21,8 +21,9 @@ from kunstflug.core.thermal.duty import passes_duty
 from kunstflug.documents.setup import PARTS, SetupDocument, setup_of
 from kunstflug.documents.vocabulary import vocabulary
 from kunstflug.pond import run_outing
-from kunstflug.services import fit, match, plan
-from kunstflug.services.trim import trim
+from kunstflug.services.fit import fit
+from kunstflug.services.match import match, plan
+from kunstflug.services.trim.trim import trim
 from kunstflug.wording import METRIC
 from kunstflug.wording.fields import option
 
@@ -134,7 +135,7 @@ def test_every_member_of_every_choice_is_answered_on_every_page(kind, key, membe
 @pytest.mark.parametrize("hull", ["mono", "catamaran", "tunnel", "outrigger"])
 def test_every_hull_is_driven_on_the_pond_and_trimmed(fresh_store, hull):
     from kunstflug.core.parts.hull import HullType
-    from kunstflug.services import boats
+    from kunstflug.services.boats import boats
 
     assert {one.value for one in HullType} == {"mono", "catamaran", "tunnel", "outrigger"}, "drive the new one, too"
     document = samples.document(hull={"hull_type": hull, "length": q(700, "mm")})

@@ -10,7 +10,14 @@ from tests.samples import q
 
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.pond import Weather
-from kunstflug.services import boats, compare, day, learning, logbook, parts, run, shelf, simulated
+from kunstflug.services.boats import boats
+from kunstflug.services.compare import compare
+from kunstflug.services.launch import day
+from kunstflug.services.learning import learning
+from kunstflug.services.logbook import logbook
+from kunstflug.services.run import run, simulated
+from kunstflug.services.shared import stock as parts
+from kunstflug.services.shelf import shelf
 from kunstflug.store.tables import RunRow, TrackRow
 
 

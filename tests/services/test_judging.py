@@ -11,8 +11,10 @@ from kunstflug import cli
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.thermal.duty import Kind
 from kunstflug.documents.schools import DutyIn, SchoolsIn, judging
-from kunstflug.services import boat_file, boats, compare, match, sheet
-from kunstflug.services.changes import Change
+from kunstflug.services.boats import boat_file, boats, sheet
+from kunstflug.services.compare import compare
+from kunstflug.services.match import match
+from kunstflug.services.shared.changes import Change
 from kunstflug.wording import METRIC
 from kunstflug.wording.choose import ENDS
 from kunstflug.wording.limits import load

@@ -9,8 +9,13 @@ import pytest
 from tests import samples
 
 from kunstflug.pond import Weather
-from kunstflug.services import bin, boats, kept_learning, learning, simulated, trim
-from kunstflug.services.kept_learning import kept
+from kunstflug.services.boats import boats
+from kunstflug.services.data import bin
+from kunstflug.services.learning import disk as kept_learning
+from kunstflug.services.learning import learning
+from kunstflug.services.learning.disk import kept
+from kunstflug.services.run import simulated
+from kunstflug.services.trim import trim
 
 
 @pytest.fixture

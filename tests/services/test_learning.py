@@ -20,11 +20,14 @@ from kunstflug.core.thermal.duty import passes_duty
 from kunstflug.core.thermal.run import run_duty
 from kunstflug.documents.run import TypedRun
 from kunstflug.documents.setup import setup_of
-from kunstflug.services import boats, learning, next_change, run
-from kunstflug.services.knowledge import boat_knowledge
-from kunstflug.services.learning import Lessons
-from kunstflug.services.match import forecast_of
-from kunstflug.services.rows import document_of
+from kunstflug.services.boats import boats
+from kunstflug.services.compare.knowledge import boat_knowledge
+from kunstflug.services.learning import learning
+from kunstflug.services.learning.learning import Lessons
+from kunstflug.services.match import next_change
+from kunstflug.services.match.match import forecast_of
+from kunstflug.services.run import run
+from kunstflug.services.shared.rows import document_of
 from kunstflug.store.tables import ForecastRow, SetupRow
 from kunstflug.wording.tongue import trimmed
 

@@ -12,8 +12,11 @@ from kunstflug import cli
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.documents.boat import parsed_boat
 from kunstflug.documents.run import PeakIn, TypedRun
-from kunstflug.services import boat_file, boats, learning, learning_files, run
-from kunstflug.services.match import forecast_of
+from kunstflug.services.boats import boat_file, boats
+from kunstflug.services.compare import files as learning_files
+from kunstflug.services.learning import learning
+from kunstflug.services.match.match import forecast_of
+from kunstflug.services.run import run
 
 
 @pytest.fixture

@@ -20,9 +20,11 @@ from kunstflug.documents.live import Link, LiveOut, SourceIn, live_out
 from kunstflug.files.lines import LineCutter
 from kunstflug.files.stream import LineReader, json_line, kept_of
 from kunstflug.pond.stream import serve_pond
-from kunstflug.services import boats, drives, run
-from kunstflug.services.bridges import Reach, check_reach, reach_of
-from kunstflug.services.live import Ear
+from kunstflug.services.boats import boats
+from kunstflug.services.live import drives
+from kunstflug.services.live.bridges import Reach, check_reach, reach_of
+from kunstflug.services.live.listening import Ear
+from kunstflug.services.run import run
 from kunstflug.store.tables import LiveDrive
 
 

@@ -12,7 +12,10 @@ from kunstflug.core.bench.stopped import Sign, Suspect
 from kunstflug.core.quantity.errors import InvalidValue, NotFound
 from kunstflug.documents.run import StoppedIn, SwapIn, TypedRun
 from kunstflug.documents.stopped import stopped_out
-from kunstflug.services import bin, boats, logbook, run
+from kunstflug.services.boats import boats
+from kunstflug.services.data import bin
+from kunstflug.services.logbook import logbook
+from kunstflug.services.run import run
 
 NOON = datetime(2026, 5, 3, 12, 0)
 
@@ -60,14 +63,17 @@ def test_a_run_that_is_typed_in_has_the_conditions_of_its_outing(fresh_store, tw
 
 def test_pages_join_without_a_hole(fresh_store, two):
     ids = [typed(fresh_store, two[0], NOON + timedelta(minutes=5 * k)) for k in range(7)]
-    seen, before = [], None
+    typed(fresh_store, two[0], NOON - timedelta(hours=9))
+    seen, before, goes_on = [], None, []
     while True:
         page = logbook.logbook(fresh_store, before, limit=3)
+        goes_on.append(page.goes_on)
         seen += [r.id for o in page.outings for r in o.runs]
         before = page.next
         if before is None:
             break
-    assert seen == ids[::-1]
+    assert seen[:-1] == ids[::-1]
+    assert goes_on == [False, True, True]
 
 
 def test_words_and_filters(fresh_store, two):

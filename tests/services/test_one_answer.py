@@ -25,8 +25,8 @@ from kunstflug.core.setup.editor import edited, typed
 from kunstflug.core.thermal.duty import passes_duty
 from kunstflug.core.thermal.heat_forecast import heat_forecast
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.services.changes import Change
-from kunstflug.services.match import draft
+from kunstflug.services.match.match import draft
+from kunstflug.services.shared.changes import Change
 
 
 def maybe(strategy):

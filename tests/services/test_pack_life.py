@@ -11,7 +11,10 @@ from kunstflug.core.laws.cell import cell_ocv_v
 from kunstflug.core.live.watch import Sample
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.documents.run import TypedRun
-from kunstflug.services import boats, drives, pack_life, run, shelf
+from kunstflug.services.boats import boats
+from kunstflug.services.live import drives
+from kunstflug.services.run import run
+from kunstflug.services.shelf import pack_life, shelf
 from kunstflug.wording import METRIC
 
 CONDITIONS = {"water": q(14, "degC", "measured")}

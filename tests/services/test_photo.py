@@ -6,7 +6,7 @@ import pytest
 from PIL import Image
 
 from kunstflug.core.quantity.errors import FileTooLarge
-from kunstflug.services import photo
+from kunstflug.services.run import photo
 
 
 def picture(kind, size, mode="RGB", **more):

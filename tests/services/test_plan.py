@@ -18,10 +18,13 @@ from kunstflug.core.drive.verdict import ORDER, Verdict
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.core.thermal.duty import lap_race_duty, passes_duty
 from kunstflug.documents.setup import setup_of
-from kunstflug.services import boats, match, next_change, plan, shelf, wish
-from kunstflug.services.changes import Change, change_document
-from kunstflug.services.rows import tag_of
-from kunstflug.services.tried_changes import Bench
+from kunstflug.services.aim import wish
+from kunstflug.services.boats import boats
+from kunstflug.services.match import match, next_change, plan
+from kunstflug.services.match.tried_changes import Bench
+from kunstflug.services.shared.changes import Change, change_document
+from kunstflug.services.shared.rows import tag_of
+from kunstflug.services.shelf import shelf
 
 DUTY = passes_duty(4, 6, 25)
 

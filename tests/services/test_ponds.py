@@ -10,7 +10,9 @@ from kunstflug.core.day.pond_water import Read, pond_water
 from kunstflug.core.quantity.errors import InvalidValue, NotFound
 from kunstflug.documents.pond import PondIn
 from kunstflug.pond import Weather
-from kunstflug.services import boats, ponds, run, simulated
+from kunstflug.services.boats import boats
+from kunstflug.services.ponds import ponds
+from kunstflug.services.run import run, simulated
 
 
 def shore(*corners):

@@ -11,10 +11,12 @@ from kunstflug.core.learning.causes import Cause
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.documents.run import TypedRun
 from kunstflug.documents.schools import DutyIn, SchoolsIn, judging
-from kunstflug.services import boats, match, run
-from kunstflug.services.changes import Change
-from kunstflug.services.knowledge import boat_knowledge
-from kunstflug.services.put_right import put_right
+from kunstflug.services.boats import boats
+from kunstflug.services.compare.knowledge import boat_knowledge
+from kunstflug.services.compare.put_right import put_right
+from kunstflug.services.match import match
+from kunstflug.services.run import run
+from kunstflug.services.shared.changes import Change
 
 DAY = datetime(2026, 5, 3, 10, 0)
 

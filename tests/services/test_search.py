@@ -11,9 +11,11 @@ from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.progress import unheard
 from kunstflug.documents.setup import setup_of
-from kunstflug.services import boats, match, search, shelf
-from kunstflug.services.changes import Change
-from kunstflug.services.search import MOST_DRIVES, KindsIn, RangesIn
+from kunstflug.services.boats import boats
+from kunstflug.services.match import match, search
+from kunstflug.services.match.search import MOST_DRIVES, KindsIn, RangesIn
+from kunstflug.services.shared.changes import Change
+from kunstflug.services.shelf import shelf
 
 
 @pytest.fixture(scope="module")

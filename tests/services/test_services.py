@@ -15,8 +15,14 @@ from kunstflug.files.controller_csv import write_controller_csv
 from kunstflug.files.gpx import write_gpx
 from kunstflug.files.nmea import write_nmea
 from kunstflug.pond import Weather, run_outing
-from kunstflug.services import boats, compare, match, parts, run, run_tracks, shelf, simulated
-from kunstflug.services.changes import Change, change_document, differences
+from kunstflug.services.boats import boats
+from kunstflug.services.compare import compare
+from kunstflug.services.match import match
+from kunstflug.services.run import run, simulated
+from kunstflug.services.run import tracks as run_tracks
+from kunstflug.services.shared import stock as parts
+from kunstflug.services.shared.changes import Change, change_document, differences
+from kunstflug.services.shelf import shelf
 from kunstflug.store.people import Racer
 from kunstflug.store.tables import ForecastRow, RunRow, SetupPart, SetupRow
 
@@ -67,7 +73,7 @@ def test_swapping_a_part_moves_the_mass():
 
 
 def test_a_part_called_by_its_sizes_is_renamed_a_name_stays():
-    from kunstflug.services.changes import name_parts
+    from kunstflug.services.shared.changes import name_parts
 
     plain = name_parts(samples.document())
     assert plain.motor.name == "36 x 74, 2200 KV"

@@ -13,8 +13,10 @@ from tests.samples import q
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.files.sheet import PICTURE, Block, Sheet, write_sheet
 from kunstflug.pond import Weather
-from kunstflug.services import boats, learning, run, sheet, simulated
-from kunstflug.services.match import forecast_of
+from kunstflug.services.boats import boats, sheet
+from kunstflug.services.learning import learning
+from kunstflug.services.match.match import forecast_of
+from kunstflug.services.run import run, simulated
 from kunstflug.wording import METRIC, Tongue, Units
 
 

@@ -17,8 +17,14 @@ from kunstflug.documents.quantity import Quantity
 from kunstflug.documents.setup import SHELF_PARTS
 from kunstflug.documents.vocabulary import vocabulary
 from kunstflug.documents.water import CircuitIn, PieceIn
-from kunstflug.services import bin, boats, candidates, fit, match, next_change, plan, prove, shelf, shelf_csv, simulated
-from kunstflug.services.changes import Change
+from kunstflug.services.boats import boats
+from kunstflug.services.data import bin
+from kunstflug.services.fit import fit, prove
+from kunstflug.services.match import match, next_change, plan
+from kunstflug.services.run import simulated
+from kunstflug.services.shared.changes import Change
+from kunstflug.services.shelf import candidates, shelf
+from kunstflug.services.shelf import table as shelf_csv
 
 DUTY = passes_duty(3, 6, 25)
 

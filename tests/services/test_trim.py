@@ -15,9 +15,13 @@ from kunstflug.core.trim.next_setting import Advice, Proposal
 from kunstflug.core.trim.signs import Behaviour, Step
 from kunstflug.documents.run import TypedRun
 from kunstflug.documents.setup import setup_of
-from kunstflug.services import boats, learning, run, trim, trim_rules
-from kunstflug.services.changes import Change, change_document
-from kunstflug.services.match import forecast_of
+from kunstflug.services.boats import boats
+from kunstflug.services.learning import learning
+from kunstflug.services.match.match import forecast_of
+from kunstflug.services.run import run
+from kunstflug.services.shared.changes import Change, change_document
+from kunstflug.services.trim import rules as trim_rules
+from kunstflug.services.trim import trim
 from kunstflug.wording.trim import why
 
 ZERO = np.zeros(1)

@@ -15,8 +15,11 @@ from kunstflug.core.trim.signs import Behaviour
 from kunstflug.documents.run import TypedRun
 from kunstflug.documents.setup import setup_of
 from kunstflug.pond.world import World
-from kunstflug.services import boats, learning, run, trim
-from kunstflug.services.changes import Change, change_document
+from kunstflug.services.boats import boats
+from kunstflug.services.learning import learning
+from kunstflug.services.run import run
+from kunstflug.services.shared.changes import Change, change_document
+from kunstflug.services.trim import trim
 from kunstflug.wording.trim import BEHAVIOURS
 
 pytestmark = pytest.mark.no_cover

@@ -8,7 +8,9 @@ from tests.samples import q
 
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.documents.run import TypedRun
-from kunstflug.services import boats, compare, run
+from kunstflug.services.boats import boats
+from kunstflug.services.compare import compare
+from kunstflug.services.run import run
 
 CONDITIONS = {"water": q(12, "degC", "measured")}
 

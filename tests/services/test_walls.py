@@ -19,7 +19,9 @@ from kunstflug.core.quantity.progress import unheard
 from kunstflug.core.thermal.duty import Kind, passes_duty
 from kunstflug.documents.schools import DutyIn
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.services import boats, candidates, next_change, search, shelf
+from kunstflug.services.boats import boats
+from kunstflug.services.match import next_change, search
+from kunstflug.services.shelf import candidates, shelf
 
 DUTY = passes_duty(3, 8, 40)
 

@@ -12,7 +12,11 @@ from tests.samples import q
 from kunstflug.core.quantity.errors import RestoreProblem
 from kunstflug.launch import keeping
 from kunstflug.pond import Weather
-from kunstflug.services import bin, boats, fit, shelf, simulated
+from kunstflug.services.boats import boats
+from kunstflug.services.data import bin
+from kunstflug.services.fit import fit
+from kunstflug.services.run import simulated
+from kunstflug.services.shelf import shelf
 from kunstflug.store.backup import _tables, check_backup, restore_backup, write_backup
 from kunstflug.store.migrate import downgrade, migrate
 from kunstflug.store.tables import Boat, SetupRow

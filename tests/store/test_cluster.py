@@ -6,7 +6,7 @@ from tests import samples
 
 from kunstflug.core.quantity.errors import StoreBusy, StoreUnavailable
 from kunstflug.launch.mariadb import free_port
-from kunstflug.services import boats
+from kunstflug.services.boats import boats
 from kunstflug.store.cluster import NOT_READY, Nodes, nodes_of, plain
 from kunstflug.store.database import Store
 

@@ -14,7 +14,11 @@ from tests.amount import SLOW
 
 from kunstflug.core.quantity.errors import StartupProblem
 from kunstflug.pond import Weather
-from kunstflug.services import boats, compare, fit, run, shelf, simulated
+from kunstflug.services.boats import boats
+from kunstflug.services.compare import compare
+from kunstflug.services.fit import fit
+from kunstflug.services.run import run, simulated
+from kunstflug.services.shelf import shelf
 from kunstflug.store.database import ANSWER_S
 from kunstflug.store.migrate import downgrade, locked, migrate
 from kunstflug.store.revision import MIGRATIONS, known_revisions, newest_revision, revision_of

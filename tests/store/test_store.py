@@ -12,7 +12,10 @@ from tests import samples
 from kunstflug.core.quantity.errors import StoreUnavailable
 from kunstflug.launch.mariadb import PrivateMariaDB
 from kunstflug.pond import run_outing
-from kunstflug.services import boats, match, parts, shelf
+from kunstflug.services.boats import boats
+from kunstflug.services.match import match
+from kunstflug.services.shared import stock as parts
+from kunstflug.services.shelf import shelf
 from kunstflug.store.base import HasOwner
 from kunstflug.store.blocks import log_block, log_of, track_block, track_of
 from kunstflug.store.database import Store

@@ -19,7 +19,7 @@ from tests.fuzz.generate import Maker
 from tests.fuzz.test_requests import body_schema
 from tests.web.club import OWN, REAL_HASHER, WORDS, a_club, joined, somebody, store_of
 
-from kunstflug.services import accounts, attempts
+from kunstflug.services.club import accounts, attempts
 from kunstflug.store.acting import BOUND, EVERY_RACER
 from kunstflug.store.base import now
 from kunstflug.store.people import AttemptRow, DeviceRow, Racer, RecoveryCodeRow
@@ -120,7 +120,7 @@ def test_a_password_that_is_guessed_is_refused(club, password):
 
 def test_the_first_keeper_takes_over_what_was_there_without_accounts(fresh_store):
     from kunstflug.documents.setup import SetupDocument
-    from kunstflug.services import boats
+    from kunstflug.services.boats import boats
 
     boats.new_boat(fresh_store, "Teal", SetupDocument.model_validate(samples.raw()))
     with a_club(fresh_store) as club:

@@ -308,7 +308,7 @@ def test_a_content_length_that_is_none(client, length):
 def test_a_fault_of_our_own_is_said_to_be_one(client, boat, monkeypatch, caplog):
     """A wrong model of ours was once answered as "impossible value"."""
     from kunstflug.documents.setup import SetupDocument
-    from kunstflug.services import boats
+    from kunstflug.services.boats import boats
 
     def breaks(*words, **more):
         SetupDocument.model_validate({"hull": 1})

@@ -22,7 +22,8 @@ from kunstflug import cli
 from kunstflug.core.drive.verdict import Verdict, worst
 from kunstflug.documents.run import TypedRun
 from kunstflug.documents.setup import SetupDocument
-from kunstflug.services import boat_file, drives, sheet
+from kunstflug.services.boats import boat_file, sheet
+from kunstflug.services.live import drives
 from kunstflug.store.tables import ForecastRow
 from kunstflug.web.app import create_app
 from kunstflug.wording import METRIC

@@ -10,9 +10,10 @@ from tests.web.club import WORDS, a_club, joined, store_of
 from kunstflug.core.learning.pool import LEAST_RACERS
 from kunstflug.core.learning.pool import pooled as all_pooled
 from kunstflug.documents.priors import PoolDocument, SummaryDocument
-from kunstflug.services import learning, priors
-from kunstflug.services.computing import computing
-from kunstflug.services.pooled import club_for, pool_in
+from kunstflug.services.club import priors
+from kunstflug.services.learning import learning
+from kunstflug.services.learning.pool import club_for, pool_in
+from kunstflug.services.shared.computing import computing
 from kunstflug.store.acting import EVERY_RACER, Acting, acting
 from kunstflug.store.people import PoolRow, Racer, SummaryRow
 

@@ -12,8 +12,8 @@ from tests.web.club import a_club, joined, somebody, store_of
 from tests.web.test_strangers import Whole, ask, fingerprint, ids_in
 
 from kunstflug.core.quantity.errors import NotFound, NotSignedIn, OnlyToLookAt, OwnersAlone
-from kunstflug.services import drives
-from kunstflug.services.live import Ear
+from kunstflug.services.live import drives
+from kunstflug.services.live.listening import Ear
 from kunstflug.store.acting import Acting, acting
 from kunstflug.store.tables import Boat, PartRow, PondDay
 

@@ -29,11 +29,11 @@ def forecast(
     from kunstflug.documents.boat import parsed_boat, setup_in
     from kunstflug.documents.schools import judging_in
     from kunstflug.documents.setup import parsed_setup
-    from kunstflug.services.forecasts import forecast_of
+    from kunstflug.services.shared.forecasts import forecast_of
 
     aim, known = None, None
     if boat is not None:
-        from kunstflug.services.learning_files import knowledge_in
+        from kunstflug.services.compare.files import knowledge_in
 
         whole = parsed_boat(json_of(boat))
         document, aim = parsed_setup(setup_in(whole, setup)), whole.aim
@@ -61,7 +61,7 @@ def search(
     Needs no server and no database.
     """
     from kunstflug.core.drive.schools import USUAL
-    from kunstflug.services.search import MOST_BY_COMMAND, RangesIn, search_ranges
+    from kunstflug.services.match.search import MOST_BY_COMMAND, RangesIn, search_ranges
 
     ready()
     found = search_ranges(
@@ -86,7 +86,7 @@ def learn(
     Needs no server and no database.
     """
     from kunstflug.documents.boat import parsed_boat
-    from kunstflug.services.learning_files import report
+    from kunstflug.services.compare.files import report
 
     ready()
     print(json.dumps(report([parsed_boat(json_of(path)) for path in boats]), indent=2))
@@ -114,7 +114,7 @@ def track(file: Annotated[Path, typer.Argument(help="A track of any logger; - re
 def example() -> None:
     """Print a setup document to begin with."""
     from kunstflug.documents.setup import SetupDocument
-    from kunstflug.services.demo import DIPPER
+    from kunstflug.services.data.demo import DIPPER
 
     print(SetupDocument.model_validate(DIPPER).model_dump_json(indent=2, exclude_defaults=True))
 

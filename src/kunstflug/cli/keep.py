@@ -22,7 +22,7 @@ def boat_export(
     """Write one boat into one file: setups, parts, runs, tub tests; may run while the program does."""
     from kunstflug.launch.folder import run_folder
     from kunstflug.launch.keeping import opened
-    from kunstflug.services.boat_file import export_boat, find_boat
+    from kunstflug.services.boats.boat_file import export_boat, find_boat
 
     with opened(run_folder() / "demo") as store:
         document = export_boat(store, find_boat(store, name), tracks=tracks)
@@ -36,7 +36,7 @@ def boat_import(file: Annotated[Path, typer.Argument(help="A boat document; - re
     from kunstflug.documents.boat import parsed_boat
     from kunstflug.launch.folder import run_folder
     from kunstflug.launch.keeping import opened
-    from kunstflug.services.boat_file import import_boat
+    from kunstflug.services.boats.boat_file import import_boat
 
     document = parsed_boat(json_of(file))
     with opened(run_folder() / "demo", new=True) as store:
@@ -57,7 +57,7 @@ def export_everything(file: Annotated[Path, typer.Argument(help="Where to; a zip
     """Write everything but the bin as open data: CSV, JSON, GPX; may run while the program does."""
     from kunstflug.launch.folder import run_folder
     from kunstflug.launch.keeping import opened
-    from kunstflug.services.package import export_all
+    from kunstflug.services.data.package import export_all
 
     with opened(run_folder() / "demo") as store:
         made = export_all(store, file, heard)
@@ -69,7 +69,7 @@ def import_everything(file: Annotated[Path, typer.Argument(help="A zip that expo
     """Take in what export wrote; what is there already stays as it is."""
     from kunstflug.launch.folder import run_folder
     from kunstflug.launch.keeping import opened
-    from kunstflug.services.package import import_all
+    from kunstflug.services.data.package import import_all
 
     with opened(run_folder() / "demo", new=True) as store:
         made = import_all(store, file, heard)

@@ -50,7 +50,7 @@ def account_invite(
     from kunstflug.launch.folder import run_folder
     from kunstflug.launch.keeping import opened
     from kunstflug.launch.ports import reached
-    from kunstflug.services.accounts import invite
+    from kunstflug.services.club.accounts import invite
 
     if role not in ("keeper", "racer", "guest"):
         raise typer.BadParameter("somebody is invited as keeper, racer or guest")
@@ -69,7 +69,7 @@ def account_reset(
     from kunstflug.launch.folder import run_folder
     from kunstflug.launch.keeping import opened
     from kunstflug.launch.ports import reached
-    from kunstflug.services.accounts import reset_link
+    from kunstflug.services.club.accounts import reset_link
 
     folder = run_folder() / "demo"
     with opened(folder) as store:
@@ -84,8 +84,8 @@ def account_priors(
     """Recalculate what the club's boats have in common. The program may run meanwhile."""
     from kunstflug.launch.folder import run_folder
     from kunstflug.launch.keeping import opened
-    from kunstflug.services.computing import computing
-    from kunstflug.services.priors import make_anew
+    from kunstflug.services.club.priors import make_anew
+    from kunstflug.services.shared.computing import computing
 
     with opened(run_folder() / "demo") as store, computing(scheduler or None) as work:
         made = make_anew(store, work, lambda done, whole: heard("racers", done, whole))

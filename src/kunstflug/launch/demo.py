@@ -203,7 +203,7 @@ def prepare(store: Store, folder: Path | None = None, *, demo: bool = True) -> b
     with store.transaction() as session:
         if session.scalar(text("SELECT demo FROM racers WHERE name = 'local'")) == "loaded":
             return False
-    from kunstflug.services.demo import load_demo  # with all that computes: a second
+    from kunstflug.services.data.demo import load_demo  # with all that computes: a second
 
     return load_demo(store)
 

@@ -21,7 +21,7 @@ def forecast_once() -> None:
     from kunstflug.core.thermal.duty import passes_duty
     from kunstflug.core.thermal.heat_forecast import heat_forecast
     from kunstflug.documents.setup import SetupDocument, setup_of
-    from kunstflug.services.demo import DIPPER
+    from kunstflug.services.data.demo import DIPPER
 
     setup = setup_of(SetupDocument.model_validate(DIPPER))
     heat_forecast(setup, passes_duty(1, 2, 5), USUAL, samples=1)
@@ -33,7 +33,7 @@ def main() -> None:
     from kunstflug.core.tracks import analyse
     from kunstflug.documents.setup import SetupDocument, setup_of
     from kunstflug.pond import run_outing
-    from kunstflug.services.demo import DIPPER
+    from kunstflug.services.data.demo import DIPPER
 
     forecast_once()
     setup = setup_of(SetupDocument.model_validate(DIPPER))

@@ -17,7 +17,7 @@ from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from kunstflug import __version__
-from kunstflug.services.live import Ear
+from kunstflug.services.live.listening import Ear
 from kunstflug.store.database import POOL, Store
 from kunstflug.web import problems
 from kunstflug.web.api import ROUTES

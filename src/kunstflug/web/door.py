@@ -13,8 +13,9 @@ from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from kunstflug.core.quantity.errors import KunstflugError, NotFound, NotSignedIn
-from kunstflug.services import accounts, sharing
-from kunstflug.services.accounts import CLUB, Who
+from kunstflug.services.club import accounts, sharing
+from kunstflug.services.club.accounts import Who
+from kunstflug.services.shared.rows import CLUB
 from kunstflug.store.acting import Acting, acting
 from kunstflug.store.database import Store
 from kunstflug.web.problems import problem

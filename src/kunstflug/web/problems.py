@@ -43,7 +43,7 @@ from kunstflug.core.quantity.errors import (
 )
 from kunstflug.documents.base import field_problems
 from kunstflug.files.reading import SeveralTracks, TrackChoice
-from kunstflug.services.run import PartlyReadable
+from kunstflug.services.run.run import PartlyReadable
 from kunstflug.web.api.deps import tongue_of
 from kunstflug.web.guard import TOLD
 from kunstflug.wording import METRIC, Tongue, say_error

@@ -17,8 +17,8 @@ from kunstflug.documents.schools import DutyIn, SchoolsIn, judging
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.documents.vocabulary import Vocabulary
 from kunstflug.documents.water import CircuitIn
-from kunstflug.services.run import MOST_READINGS
-from kunstflug.services.search import KindsIn, RangesIn
+from kunstflug.services.match.search import KindsIn, RangesIn
+from kunstflug.services.run.run import MOST_READINGS
 
 
 class ChangeIn(Strict):

@@ -1,6 +1,7 @@
 """Choosing in words: why a wish cannot be met, and what a single change brings and costs."""
 
 import math
+from collections.abc import Sequence
 from typing import Final
 
 from kunstflug.core.choose import backward, class_rules, outings, steps
@@ -11,7 +12,7 @@ from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.thermal.nodes import Node
 from kunstflug.wording.heat import NODES
 from kunstflug.wording.limits import TITLES
-from kunstflug.wording.say import fixed, says
+from kunstflug.wording.say import fixed, say, says
 from kunstflug.wording.tongue import Tongue
 
 fixed(backward.NothingPlanes, "No combination of what is free gets this hull on the plane.")
@@ -96,6 +97,11 @@ def _advice(f: steps.Advice, t: Tongue) -> str:
         Intent.FASTER: "No change tried here is faster within all limits.",
         Intent.LONGER: "No change tried here runs longer within all limits.",
     }[f.intent]
+
+
+def breaks(found: Sequence[class_rules.Breach], tongue: Tongue) -> str:
+    """What a class does not allow; empty for what it does."""
+    return "; ".join(say(one, tongue) for one in found)
 
 
 def odds(chance: float) -> str:

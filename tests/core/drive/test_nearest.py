@@ -28,7 +28,7 @@ from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.thermal.duty import lap_race_duty, passes_duty, tub_duty
 from kunstflug.documents.schools import DutyIn
 from kunstflug.documents.setup import setup_of
-from kunstflug.services.changes import Change, change_document
+from kunstflug.services.shared.changes import Change, change_document
 
 HEAVY = {
     "all_up_mass": q(9000, "g"),

@@ -53,7 +53,7 @@ export class LogbookState {
       const query = { ...this.query(), before: book.next };
       const page = await ask(api.GET('/api/logbook', { params: { query } }));
       if (at !== this.asked) return;
-      this.book = { ...book, outings: joined(book.outings, page.outings), next: page.next };
+      this.book = { ...book, outings: joined(book.outings, page), next: page.next };
     } catch (error) {
       this.problem = error as Problem;
     }

@@ -1,13 +1,12 @@
 import type { Logbook } from '$lib/api/client';
 
-const APART_MS = 4 * 3600_000;
+type Page = Pick<Logbook, 'outings' | 'goes_on'>;
 
-/** Two pages of outings: one that was cut by the page's end is put together again. */
-export function joined(first: Logbook['outings'], second: Logbook['outings']): Logbook['outings'] {
+/** Two pages of outings: one that was cut by the page's end, as the server says, is put together again. */
+export function joined(first: Logbook['outings'], { outings: second, goes_on }: Page): Logbook['outings'] {
   const last = first.at(-1);
   const next = second[0];
-  if (!last || !next || Date.parse(last.started_at) - Date.parse(next.ended_at) > APART_MS)
-    return [...first, ...second];
+  if (!last || !next || !goes_on) return [...first, ...second];
   const whole = {
     ...last,
     started_at: next.started_at,

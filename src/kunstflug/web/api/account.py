@@ -9,10 +9,10 @@ from starlette.concurrency import run_in_threadpool
 from kunstflug.core.quantity.errors import NotAllowed, NotFound, NotSignedIn
 from kunstflug.documents import account as doc
 from kunstflug.documents.priors import PriorsOut
-from kunstflug.services import accounts, attempts, audit, club, own_account, priors, sharing
-from kunstflug.services.accounts import Who
-from kunstflug.services.computing import computing
-from kunstflug.services.rows import is_demo
+from kunstflug.services.club import accounts, attempts, audit, club, own_account, priors, sharing
+from kunstflug.services.club.accounts import Who
+from kunstflug.services.shared.computing import computing
+from kunstflug.services.shared.rows import is_demo
 from kunstflug.store.acting import acting_now
 from kunstflug.store.database import Store
 from kunstflug.web.api.deps import Id, StoreOf, routes_of
@@ -114,7 +114,7 @@ def recover(asked: doc.Recover, request: Request, response: Response, store: Sto
 @in_club.post("/account/passkey")
 def passkey_question(request: Request, store: StoreOf) -> dict[str, Any]:
     """What a browser is asked to sign in with a passkey (WebAuthn's request options)."""
-    from kunstflug.services import passkeys
+    from kunstflug.services.club import passkeys
 
     return passkeys.question(store, _place(request)[0])
 
@@ -126,7 +126,7 @@ Credential = Annotated[dict[str, Any], Body(description="as the browser gives it
 @in_club.post("/account/passkey/answer", status_code=204)
 def passkey_answer(credential: Credential, request: Request, response: Response, store: StoreOf) -> None:
     """Signs in with a passkey."""
-    from kunstflug.services import passkeys
+    from kunstflug.services.club import passkeys
 
     attempts.count(store, "passkey", client_of(request).address, attempts.BY_ADDRESS)
     racer = passkeys.answer(store, credential, *_place(request))
@@ -174,7 +174,7 @@ def new_codes(asked: doc.Confirmed, request: Request, who: WhoOf, store: StoreOf
 def passkey_registration(proof: doc.Proof, request: Request, who: WhoOf, store: StoreOf) -> dict[str, Any]:
     """What a browser is asked to make a passkey with (WebAuthn's creation options); the password once more before."""
     own_account.proven(store, who, proof, *_place(request))
-    from kunstflug.services import passkeys
+    from kunstflug.services.club import passkeys
 
     return passkeys.registration(store, who.racer, _place(request)[0])
 
@@ -183,7 +183,7 @@ def passkey_registration(proof: doc.Proof, request: Request, who: WhoOf, store: 
 def keep_passkey(credential: Credential, request: Request, who: WhoOf, store: StoreOf) -> doc.PasskeyView:
     """Keeps a passkey that a browser made."""
     client = client_of(request)
-    from kunstflug.services import passkeys
+    from kunstflug.services.club import passkeys
 
     return passkeys.register(store, who.racer, client.browser, credential, *_place(request), client.address)
 

@@ -2,7 +2,8 @@
 
 from typing import Literal
 
-from kunstflug.services import bin, views
+from kunstflug.services.data import bin
+from kunstflug.services.shared import views
 from kunstflug.web.api.deps import Id, StoreOf, Teaches, routes_of
 
 router = routes_of("bin", Teaches)

@@ -9,11 +9,11 @@ from fastapi import File, Query, Response, UploadFile
 from kunstflug.core.quantity.errors import UnreadableFile
 from kunstflug.documents.boat import parsed_boat
 from kunstflug.documents.setup import SetupDocument
-from kunstflug.services import boat_file as boat_files
-from kunstflug.services import boats as use
-from kunstflug.services import sheet as sheets
-from kunstflug.services import views
-from kunstflug.services.rows import tag_of
+from kunstflug.services.boats import boat_file as boat_files
+from kunstflug.services.boats import boats as use
+from kunstflug.services.boats import sheet as sheets
+from kunstflug.services.shared import views
+from kunstflug.services.shared.rows import tag_of
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import (
     After,

@@ -1,8 +1,11 @@
 """Compare: the trail of a boat, and the runs of a setup beside their forecasts."""
 
-from kunstflug.services import compare, learning, learnt_views, views
-from kunstflug.services import put_right as slips
-from kunstflug.services.knowledge import boat_knowledge
+from kunstflug.services.compare import compare
+from kunstflug.services.compare import put_right as slips
+from kunstflug.services.compare import views as learnt_views
+from kunstflug.services.compare.knowledge import boat_knowledge
+from kunstflug.services.learning import learning
+from kunstflug.services.shared import views
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import Before, Id, LessonsOf, StoreOf, routes_of
 

@@ -9,7 +9,7 @@ from fastapi import BackgroundTasks, File, Response, UploadFile
 from fastapi.responses import FileResponse, StreamingResponse
 
 from kunstflug.core.quantity.progress import Progress
-from kunstflug.services import package
+from kunstflug.services.data import package
 from kunstflug.web.api.deps import LineOf, StoreOf, Teaches, TongueOf, a_file, routes_of
 from kunstflug.web.streams import MEDIA_TYPE
 

@@ -7,8 +7,9 @@ from fastapi import Path, Query
 
 from kunstflug.documents.day import DayIn, DayOut, DayTickIn, DayView, ReadyIn, ReadyOut
 from kunstflug.documents.pond import PondIn, PondView, ShoreIn, ShoreOut
-from kunstflug.services import day as days
-from kunstflug.services import ponds, ready
+from kunstflug.services.launch import day as days
+from kunstflug.services.launch import ready
+from kunstflug.services.ponds import ponds
 from kunstflug.web.api.deps import Id, LessonsOf, StoreOf, TongueOf, routes_of
 
 router = routes_of("day")

@@ -17,10 +17,10 @@ from starlette.concurrency import run_in_threadpool
 from kunstflug.core.quantity.errors import StoreUnavailable
 from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.documents.water import CircuitIn
-from kunstflug.services import learning
-from kunstflug.services.aims import drawn_circuit
-from kunstflug.services.learning import Lessons
-from kunstflug.services.rows import RequestKey
+from kunstflug.services.learning import learning
+from kunstflug.services.learning.learning import Lessons
+from kunstflug.services.shared.aims import drawn_circuit
+from kunstflug.services.shared.rows import RequestKey
 from kunstflug.store.database import Store
 from kunstflug.web.streams import Line
 from kunstflug.wording import Tongue, Units

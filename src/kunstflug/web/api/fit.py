@@ -4,7 +4,8 @@ from fastapi import Response
 
 from kunstflug.documents.fit import FitOut
 from kunstflug.documents.water import CircuitIn, SolvedOut
-from kunstflug.services import fit, prove, views
+from kunstflug.services.fit import fit, prove
+from kunstflug.services.shared import views
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import Id, IfMatch, KeyOf, KnownOf, LessonsOf, StoreOf, TongueOf, routes_of, set_tag
 

@@ -10,8 +10,8 @@ from starlette.responses import StreamingResponse
 
 from kunstflug.core.quantity.errors import KunstflugError, StoreUnavailable
 from kunstflug.documents.live import DriveView, LiveOut, SourceIn
-from kunstflug.services import drives
-from kunstflug.services.live import Ear
+from kunstflug.services.live import drives
+from kunstflug.services.live.listening import Ear
 from kunstflug.web.api.deps import Id, KeyOf, StoreOf, routes_of
 from kunstflug.web.who import STILL
 

@@ -6,7 +6,8 @@ from fastapi import Query
 
 from kunstflug.documents.run import StoppedIn
 from kunstflug.documents.stopped import StoppedOut, stopped_out
-from kunstflug.services import logbook, logbook_views
+from kunstflug.services.logbook import logbook
+from kunstflug.services.logbook import views as logbook_views
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import Before, Id, StoreOf, routes_of
 

@@ -10,8 +10,11 @@ from kunstflug.documents.forecast import ForecastOut
 from kunstflug.documents.heat import HeatOut
 from kunstflug.documents.plan import BackwardOut, MapOut, NextChangesOut, ProgressOut, SearchSizeOut
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.services import club, match, next_change, plan, search, views, wish
-from kunstflug.services.changes import Change
+from kunstflug.services.aim import wish
+from kunstflug.services.club import club
+from kunstflug.services.match import match, next_change, plan, search
+from kunstflug.services.shared import views
+from kunstflug.services.shared.changes import Change
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import BoatOf, KnownOf, LineOf, StoreOf, TongueOf, WaterOf, routes_of
 from kunstflug.web.streams import MEDIA_TYPE

@@ -14,7 +14,8 @@ from kunstflug.documents.bench import (
     found_out,
     instrument_out,
 )
-from kunstflug.services import shelf, views
+from kunstflug.services.shared import views
+from kunstflug.services.shelf import shelf
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import TongueOf, routes_of
 

@@ -7,7 +7,9 @@ from fastapi import File, Form, Response, UploadFile
 
 from kunstflug.documents.columns import CsvLookOut, CsvMapping
 from kunstflug.pond import Weather
-from kunstflug.services import csv_files, photo, run, run_tracks, simulated, views
+from kunstflug.services.run import csv_files, photo, run, simulated
+from kunstflug.services.run import tracks as run_tracks
+from kunstflug.services.shared import views
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import (
     Before,

@@ -5,7 +5,9 @@ from typing import Annotated
 from fastapi import File, Query, Response, UploadFile
 
 from kunstflug.documents.pack_life import PackLifeOut
-from kunstflug.services import candidates, pack_life, shelf, shelf_csv, views
+from kunstflug.services.shared import views
+from kunstflug.services.shelf import candidates, pack_life, shelf
+from kunstflug.services.shelf import table as shelf_csv
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import (
     Id,

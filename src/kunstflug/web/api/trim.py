@@ -1,8 +1,8 @@
 """Trim: signs, causes, answers, and the curves over the knobs."""
 
 from kunstflug.documents.trim import RulesIn, RulesOut, TrimIn, TrimOut
-from kunstflug.services import trim as trims
-from kunstflug.services import trim_rules
+from kunstflug.services.trim import rules as trim_rules
+from kunstflug.services.trim import trim as trims
 from kunstflug.web.api.deps import Id, StoreOf, routes_of
 
 router = routes_of("trim")

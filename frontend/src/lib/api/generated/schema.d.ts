@@ -5481,6 +5481,8 @@ export interface components {
         LogbookView: {
             /** Outings */
             outings: components["schemas"]["OutingView"][];
+            /** Goes On */
+            goes_on: boolean;
             /** Next */
             next: string | null;
             /** Season */

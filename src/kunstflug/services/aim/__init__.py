@@ -1,0 +1,1 @@
+"""Aim: from a wish back to the drive it takes."""

@@ -1,0 +1,1 @@
+"""The boathouse: boats, their setups, their documents and their sheet of paper."""

@@ -1,0 +1,1 @@
+"""A club's server: who is in it, how one signs in, what is shared."""

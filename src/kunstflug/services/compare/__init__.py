@@ -1,0 +1,1 @@
+"""Compare: what the runs showed, what each change brought, what to measure next."""

@@ -1,0 +1,1 @@
+"""Data: everything in and out, the bin, the demo."""

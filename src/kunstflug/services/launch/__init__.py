@@ -1,0 +1,1 @@
+"""Launch: whether the boat is ready, and when what is charged and run."""

@@ -1,0 +1,1 @@
+"""What the runs taught, for every mark that forecasts."""

@@ -1,0 +1,348 @@
+"""What a racer's runs taught: worked out once for a state of the log, and kept in memory."""
+
+import math
+import threading
+import time
+import weakref
+from collections import OrderedDict, defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+from functools import partial
+from typing import Final
+
+from sqlalchemy import Engine, select, text
+from sqlalchemy.orm import Session, joinedload, selectinload
+
+from kunstflug.core.cooling.table import CoolingTable
+from kunstflug.core.evidence.outings import same_outing
+from kunstflug.core.learning.cases import Memory
+from kunstflug.core.learning.judged import JudgedRun, judged
+from kunstflug.core.learning.learn import Learned, identity_of, learn, newcomer
+from kunstflug.core.learning.seen import Seen
+from kunstflug.core.quantity.errors import KunstflugError
+from kunstflug.core.setup.club import Club
+from kunstflug.core.setup.knowledge import Knowledge
+from kunstflug.documents.run import kept_typed
+from kunstflug.documents.setup import SetupDocument, setup_of
+from kunstflug.services.learning.disk import kept
+from kunstflug.services.learning.evidence import Kept, seen_of
+from kunstflug.services.learning.pool import club_for
+from kunstflug.services.shared.aims import circuit_of
+from kunstflug.services.shared.rows import document_of, owned, racer_of
+from kunstflug.services.shared.run_rows import log_numbers_of, track_numbers
+from kunstflug.services.shared.water import cooling_of
+from kunstflug.store.acting import BOUND, Acting, acting, acting_now
+from kunstflug.store.database import Store, retried
+from kunstflug.store.tables import Boat, RunRow, SetupPart, SetupRow
+
+MOST_RUNS: Final = 200
+"""The newest runs of all boats that are learnt from."""
+MOST_EARLIER: Final = 40
+"""So many earlier states of knowledge are kept at once."""
+STALE_S: Final = 2.0
+"""A state of the log is looked at again after this; a slider asks many times a second."""
+
+_STATE: Final = text(
+    """
+    WITH newest AS (
+      SELECT STRAIGHT_JOIN r.id,
+        CRC32(CONCAT_WS('|', r.id, r.uid, s.uid, r.started_at, r.conditions, r.typed)) AS says
+      FROM runs r FORCE INDEX (ix_runs_owner_started)
+        JOIN setups s ON s.id = r.setup_id JOIN boats b ON b.id = r.boat_id
+      WHERE r.owner_id = :owner AND r.deleted_at IS NULL AND s.deleted_at IS NULL AND b.deleted_at IS NULL
+      ORDER BY r.started_at DESC, r.id DESC LIMIT :most
+    )
+    SELECT
+      (SELECT CONCAT_WS('|', COUNT(*), SUM(says), MAX(id)) FROM newest),
+      (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', t.id, run_id, place, celsius, minutes_after))), 0)
+       FROM temperature_readings t JOIN newest ON newest.id = run_id),
+      (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', t.id, run_id, summary))), 0)
+       FROM tracks t JOIN newest ON newest.id = run_id),
+      (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', t.id, run_id, summary, deleted_at))), 0)
+       FROM controller_logs t JOIN newest ON newest.id = run_id),
+      (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', id, uid, circuit))), 0) FROM boats WHERE owner_id = :owner),
+      (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', setup_id, kind, part_id))), 0)
+       FROM setup_parts WHERE owner_id = :owner),
+      (SELECT COALESCE(MAX(made_at), 0) FROM pools)
+    """
+)
+"""What the runs that are learnt from say, in a few numbers: of the newest, however many there are."""
+
+
+@dataclass(slots=True)
+class _Cache:
+    """What one process has learnt of one racer."""
+
+    state: tuple[str, ...] = ()
+    looked: float = -math.inf  # when the look at the log began that this stands on
+    changed: float = -math.inf  # when somebody last said that the log changed
+    learned: Learned | None = None
+    judged: dict[int, JudgedRun] | None = None  # worked out when somebody asks
+    club: Club | None = None  # what the other racers taught
+    seen: tuple[Seen, ...] = ()
+    memory: Memory = field(default_factory=Memory)
+    earlier: dict[int, Learned] = field(default_factory=dict)  # from only so many of the first runs
+    lock: threading.Lock = field(default_factory=threading.Lock)
+
+    def take(self, found: "_Taught") -> None:
+        """What runs taught; where they are the same as before, all stays that was worked out of it."""
+        if self.learned is not None and found.learned is not None and self.learned.identity == found.learned.identity:
+            return
+        self.seen, self.club, self.learned = found.seen, found.club, found.learned
+        self.judged = None
+        self.earlier.clear()
+
+
+@dataclass(frozen=True, slots=True)
+class _Taught:
+    """What the log of a racer taught.
+
+    Always from the runs alone: two processes that came to the same log on different ways say the same of it.
+    """
+
+    seen: tuple[Seen, ...]
+    club: Club | None
+    learned: Learned | None
+
+    @classmethod
+    def by(cls, seen: tuple[Seen, ...], club: Club | None, identity: str, memory: Memory) -> "_Taught":
+        """Of these runs, and of what the other racers taught."""
+        work = partial(learn, seen, memory, club)
+        found = kept(["learned", identity], work) if seen else None
+        memory.only(seen)
+        return cls(seen, club, found)
+
+
+class _Moved(Exception):
+    """The log changed while it was read: what was read is of no state that anybody could name."""
+
+
+def _state_of(store: Store, session: Session) -> tuple[str, ...]:
+    owner = racer_of(session)
+    told = session.execute(_STATE, {"owner": owner, "most": MOST_RUNS}, execution_options=BOUND).one()
+    return (str(owner), str(store.accounts), *map(str, told))
+
+
+def _read_log(store: Store, memory: Memory, tries: int = 4) -> tuple[tuple[str, ...], _Taught]:
+    """What the log taught, with the state of it: kept for the next who asks of the same.
+
+    Where somebody writes all the time it is read as it is at last, and not kept.
+    """
+    with store.transaction() as session:
+        state = _state_of(store, session)
+
+    def read() -> tuple[tuple[Seen, ...], Club | None, str]:
+        with store.transaction() as session:
+            owner = racer_of(session)
+            seen = tuple(seen_runs(session, owner))
+            club = club_for(session, owner) if store.accounts else None
+            if tries and _state_of(store, session) != state:
+                raise _Moved
+        return seen, club, identity_of(seen, club)
+
+    try:
+        return state, _Taught.by(*(kept(["log", *state], read) if tries else read()), memory)
+    except _Moved:
+        return _read_log(store, memory, tries - 1)
+
+
+MOST_RACERS: Final = 50
+"""Of so many racers what was learnt is kept in memory; whoever asked last stays."""
+
+_caches: "weakref.WeakKeyDictionary[Engine, OrderedDict[int, _Cache]]" = weakref.WeakKeyDictionary()
+_turn: Final = threading.Lock()
+
+
+def _cache_of(store: Store) -> _Cache:
+    """What is kept of the racer for whom this is asked; 0 where there are no accounts."""
+    who = acting_now()
+    racer = who.racer if who else 0
+    with _turn:
+        kept = _caches.setdefault(store.engine, OrderedDict())
+        found = kept.setdefault(racer, _Cache())
+        kept.move_to_end(racer)
+        while len(kept) > MOST_RACERS:
+            kept.popitem(last=False)
+    return found
+
+
+def fresh(store: Store) -> bool:
+    """Whether what is kept in memory was looked at just now: asking for it then takes no time."""
+    return _is_fresh(_cache_of(store))
+
+
+def _is_fresh(cache: _Cache) -> bool:
+    return time.monotonic() - cache.looked < STALE_S and cache.looked > cache.changed
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Lessons:
+    """Which of a racer's runs count in what is asked.
+
+    Parameters
+    ----------
+    learnt : whether any do; else the boat is computed as bought.
+    first : only so many of them, the oldest: what was known then.
+    """
+
+    learnt: bool = True
+    first: int | None = None
+
+
+ALL: Final = Lessons()
+
+
+def knowledge_of(
+    store: Store, boat_id: int | None = None, lessons: Lessons = ALL, *, remembered: bool = False
+) -> Knowledge | None:
+    """What is known as it counts in a boat; None for a boat as bought, or where nothing ever ran and no club knows it.
+
+    Parameters
+    ----------
+    boat_id : None for a boat that is not kept yet: what the racer's other boats taught of things of their kind.
+    remembered : what this process learnt last, without a look at the database.
+    """
+    if not lessons.learnt:
+        return None
+    cache, first, boat = _cache_of(store) if remembered else _learned(store), lessons.first, str(boat_id or "")
+    learned = None
+    if first != 0:
+        learned = cache.learned if first is None or first >= len(cache.seen) else _earlier(cache, first)
+    if learned is not None:
+        return learned.knowledge(boat)
+    return None if cache.club is None else newcomer(cache.club, boat)
+
+
+def _earlier(cache: _Cache, first: int) -> Learned:
+    """What the first runs taught; kept for a hand that goes to and fro over a season."""
+    with cache.lock:
+        found = cache.earlier.pop(first, None) or learn(cache.seen[:first], club=cache.club)
+        cache.earlier[first] = found  # the last that was asked for goes last
+        while len(cache.earlier) > MOST_EARLIER:
+            del cache.earlier[next(iter(cache.earlier))]
+    return found
+
+
+def learned_of(store: Store) -> tuple[Learned | None, tuple[Seen, ...]]:
+    """What all runs taught, and the runs; None where nothing ever ran."""
+    cache = _learned(store)
+    return cache.learned, cache.seen
+
+
+def judgements(store: Store) -> dict[int, JudgedRun]:
+    """Every run that is learnt from, by its id, beside what was forecast of it: before any run, then, without it."""
+    cache = _learned(store)
+    with cache.lock:
+        if cache.judged is None:
+            learned = cache.learned
+            runs = kept(["judged", learned.identity], partial(judged, learned)) if learned else ()
+            cache.judged = {int(run.key): run for run in runs}
+        return cache.judged
+
+
+def _learned(store: Store) -> _Cache:
+    cache = _cache_of(store)
+    if _is_fresh(cache):
+        return cache
+    who = acting_now()
+    # Through a share one sees one boat, but it is computed as its owner's: with all that their runs taught.
+    whole = None if who is None else Acting(racer=who.racer, login=who.login, writes=False)
+    with cache.lock, acting(whole):
+        if _is_fresh(cache):
+            return cache
+        begun = time.monotonic()  # what is saved from here on may not be in what is read
+        with store.transaction() as session:
+            state = _state_of(store, session)
+        if state != cache.state:
+            cache.state, taught = _read_log(store, cache.memory)
+            cache.take(taught)
+        cache.looked = begun
+    return cache
+
+
+def forget(store: Store) -> None:
+    """Looks at the log again at the next question."""
+    _cache_of(store).changed = time.monotonic()
+
+
+@retried
+def set_aside(store: Store, run_ids: Sequence[int], aside: bool) -> None:
+    """Learns nothing more from some runs, or counts them again: all of them, or none where one is missing.
+
+    Raises
+    ------
+    NotFound : no such run.
+    """
+    with store.transaction() as session:
+        owner = racer_of(session)
+        for run_id in sorted(set(run_ids)):  # in one order: two requests never wait for each other
+            row = owned(session, RunRow, run_id, owner, lock=True)
+            typed = kept_typed(row.typed).model_copy(update={"set_aside": aside})
+            row.typed = typed.model_dump(mode="json", exclude_defaults=True)
+    forget(store)
+
+
+def seen_runs(session: Session, owner: int) -> list[Seen]:
+    """All runs that teach, in the order of their time."""
+    rows = session.scalars(
+        select(RunRow)
+        .join(SetupRow, RunRow.setup_id == SetupRow.id)
+        .join(Boat, RunRow.boat_id == Boat.id)
+        .where(
+            RunRow.owner_id == owner, RunRow.deleted_at.is_(None), SetupRow.deleted_at.is_(None),
+            Boat.deleted_at.is_(None),
+        )
+        .options(
+            joinedload(RunRow.track), joinedload(RunRow.log), joinedload(RunRow.setup), selectinload(RunRow.readings)
+        )
+        .order_by(RunRow.started_at.desc(), RunRow.id.desc())
+        .limit(MOST_RUNS)
+    ).all()[::-1]  # fmt: skip
+    links: dict[int, dict[str, str]] = defaultdict(dict)
+    for link in session.scalars(select(SetupPart).where(SetupPart.owner_id == owner)):
+        links[link.setup_id][link.kind] = f"part {link.part_id}"
+    documents = {row.setup_id: document_of(row.setup) for row in rows}
+    cooling = _cooling(session, rows, documents)
+    found, outing, last = [], 0, datetime.min
+    for row in rows:
+        outing += not same_outing(last, row.started_at)
+        last = row.started_at
+        seen = seen_of(
+            Kept(
+                key=str(row.id),
+                boat=str(row.boat_id),
+                document=documents[row.setup_id],
+                started_at=row.started_at,
+                outing=f"outing {outing} of {row.boat_id}",
+                conditions=row.conditions,
+                typed=kept_typed(row.typed),
+                track=track_numbers(row),
+                log=log_numbers_of(row),
+                readings=[(r.place, r.celsius, r.minutes_after) for r in row.readings],
+                links=links[row.setup_id],
+                cooling=cooling.get(row.setup_id),
+            )
+        )
+        if seen is not None:
+            found.append(seen)
+    return found
+
+
+def _cooling(
+    session: Session, rows: Sequence[RunRow], documents: dict[int, SetupDocument]
+) -> dict[int, CoolingTable | None]:
+    """Of each setup the boat's own water, where it is drawn."""
+    drawn = {
+        boat.id: circuit
+        for boat in session.scalars(select(Boat).where(Boat.id.in_({r.boat_id for r in rows})))
+        if (circuit := circuit_of(boat)) is not None
+    }
+    found: dict[int, CoolingTable | None] = {}
+    for row in rows:
+        if row.boat_id in drawn and row.setup_id not in found:
+            try:
+                found[row.setup_id] = cooling_of(setup_of(documents[row.setup_id]), drawn[row.boat_id])
+            except KunstflugError:
+                found[row.setup_id] = None
+    return found

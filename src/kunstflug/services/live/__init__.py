@@ -1,0 +1,1 @@
+"""Live: listening to a boat that is being driven."""

@@ -1,0 +1,1 @@
+"""The logbook: all outings of all boats in time."""

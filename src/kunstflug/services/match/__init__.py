@@ -1,0 +1,1 @@
+"""Match: a draft of changes, the next change, the map and the searches."""

@@ -1,0 +1,1 @@
+"""Ponds and the straights on them."""

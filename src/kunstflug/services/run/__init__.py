@@ -1,0 +1,1 @@
+"""Run: tracks, logs, pictures and typed numbers of what was driven."""

@@ -1,0 +1,1 @@
+"""What several marks need: rows, views, changes, parts, water."""

@@ -1,0 +1,1 @@
+"""The shelf: parts with their lives, compared in a boat, as a table."""

@@ -1,0 +1,1 @@
+"""Trim: what the boat did and why, and the next setting."""
