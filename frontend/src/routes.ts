@@ -15,7 +15,7 @@ export const { navigate } = createRouter({
     },
   },
   '/': Home,
-  '/new': () => import('$features/boat/NewBoat.svelte'),
+  '/new': () => import('$features/boats/NewBoat.svelte'),
   '/setups/:id/aim': () => import('$features/aim/Aim.svelte'),
   '/setups/:id/match': Match,
   '/logbook': () => import('$features/logbook/Logbook.svelte'),

@@ -28,9 +28,9 @@ from sqlalchemy import MetaData, Table, create_engine, text
 
 from kunstflug.launch.mariadb import PrivateMariaDB, free_port
 from kunstflug.pond import Weather
+from kunstflug.services.account import accounts
+from kunstflug.services.account.accounts import Client
 from kunstflug.services.boats import boats
-from kunstflug.services.club import accounts
-from kunstflug.services.club.accounts import Client
 from kunstflug.services.run import simulated
 from kunstflug.store.acting import Acting, acting
 from kunstflug.store.backup import restore_backup, write_backup

@@ -12,8 +12,9 @@ from tests.web.club import WORDS
 from kunstflug.core.learning.pool import summary_of
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.pond.season import Day, season
+from kunstflug.services.account import accounts
 from kunstflug.services.boats import boats
-from kunstflug.services.club import accounts, priors
+from kunstflug.services.club import priors
 from kunstflug.store.acting import EVERY_RACER
 from kunstflug.store.database import Store
 from kunstflug.store.migrate import migrate

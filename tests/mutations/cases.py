@@ -241,9 +241,9 @@ MUTATIONS: Final = (
               ("MEASURED_SPREAD: Final", "0.03", "0.3")),
     *_numbers("services/shared/run_rows.py", "tests/services/test_typed_runs.py", ("FASTEST_WIND_MPS: Final", "30.0", "3e6")),
     *_numbers("services/compare/knowledge.py", LEARN, ("NO_SHARE: Final", "2e-4", "2.0")),
-    *_numbers("services/club/attempts.py", DOORS, ("BY_ADDRESS: Final", "40", "40000"), ("BY_LOGIN: Final", "8", "8000"),
+    *_numbers("services/account/attempts.py", DOORS, ("BY_ADDRESS: Final", "40", "40000"), ("BY_LOGIN: Final", "8", "8000"),
               ("FREE: Final", "4", "4000"), ("LONGEST_S: Final", "8.0", "0.0")),
-    *_numbers("services/club/devices.py", "tests/services/test_devices.py", ("BY_ADDRESS: Final", "10", "10000")),
+    *_numbers("services/account/devices.py", "tests/services/test_devices.py", ("BY_ADDRESS: Final", "10", "10000")),
     Mutation("services/run/photo.py", '"PNG": 24_000_000', '"PNG": 24_000_000_000', "tests/services/test_photo.py"),
     Mutation("services/live/listening.py", "await asyncio.to_thread(drives.check_may_end, self.store, drive_id)", "pass", DOORS),
     Mutation("store/acting.py", "if thrown or all(", "if all(", DOORS),
@@ -251,5 +251,5 @@ MUTATIONS: Final = (
              "touched = [r for r in (*session.new, *changed, *session.deleted) if isinstance(r, HasOwner)]", DOORS),
     Mutation("store/acting.py", "told = told.where(table.c.owner_id == who.racer)", "pass", DOORS),
     Mutation("services/live/bridges.py", "if source.port not in reach.ports:", "if False:", LIVE),
-    Mutation("services/club/own_account.py", "passkeys.answer(store, proof.passkey, host, origin, who.racer)", "pass", DOORS),
+    Mutation("services/account/own_account.py", "passkeys.answer(store, proof.passkey, host, origin, who.racer)", "pass", DOORS),
 )  # fmt: skip

@@ -7,9 +7,9 @@ from tests.samples import q, refused
 from kunstflug.core.quantity.errors import InUse, NotFound
 from kunstflug.files.controller_csv import write_controller_csv
 from kunstflug.pond import Weather, run_outing
+from kunstflug.services.bin import bin
 from kunstflug.services.boats import boats
 from kunstflug.services.compare import compare
-from kunstflug.services.data import bin
 from kunstflug.services.fit import prove
 from kunstflug.services.learning import evidence, learning
 from kunstflug.services.match import match

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from sqlalchemy import select
 
 from kunstflug.core.quantity.errors import NotFound, TooOften
-from kunstflug.services.club import devices
-from kunstflug.services.club.devices import (
+from kunstflug.services.account import devices
+from kunstflug.services.account.devices import (
     ALPHABET,
     BY_ADDRESS,
     CODE_LONG,

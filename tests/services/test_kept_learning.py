@@ -9,8 +9,8 @@ import pytest
 from tests import samples
 
 from kunstflug.pond import Weather
+from kunstflug.services.bin import bin
 from kunstflug.services.boats import boats
-from kunstflug.services.data import bin
 from kunstflug.services.learning import disk as kept_learning
 from kunstflug.services.learning import learning
 from kunstflug.services.learning.disk import kept

@@ -12,8 +12,8 @@ from kunstflug.core.bench.stopped import Sign, Suspect
 from kunstflug.core.quantity.errors import InvalidValue, NotFound
 from kunstflug.documents.run import StoppedIn, SwapIn, TypedRun
 from kunstflug.documents.stopped import stopped_out
+from kunstflug.services.bin import bin
 from kunstflug.services.boats import boats
-from kunstflug.services.data import bin
 from kunstflug.services.logbook import logbook
 from kunstflug.services.run import run
 

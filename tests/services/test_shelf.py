@@ -17,10 +17,11 @@ from kunstflug.documents.quantity import Quantity
 from kunstflug.documents.setup import SHELF_PARTS
 from kunstflug.documents.vocabulary import vocabulary
 from kunstflug.documents.water import CircuitIn, PieceIn
+from kunstflug.services.bin import bin
 from kunstflug.services.boats import boats
-from kunstflug.services.data import bin
 from kunstflug.services.fit import fit, prove
 from kunstflug.services.match import match, next_change, plan
+from kunstflug.services.measure import measure
 from kunstflug.services.run import simulated
 from kunstflug.services.shared.changes import Change
 from kunstflug.services.shelf import candidates, shelf
@@ -185,18 +186,18 @@ def test_a_bad_line_is_named_and_nothing_is_taken(fresh_store, text, line, words
 
 def test_a_measured_value_goes_on_the_part_with_where_it_comes_from(store, boat):
     motor = shelf.add_part(store, "motor", {**samples.MONO["motor"], "name": "to be measured"})
-    found = shelf.measure("kv", {"rpm": 1500.0, "volts": 0.50}, {})
-    written = shelf.write_measure(store, motor.id, "motor.kv", found.value, found.sd)
+    found = measure.measure("kv", {"rpm": 1500.0, "volts": 0.50}, {})
+    written = measure.write_measure(store, motor.id, "motor.kv", found.value, found.sd)
     kv = written.document["kv"]
     assert kv["source"] == "measured"
     assert kv["value"] == pytest.approx(found.value, rel=1e-5)
     assert kv["spread"] == pytest.approx(found.sd / found.value, rel=0.01)
     with pytest.raises(InvalidValue):
-        shelf.write_measure(store, motor.id, "pack.capacity", 1.0, 0.1)
+        measure.write_measure(store, motor.id, "pack.capacity", 1.0, 0.1)
     with pytest.raises(InvalidValue):
-        shelf.write_measure(store, motor.id, "motor.kv", 1e9, 1.0)
+        measure.write_measure(store, motor.id, "motor.kv", 1e9, 1.0)
     with pytest.raises(NotFound):
-        shelf.measure("thermometer", {}, {})
+        measure.measure("thermometer", {}, {})
 
 
 # fit

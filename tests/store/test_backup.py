@@ -12,8 +12,8 @@ from tests.samples import q
 from kunstflug.core.quantity.errors import RestoreProblem
 from kunstflug.launch import keeping
 from kunstflug.pond import Weather
+from kunstflug.services.bin import bin
 from kunstflug.services.boats import boats
-from kunstflug.services.data import bin
 from kunstflug.services.fit import fit
 from kunstflug.services.run import simulated
 from kunstflug.services.shelf import shelf

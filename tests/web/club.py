@@ -7,7 +7,7 @@ from pathlib import Path
 import argon2
 from fastapi.testclient import TestClient
 
-from kunstflug.services.club import accounts
+from kunstflug.services.account import accounts
 from kunstflug.store.database import Store
 from kunstflug.web.app import create_app
 

@@ -13,7 +13,7 @@ from fastapi.testclient import TestClient
 from PIL import Image
 from tests import samples
 
-from kunstflug.services.club import devices
+from kunstflug.services.account import devices
 from kunstflug.web.api import live as live_api
 from kunstflug.web.app import Lan, create_app, create_lan_app
 from kunstflug.web.lan import COOKIE

@@ -50,7 +50,7 @@ def account_invite(
     from kunstflug.launch.folder import run_folder
     from kunstflug.launch.keeping import opened
     from kunstflug.launch.ports import reached
-    from kunstflug.services.club.accounts import invite
+    from kunstflug.services.account.accounts import invite
 
     if role not in ("keeper", "racer", "guest"):
         raise typer.BadParameter("somebody is invited as keeper, racer or guest")
@@ -69,7 +69,7 @@ def account_reset(
     from kunstflug.launch.folder import run_folder
     from kunstflug.launch.keeping import opened
     from kunstflug.launch.ports import reached
-    from kunstflug.services.club.accounts import reset_link
+    from kunstflug.services.account.accounts import reset_link
 
     folder = run_folder() / "demo"
     with opened(folder) as store:

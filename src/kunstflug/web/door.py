@@ -13,8 +13,9 @@ from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from kunstflug.core.quantity.errors import KunstflugError, NotFound, NotSignedIn
-from kunstflug.services.club import accounts, sharing
-from kunstflug.services.club.accounts import Who
+from kunstflug.services.account import accounts
+from kunstflug.services.account.accounts import Who
+from kunstflug.services.club import sharing
 from kunstflug.services.shared.rows import CLUB
 from kunstflug.store.acting import Acting, acting
 from kunstflug.store.database import Store

@@ -12,7 +12,7 @@ from starlette.responses import PlainTextResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from kunstflug.core.quantity.errors import NotSignedIn, StoreUnavailable, TooOften
-from kunstflug.services.club import devices
+from kunstflug.services.account import devices
 from kunstflug.store.database import Store
 from kunstflug.web.who import STILL
 

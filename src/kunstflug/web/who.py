@@ -4,7 +4,7 @@ from typing import Final
 
 from starlette.requests import Request
 
-from kunstflug.services.club.accounts import Client
+from kunstflug.services.account.accounts import Client
 
 COOKIE: Final = "__Host-kunstflug-racer"
 KNOWN: Final = "__Host-kunstflug-known"

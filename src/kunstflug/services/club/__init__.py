@@ -1,1 +1,1 @@
-"""A club's server: who is in it, how one signs in, what is shared."""
+"""The club: who is in it, its classes and its shelf, what racers show each other."""

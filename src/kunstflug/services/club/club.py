@@ -9,8 +9,9 @@ from kunstflug.core.laws.sound import Loudness
 from kunstflug.core.quantity.errors import InvalidValue, NotAllowed, NotFound
 from kunstflug.documents.account import ClassRule, ClassRuleView, ClubOut, MemberIn, MemberView
 from kunstflug.documents.setup import stored_part
-from kunstflug.services.club import audit, priors, sharing
-from kunstflug.services.club.accounts import Who
+from kunstflug.services.account import audit
+from kunstflug.services.account.accounts import Who
+from kunstflug.services.club import priors, sharing
 from kunstflug.services.shared.rows import CLUB, clear, club_id, is_id, racer_of
 from kunstflug.services.shared.stock import shelve
 from kunstflug.services.shared.views import utc

@@ -13,8 +13,8 @@ from kunstflug.core.learning.pool import LEAST_RACERS, Each, Summary, here, pool
 from kunstflug.core.learning.seen import Seen
 from kunstflug.core.quantity.errors import NotAllowed
 from kunstflug.documents.priors import FamilyOut, PriorsOut, SummaryDocument
-from kunstflug.services.club import audit
-from kunstflug.services.club.accounts import Who
+from kunstflug.services.account import audit
+from kunstflug.services.account.accounts import Who
 from kunstflug.services.learning.learning import forget, seen_runs
 from kunstflug.services.learning.pool import exchanged, keep, locked_pool, pool_in, summary_in
 from kunstflug.services.shared.computing import Computing

@@ -8,9 +8,9 @@ from sqlalchemy.orm import Session, aliased
 from kunstflug.core.quantity.errors import AlreadyThere, InvalidValue, NotAllowed, NotFound
 from kunstflug.documents.account import BoatShareView, SharedBoat, ShareIn
 from kunstflug.documents.boat import BoatDocument, PartIn
+from kunstflug.services.account import audit
+from kunstflug.services.account.accounts import Who, called, digest
 from kunstflug.services.boats.boat_file import export_boat, import_boat
-from kunstflug.services.club import audit
-from kunstflug.services.club.accounts import Who, called, digest
 from kunstflug.services.shared.rows import CLUB, club_id, is_id, owned, racer_of
 from kunstflug.services.shared.views import utc
 from kunstflug.store.acting import EVERY_RACER, Acting, acting

@@ -60,8 +60,8 @@ def kept(names: Sequence[object], make: Callable[[], T]) -> T:
 @cache
 def _program() -> str:
     """All sources that it is worked out by: what another program made is not taken for its own."""
-    core, services = Path(learning.__file__).parent, Path(__file__).parent
-    documents = Path(kunstflug.__file__).parent / "documents"
+    core, program = Path(learning.__file__).parent, Path(kunstflug.__file__).parent
+    services, documents = program / "services", program / "documents"
     digests = [hashlib.sha256(path.read_bytes()).hexdigest() for path in sorted(core.glob("*.py"))]
     return "|".join([sources_digest(), sources_digest(services), sources_digest(documents), *digests])
 

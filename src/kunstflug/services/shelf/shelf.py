@@ -8,17 +8,13 @@ from typing import Any, Final
 from sqlalchemy import func, select, tuple_
 from sqlalchemy.orm import Session, selectinload
 
-from kunstflug.core.bench import instruments
-from kunstflug.core.quantity.errors import InvalidValue, NotFound
+from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.facts import AtMost, Missing, OneOf
-from kunstflug.core.quantity.fields import QuantitySpec
-from kunstflug.core.quantity.value import Source, Value
 from kunstflug.documents.names import part_name
-from kunstflug.documents.quantity import quantity_of
-from kunstflug.documents.setup import parsed_part, part_of, spec_of, stored_part
+from kunstflug.documents.setup import parsed_part, part_of, stored_part
 from kunstflug.services.shared.rows import RequestKey, check_tag, once, owned, racer_of, tag_of
 from kunstflug.services.shared.stock import STATES, check_kind, dumped, shelve
-from kunstflug.services.shared.views import EventView, MeasuredResult, Page, PartView, utc
+from kunstflug.services.shared.views import EventView, Page, PartView, utc
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import Boat, PartEventRow, PartRow, RunRow, SetupPart, SetupRow
 
@@ -127,7 +123,7 @@ def _boats_of(session: Session, owner: int, part_id: int | None = None) -> dict[
     return found
 
 
-def _one(session: Session, row: PartRow) -> PartView:
+def one_view(session: Session, row: PartRow) -> PartView:
     """View of one part."""
     lives, boats = _lives(session, row.owner_id, row.id), _boats_of(session, row.owner_id, row.id)
     return part_view(row, lives.get(row.id, (0, 0.0)), boats.get(row.id, []))
@@ -200,7 +196,7 @@ def add_part(store: Store, kind: str, raw: dict[str, Any], request: RequestKey |
     with store.transaction() as session:
         owner = racer_of(session)
         made = once(session, owner, request, lambda: shelve(session, owner, kind, document).id)
-        return _one(session, owned(session, PartRow, made, owner))
+        return one_view(session, owned(session, PartRow, made, owner))
 
 
 @retried
@@ -235,7 +231,7 @@ def change_part(store: Store, part_id: int, given: Mapping[str, Any], expected: 
         if given.get("note") is not None:
             row.record = {**row.record, "note": str(given["note"])[:1000]}
         session.flush()
-        return _one(session, row)
+        return one_view(session, row)
 
 
 def set_document(row: PartRow, raw: Any) -> None:
@@ -279,7 +275,7 @@ def add_event(
         once(session, owner, request, make)
         row = owned(session, PartRow, part_id, owner)
         session.refresh(row, ["events"])
-        return _one(session, row)
+        return one_view(session, row)
 
 
 def write_event(session: Session, row: PartRow, kind: str, words: str, happened_at: datetime | None = None) -> int:
@@ -298,62 +294,3 @@ def write_event(session: Session, row: PartRow, kind: str, words: str, happened_
         row.state = "in use"
     session.flush()
     return event.id
-
-
-# bench
-
-
-def measure(key: str, readings: Mapping[str, float], spreads: Mapping[str, float]) -> MeasuredResult:
-    """What an instrument says.
-
-    Raises
-    ------
-    NotFound : no such instrument.
-    InvalidValue : readings that cannot be.
-    """
-    instrument = instruments.BY_KEY.get(key)
-    if instrument is None:
-        raise NotFound("instrument", key)
-    found = instruments.measure(instrument, readings, spreads)
-    return MeasuredResult(value=found.value, sd=found.sd, widest=found.widest)
-
-
-@retried
-def write_measure(store: Store, part_id: int, path: str, value_si: float, sd: float) -> PartView:
-    """Puts a measured value on a part, with where it comes from.
-
-    Raises
-    ------
-    InvalidValue : a field that the part does not have, or a value out of its range.
-    """
-    kind, _, key = path.partition(".")
-    with store.transaction() as session:
-        row = owned(session, PartRow, part_id, racer_of(session), lock=True)
-        spec = _quantity_spec(row.kind, path)
-        spread = min(max(sd / abs(value_si), 0.0005), 1.0) if value_si else 0.03
-        value = Value(value=value_si, source=Source.MEASURED, spread=round(spread, 5))
-        quantity = quantity_of(value, spec.unit, spec.dimension)
-        raw = {**dumped(stored_part(kind, row.document)), key: quantity.model_dump(mode="json", exclude_none=True)}
-        if path == "propeller.pitch":
-            raw.pop("pitch_ratio", None)
-        document = parsed_part(kind, raw)
-        part_of(kind, document)
-        row.document = dumped(document)
-        session.flush()
-        return _one(session, row)
-
-
-def _quantity_spec(kind: str, path: str) -> QuantitySpec:
-    """What a quantity of a part may be.
-
-    Raises
-    ------
-    InvalidValue : the part has no such quantity.
-    """
-    try:
-        spec = spec_of(path)
-    except KeyError:
-        spec = None
-    if not path.startswith(f"{kind}.") or not isinstance(spec, QuantitySpec):
-        raise InvalidValue("path", path, f"a quantity of a {kind}")
-    return spec

@@ -2,6 +2,8 @@
 
 import math
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 from sqlalchemy import select
@@ -26,8 +28,11 @@ from kunstflug.core.trim.signs import Answer, Behaviour, Step, Tried, answers, c
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.trim import (
     BehaviourOut,
+    KnobOut,
+    NextOut,
     PracticeOut,
     ReasonOut,
+    SettingOut,
     SizesOut,
     TriedOut,
     TrimAnswerOut,
@@ -98,7 +103,7 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
     weighed = causes(shown, setup.hull.hull_type, margins, steps, rules)
     past = barred(margins)
     found, free = (answers(weighed, steps, no, rules=rules) for no in (past, frozenset[Step]()))
-    curves = Curves(document, boat, (setup, now) if now.runs else None)
+    curves = _curves(_Asked(document=document, boat=boat, now=(setup, now) if now.runs else None))
     return TrimOut(
         setup_id=setup_id,
         sizes=_sizes(setup),
@@ -112,15 +117,45 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
         answers=[_answer(document, answer, _reach(steps, answer.step)) for answer in found],
         held_back=[_held_back(a.step, margins) for a in free if a.step in past],
         tried=[TriedOut(do=STEPS[t.step].do, helped=t.helped, setup_id=where) for t, where in tried],
-        knobs=curves.knobs(),
+        knobs=curves.knobs,
         switches=switches_of(document),
         turn=_turn(setup, float(now.point.speed_mps)),
         by_practice=_by_practice(margins),
-        settings=curves.settings(),
-        next=curves.next(),
+        settings=curves.settings,
+        next=curves.next,
         caution=CAUTION,
         practice=PRACTICE,
     )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class _Asked:
+    """What the curves are of; equal by what the documents and the runs say."""
+
+    document: SetupDocument
+    boat: TrimBoat
+    now: tuple[Setup, Forecast] | None
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Asked) and (self.document, self.boat) == (other.document, other.boat)
+
+    def __hash__(self) -> int:
+        return hash((self.document.model_dump_json(), self.boat.runs[-1].id if self.boat.runs else None))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Drawn:
+    """What is drawn of the knobs, whatever the boat did."""
+
+    knobs: list[KnobOut]
+    settings: list[SettingOut]
+    next: NextOut | None
+
+
+@lru_cache(maxsize=8)  # a racer taps one sign after the other, and the curves stay
+def _curves(asked: _Asked) -> _Drawn:
+    curves = Curves(asked.document, asked.boat, asked.now)
+    return _Drawn(knobs=curves.knobs(), settings=curves.settings(), next=curves.next())
 
 
 def _sizes(setup: Setup) -> SizesOut:

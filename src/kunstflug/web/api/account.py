@@ -8,12 +8,10 @@ from starlette.concurrency import run_in_threadpool
 
 from kunstflug.core.quantity.errors import NotAllowed, NotFound, NotSignedIn
 from kunstflug.documents import account as doc
-from kunstflug.documents.priors import PriorsOut
-from kunstflug.services.club import accounts, attempts, audit, club, own_account, priors, sharing
-from kunstflug.services.club.accounts import Who
-from kunstflug.services.shared.computing import computing
+from kunstflug.services.account import accounts, attempts, own_account
+from kunstflug.services.account.accounts import Who
+from kunstflug.services.club import club
 from kunstflug.services.shared.rows import is_demo
-from kunstflug.store.acting import acting_now
 from kunstflug.store.database import Store
 from kunstflug.web.api.deps import Id, StoreOf, routes_of
 from kunstflug.web.who import COOKIE, KNOWN, SEES, WHO, client_of
@@ -25,7 +23,8 @@ async def _accounts(store: StoreOf) -> None:
 
 
 router = routes_of("account")
-in_club = routes_of("account", Depends(_accounts))
+ACCOUNTS = Depends(_accounts)
+in_club = routes_of("account", ACCOUNTS)
 
 
 async def _who(request: Request) -> Who:
@@ -114,7 +113,7 @@ def recover(asked: doc.Recover, request: Request, response: Response, store: Sto
 @in_club.post("/account/passkey")
 def passkey_question(request: Request, store: StoreOf) -> dict[str, Any]:
     """What a browser is asked to sign in with a passkey (WebAuthn's request options)."""
-    from kunstflug.services.club import passkeys
+    from kunstflug.services.account import passkeys
 
     return passkeys.question(store, _place(request)[0])
 
@@ -126,7 +125,7 @@ Credential = Annotated[dict[str, Any], Body(description="as the browser gives it
 @in_club.post("/account/passkey/answer", status_code=204)
 def passkey_answer(credential: Credential, request: Request, response: Response, store: StoreOf) -> None:
     """Signs in with a passkey."""
-    from kunstflug.services.club import passkeys
+    from kunstflug.services.account import passkeys
 
     attempts.count(store, "passkey", client_of(request).address, attempts.BY_ADDRESS)
     racer = passkeys.answer(store, credential, *_place(request))
@@ -174,7 +173,7 @@ def new_codes(asked: doc.Confirmed, request: Request, who: WhoOf, store: StoreOf
 def passkey_registration(proof: doc.Proof, request: Request, who: WhoOf, store: StoreOf) -> dict[str, Any]:
     """What a browser is asked to make a passkey with (WebAuthn's creation options); the password once more before."""
     own_account.proven(store, who, proof, *_place(request))
-    from kunstflug.services.club import passkeys
+    from kunstflug.services.account import passkeys
 
     return passkeys.registration(store, who.racer, _place(request)[0])
 
@@ -183,7 +182,7 @@ def passkey_registration(proof: doc.Proof, request: Request, who: WhoOf, store: 
 def keep_passkey(credential: Credential, request: Request, who: WhoOf, store: StoreOf) -> doc.PasskeyView:
     """Keeps a passkey that a browser made."""
     client = client_of(request)
-    from kunstflug.services.club import passkeys
+    from kunstflug.services.account import passkeys
 
     return passkeys.register(store, who.racer, client.browser, credential, *_place(request), client.address)
 
@@ -203,107 +202,3 @@ def delete_account(asked: doc.Confirmed, response: Response, who: WhoOf, store: 
 
 
 # --- sharing
-
-
-@in_club.get("/boats/{boat_id}/shares")
-def shares(boat_id: Id, who: WhoOf, store: StoreOf) -> list[doc.BoatShareView]:
-    """How a boat is shared."""
-    _own(who)
-    return sharing.shares(store, boat_id)
-
-
-@in_club.post("/boats/{boat_id}/shares", status_code=201)
-def share_boat(boat_id: Id, asked: doc.ShareIn, who: WhoOf, store: StoreOf) -> doc.BoatShareView:
-    """Shares a boat with a racer by name, or makes a link that shows it."""
-    _own(who)
-    return sharing.share(store, boat_id, asked)
-
-
-def _own(who: Who) -> None:
-    """A boat is shared by its owner only, not by whom it is shared with."""
-    act = acting_now()
-    if act is None or act.racer != who.racer or act.boat is not None:
-        raise NotFound("boat", "of yours")
-
-
-@in_club.delete("/shares/{share_id}", status_code=204)
-def take_back_share(share_id: Id, who: WhoOf, store: StoreOf) -> None:
-    """Takes a share back."""
-    sharing.take_back(store, share_id)
-
-
-@in_club.post("/account/takeover/{setup_id}", status_code=201)
-def take_over(setup_id: Id, who: WhoOf, store: StoreOf) -> doc.TakenOver:
-    """Makes a setup that is looked at through a share a boat of one's own."""
-    return doc.TakenOver(boat_id=sharing.take_over(store, setup_id, who))
-
-
-# --- the club
-
-
-@in_club.get("/club")
-def the_club(who: WhoOf, store: StoreOf) -> doc.ClubOut:
-    """Members, classes, and the boats that others share."""
-    return club.club(store, who)
-
-
-@in_club.post("/club/invitations", status_code=201)
-def invite(asked: doc.InviteIn, request: Request, who: KeeperOf, store: StoreOf) -> doc.InvitationOut:
-    """A link that makes an account; holds once, for a week."""
-    return accounts.invite(store, asked.role, who.racer, address=client_of(request).address)
-
-
-@in_club.patch("/club/members/{member_id}", status_code=204)
-def change_member(member_id: Id, asked: doc.MemberIn, request: Request, who: KeeperOf, store: StoreOf) -> None:
-    """Changes what a member may, closes an account or opens it again."""
-    club.change_member(store, who, member_id, asked, client_of(request).address)
-
-
-@in_club.get("/club/entries")
-def club_entries(who: KeeperOf, store: StoreOf) -> list[doc.AuditItem]:
-    """What was done with the club's accounts, the last first."""
-    return audit.all_entries(store)
-
-
-@in_club.get("/club/priors")
-def club_priors(who: WhoOf, store: StoreOf) -> PriorsOut:
-    """Which families the club knows, how many racers share each, and whether one's own boats count."""
-    return priors.standing(store, who)
-
-
-@in_club.post("/club/priors", status_code=204)
-def share_priors(request: Request, who: WhoOf, store: StoreOf) -> None:
-    """Shares a summary of one's runs from now on."""
-    priors.agree(store, who, client_of(request).address)
-
-
-@in_club.delete("/club/priors", status_code=204)
-def stop_sharing_priors(request: Request, who: WhoOf, store: StoreOf) -> None:
-    """Stops sharing at once."""
-    priors.withdraw(store, who, client_of(request).address)
-
-
-@in_club.post("/club/priors/anew")
-def recalculate_priors(who: KeeperOf, store: StoreOf) -> PriorsOut:
-    """Recalculates all summaries. A club of hundreds uses the nightly command instead."""
-    with computing() as work:
-        priors.make_anew(store, work)
-    return priors.standing(store, who)
-
-
-@in_club.put("/club/classes/{name}")
-def keep_class(name: ClassName, rule: doc.ClassRule, who: KeeperOf, store: StoreOf) -> doc.ClassRuleView:
-    """Keeps what a class allows."""
-    return club.keep_class(store, name, rule)
-
-
-@in_club.delete("/club/classes/{name}", status_code=204)
-def forget_class(name: ClassName, who: KeeperOf, store: StoreOf) -> None:
-    """Takes a class away."""
-    club.forget_class(store, name)
-
-
-@in_club.post("/club/parts/{part_id}/take", status_code=201)
-def take_part(part_id: Id, who: WhoOf, store: StoreOf) -> doc.TakenPart:
-    """Puts a copy of a part of the club's shelf on one's own."""
-    return doc.TakenPart(part_id=club.take_part(store, part_id))

@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from kunstflug.services.data import bin
+from kunstflug.services.bin import bin
 from kunstflug.services.shared import views
 from kunstflug.web.api.deps import Id, StoreOf, Teaches, routes_of
 

@@ -13,19 +13,16 @@ from kunstflug.services.boats import boat_file as boat_files
 from kunstflug.services.boats import boats as use
 from kunstflug.services.boats import sheet as sheets
 from kunstflug.services.shared import views
-from kunstflug.services.shared.rows import tag_of
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import (
     After,
     Id,
-    IfMatch,
     KeyOf,
     StoreOf,
     Teaches,
     a_file,
     attachment,
     routes_of,
-    set_tag,
 )
 from kunstflug.wording import Tongue, Units
 
@@ -96,23 +93,6 @@ def change_boat(boat_id: Id, body: schemas.BoatChangeIn, store: StoreOf) -> view
 def setups(boat_id: Id, store: StoreOf, after: After = 0) -> views.Page[views.SetupItem]:
     """Setups of a boat, oldest first."""
     return use.setups(store, boat_id, after)
-
-
-@router.get("/boats/{boat_id}/aim")
-def aim(boat_id: Id, store: StoreOf, response: Response) -> schemas.AimIn:
-    """What a boat is for; the tag stands in the ETag."""
-    found = use.aim(store, boat_id)
-    set_tag(response, tag_of(found))
-    return schemas.AimIn.model_validate(found)
-
-
-@router.put("/boats/{boat_id}/aim")
-def set_aim(
-    boat_id: Id, body: schemas.AimIn, store: StoreOf, response: Response, if_match: IfMatch = None
-) -> schemas.AimIn:
-    """Keeps what a boat is for."""
-    set_tag(response, use.set_aim(store, boat_id, body.model_dump(mode="json", exclude_none=True), if_match))
-    return body
 
 
 @router.get("/setups/{setup_id}")

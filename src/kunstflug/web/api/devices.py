@@ -4,7 +4,7 @@ import segno
 from fastapi import Depends, HTTPException, Request
 
 from kunstflug.documents.devices import NetworkView, PairingOut
-from kunstflug.services.club import devices
+from kunstflug.services.account import devices
 from kunstflug.web.api.deps import Id, StoreOf, routes_of
 from kunstflug.web.lan import DEVICE
 

@@ -1,4 +1,4 @@
-"""Aim and Match: forecasts, drafts, heat, single steps, the map, backward, searches."""
+"""Match: forecasts, drafts, heat, single changes, the map, searches."""
 
 import math
 
@@ -8,9 +8,8 @@ from fastapi.responses import StreamingResponse
 from kunstflug.core.choose.shelf import Bounds
 from kunstflug.documents.forecast import ForecastOut
 from kunstflug.documents.heat import HeatOut
-from kunstflug.documents.plan import BackwardOut, MapOut, NextChangesOut, ProgressOut, SearchSizeOut
+from kunstflug.documents.plan import MapOut, NextChangesOut, ProgressOut, SearchSizeOut
 from kunstflug.documents.setup import SetupDocument, setup_of
-from kunstflug.services.aim import wish
 from kunstflug.services.club import club
 from kunstflug.services.match import match, next_change, plan, search
 from kunstflug.services.shared import views
@@ -56,14 +55,6 @@ def next_steps(
 def sweep_map(body: schemas.PlanIn, known: KnownOf) -> MapOut:
     """KV x propeller diameter about a setup."""
     return plan.sweep_map(body.document, body.judging(), known)
-
-
-@router.post("/backward")
-def backward(body: schemas.WishIn, store: StoreOf, known: KnownOf, water: WaterOf, tongue: TongueOf) -> BackwardOut:
-    """From a wanted speed back to the drive it takes."""
-    raced = club.raced(store, body.class_name, body.loudness())
-    duty, schools = body.duty.core(), body.judging()
-    return wish.wish(store, body.document, body.core(), duty, schools, known, water, tongue, raced)
 
 
 @router.post(

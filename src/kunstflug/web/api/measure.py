@@ -14,8 +14,8 @@ from kunstflug.documents.bench import (
     found_out,
     instrument_out,
 )
+from kunstflug.services.measure import measure
 from kunstflug.services.shared import views
-from kunstflug.services.shelf import shelf
 from kunstflug.web import schemas
 from kunstflug.web.api.deps import TongueOf, routes_of
 
@@ -33,7 +33,7 @@ def get_instruments() -> list[InstrumentOut]:
 @router.post("/instruments/{key}")
 def use_instrument(key: Key, body: schemas.MeasureIn) -> views.MeasuredResult:
     """What an instrument says of some readings."""
-    return shelf.measure(key, body.readings, body.spreads)
+    return measure.measure(key, body.readings, body.spreads)
 
 
 @router.get("/finders")

@@ -5,6 +5,7 @@ from typing import Annotated
 from fastapi import File, Query, Response, UploadFile
 
 from kunstflug.documents.pack_life import PackLifeOut
+from kunstflug.services.measure import measure
 from kunstflug.services.shared import views
 from kunstflug.services.shelf import candidates, pack_life, shelf
 from kunstflug.services.shelf import table as shelf_csv
@@ -80,7 +81,7 @@ def add_event(part_id: Id, body: schemas.EventIn, store: StoreOf, key: KeyOf) ->
 @router.post("/parts/{part_id}/measured")
 def write_measure(part_id: Id, body: schemas.WriteIn, store: StoreOf) -> views.PartView:
     """Puts a measured value on a part."""
-    return shelf.write_measure(store, part_id, body.path, body.value, body.sd)
+    return measure.write_measure(store, part_id, body.path, body.value, body.sd)
 
 
 @router.post("/parts/compared")

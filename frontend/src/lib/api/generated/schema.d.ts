@@ -252,30 +252,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/boats/{boat_id}/aim": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Aim
-         * @description What a boat is for; the tag stands in the ETag.
-         */
-        get: operations["aim"];
-        /**
-         * Set Aim
-         * @description Keeps what a boat is for.
-         */
-        put: operations["set_aim"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/setups/{setup_id}": {
         parameters: {
             query?: never;
@@ -338,6 +314,50 @@ export interface paths {
          * @description A changed document as a new setup below this one.
          */
         post: operations["adopt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boats/{boat_id}/aim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Aim
+         * @description What a boat is for; the tag stands in the ETag.
+         */
+        get: operations["aim"];
+        /**
+         * Set Aim
+         * @description Keeps what a boat is for.
+         */
+        put: operations["set_aim"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backward": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Backward
+         * @description From a wanted speed back to the drive it takes.
+         */
+        post: operations["backward"];
         delete?: never;
         options?: never;
         head?: never;
@@ -438,26 +458,6 @@ export interface paths {
          * @description KV x propeller diameter about a setup.
          */
         post: operations["sweep_map"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/backward": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Backward
-         * @description From a wanted speed back to the drive it takes.
-         */
-        post: operations["backward"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1940,6 +1940,242 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/boats/{boat_id}/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shares
+         * @description How a boat is shared.
+         */
+        get: operations["shares"];
+        put?: never;
+        /**
+         * Share Boat
+         * @description Shares a boat with a racer by name, or makes a link that shows it.
+         */
+        post: operations["share_boat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shares/{share_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Back Share
+         * @description Takes a share back.
+         */
+        delete: operations["take_back_share"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/takeover/{setup_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Over
+         * @description Makes a setup that is looked at through a share a boat of one's own.
+         */
+        post: operations["take_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/club": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The Club
+         * @description Members, classes, and the boats that others share.
+         */
+        get: operations["the_club"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/club/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Invite
+         * @description A link that makes an account; holds once, for a week.
+         */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/club/members/{member_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Member
+         * @description Changes what a member may, closes an account or opens it again.
+         */
+        patch: operations["change_member"];
+        trace?: never;
+    };
+    "/api/club/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Club Entries
+         * @description What was done with the club's accounts, the last first.
+         */
+        get: operations["club_entries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/club/priors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Club Priors
+         * @description Which families the club knows, how many racers share each, and whether one's own boats count.
+         */
+        get: operations["club_priors"];
+        put?: never;
+        /**
+         * Share Priors
+         * @description Shares a summary of one's runs from now on.
+         */
+        post: operations["share_priors"];
+        /**
+         * Stop Sharing Priors
+         * @description Stops sharing at once.
+         */
+        delete: operations["stop_sharing_priors"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/club/priors/anew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Recalculate Priors
+         * @description Recalculates all summaries. A club of hundreds uses the nightly command instead.
+         */
+        post: operations["recalculate_priors"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/club/classes/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Class
+         * @description Keeps what a class allows.
+         */
+        put: operations["keep_class"];
+        post?: never;
+        /**
+         * Forget Class
+         * @description Takes a class away.
+         */
+        delete: operations["forget_class"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/club/parts/{part_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Part
+         * @description Puts a copy of a part of the club's shelf on one's own.
+         */
+        post: operations["take_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/account/sign-in": {
         parameters: {
             query?: never;
@@ -2214,242 +2450,6 @@ export interface paths {
          * @description Deletes the account with everything that is its own, for good.
          */
         post: operations["delete_account"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/boats/{boat_id}/shares": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Shares
-         * @description How a boat is shared.
-         */
-        get: operations["shares"];
-        put?: never;
-        /**
-         * Share Boat
-         * @description Shares a boat with a racer by name, or makes a link that shows it.
-         */
-        post: operations["share_boat"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shares/{share_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /**
-         * Take Back Share
-         * @description Takes a share back.
-         */
-        delete: operations["take_back_share"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/account/takeover/{setup_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Take Over
-         * @description Makes a setup that is looked at through a share a boat of one's own.
-         */
-        post: operations["take_over"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/club": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * The Club
-         * @description Members, classes, and the boats that others share.
-         */
-        get: operations["the_club"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/club/invitations": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Invite
-         * @description A link that makes an account; holds once, for a week.
-         */
-        post: operations["invite"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/club/members/{member_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        /**
-         * Change Member
-         * @description Changes what a member may, closes an account or opens it again.
-         */
-        patch: operations["change_member"];
-        trace?: never;
-    };
-    "/api/club/entries": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Club Entries
-         * @description What was done with the club's accounts, the last first.
-         */
-        get: operations["club_entries"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/club/priors": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Club Priors
-         * @description Which families the club knows, how many racers share each, and whether one's own boats count.
-         */
-        get: operations["club_priors"];
-        put?: never;
-        /**
-         * Share Priors
-         * @description Shares a summary of one's runs from now on.
-         */
-        post: operations["share_priors"];
-        /**
-         * Stop Sharing Priors
-         * @description Stops sharing at once.
-         */
-        delete: operations["stop_sharing_priors"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/club/priors/anew": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Recalculate Priors
-         * @description Recalculates all summaries. A club of hundreds uses the nightly command instead.
-         */
-        post: operations["recalculate_priors"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/club/classes/{name}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Keep Class
-         * @description Keeps what a class allows.
-         */
-        put: operations["keep_class"];
-        post?: never;
-        /**
-         * Forget Class
-         * @description Takes a class away.
-         */
-        delete: operations["forget_class"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/club/parts/{part_id}/take": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Take Part
-         * @description Puts a copy of a part of the club's shelf on one's own.
-         */
-        post: operations["take_part"];
         delete?: never;
         options?: never;
         head?: never;
@@ -9729,85 +9729,6 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    aim: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                boat_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["AimIn"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    set_aim: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description tag of the state that this changes; * for any */
-                "If-Match"?: string | null;
-            };
-            path: {
-                boat_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AimIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["AimIn"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
     setup: {
         parameters: {
             query?: never;
@@ -9981,6 +9902,131 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetupView"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    aim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                boat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AimIn"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    set_aim: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description tag of the state that this changes; * for any */
+                "If-Match"?: string | null;
+            };
+            path: {
+                boat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AimIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AimIn"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    backward: {
+        parameters: {
+            query?: {
+                /** @description the boat that the document is of; left out for one that is not saved, which knows what the racer's other boats taught */
+                boat?: number | null;
+            };
+            header?: {
+                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
+                Lessons?: string;
+                /** @description in which sentences are written */
+                Units?: components["schemas"]["Units"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackwardOut"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -10209,52 +10255,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MapOut"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    backward: {
-        parameters: {
-            query?: {
-                /** @description the boat that the document is of; left out for one that is not saved, which knows what the racer's other boats taught */
-                boat?: number | null;
-            };
-            header?: {
-                /** @description which runs count: *learnt* all, *bought* none, *first n* the racer's first n */
-                Lessons?: string;
-                /** @description in which sentences are written */
-                Units?: components["schemas"]["Units"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["WishIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BackwardOut"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -13525,518 +13525,6 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    sign_in: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SignIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    join: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Join"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JoinedOut"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    recover: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Recover"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    passkey_question: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    passkey_answer: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": {
-                    [key: string]: unknown;
-                };
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    sign_out: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    security: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SecurityOut"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    revoke_login: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                login_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    change_password: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewPassword"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    new_codes: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Confirmed"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CodesOut"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    passkey_registration: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Proof"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    keep_passkey: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": {
-                    [key: string]: unknown;
-                };
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PasskeyView"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    forget_passkey: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                passkey_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Proof"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    delete_account: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Confirmed"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            412: components["responses"]["Problem412"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            428: components["responses"]["Problem428"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
     shares: {
         parameters: {
             query?: never;
@@ -14552,6 +14040,518 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TakenPart"];
                 };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Join"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    recover: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Recover"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    passkey_question: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    passkey_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    security: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecurityOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    revoke_login: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                login_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    new_codes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirmed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    passkey_registration: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Proof"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    keep_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasskeyView"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    forget_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                passkey_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Proof"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            428: components["responses"]["Problem428"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    delete_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirmed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Problem400"];
             401: components["responses"]["Problem401"];

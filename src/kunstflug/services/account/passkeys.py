@@ -20,7 +20,7 @@ from webauthn.helpers.structs import (
 
 from kunstflug.core.quantity.errors import NotAllowed, NotSignedIn
 from kunstflug.documents.account import PasskeyView
-from kunstflug.services.club import audit
+from kunstflug.services.account import audit
 from kunstflug.services.shared.views import utc
 from kunstflug.store.acting import EVERY_RACER
 from kunstflug.store.base import now

@@ -23,7 +23,7 @@ from kunstflug.documents.account import (
     Recover,
     SignIn,
 )
-from kunstflug.services.club import attempts, audit
+from kunstflug.services.account import attempts, audit
 from kunstflug.services.shared.rows import CLUB, LOCAL_RACER, club_id
 from kunstflug.services.shared.views import utc
 from kunstflug.store.acting import EVERY_RACER

@@ -10,7 +10,7 @@ from sqlalchemy import delete, select, update
 
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.documents.devices import DeviceView
-from kunstflug.services.club import attempts
+from kunstflug.services.account import attempts
 from kunstflug.services.shared.rows import is_id, racer_of
 from kunstflug.services.shared.views import utc
 from kunstflug.store.base import now

@@ -9,8 +9,8 @@ from sqlalchemy.orm import Session
 
 from kunstflug.core.quantity.errors import NotAllowed, NotFound
 from kunstflug.documents.account import AuditItem, CodesOut, LoginView, NewPassword, PasskeyView, Proof, SecurityOut
-from kunstflug.services.club import attempts, audit
-from kunstflug.services.club.accounts import (
+from kunstflug.services.account import attempts, audit
+from kunstflug.services.account.accounts import (
     IDLE,
     Client,
     Who,
@@ -65,7 +65,7 @@ def proven(store: Store, who: Who, proof: Proof, host: str, origin: str) -> None
     if proof.passkey is None:
         _confirmed(store, who, proof.password or "")
         return
-    from kunstflug.services.club import passkeys
+    from kunstflug.services.account import passkeys
 
     passkeys.answer(store, proof.passkey, host, origin, who.racer)
 

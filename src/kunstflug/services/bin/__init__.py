@@ -1,0 +1,1 @@
+"""The bin: taken out, and put back."""

@@ -1,0 +1,1 @@
+"""Measure: bench instruments, and what they say put on a part."""
