@@ -9,6 +9,7 @@ from pydantic import Field
 from kunstflug.core.drive.dangers import Danger
 from kunstflug.core.drive.forecast import Forecast, Margin, nominal_free_rpm
 from kunstflug.core.drive.limits import LimitKey
+from kunstflug.core.drive.point import Loss
 from kunstflug.core.drive.values import as_bought, taught_by_racers
 from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.quantity.units import number_in
@@ -56,9 +57,9 @@ class DangerOut(Out):
 
 
 class LossOut(Out):
-    """One loss by name."""
+    """One loss, and its name."""
 
-    station: str
+    loss: Loss
     name: str
     watts: float
 
@@ -249,7 +250,7 @@ def forecast_out(setup: Setup, f: Forecast, dangers: tuple[Danger, ...], tongue:
             )
             for d in dangers
         ],
-        losses=[LossOut(station=s, name=n, watts=sure(getattr(f.point, field))) for s, n, field in drive.LOSSES],
+        losses=[LossOut(loss=one, name=n, watts=sure(float(f.point.loss_w(one)))) for one, n in drive.LOSSES.items()],
         curves=_curves(f),
         guesses=_guesses(setup, f, tongue),
         doubts=[DoubtOut(path=d.path, sentence=sentence(say(d.reason, tongue))) for d in f.doubts],

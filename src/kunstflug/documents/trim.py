@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from kunstflug.core.parts.hull import HullType
 from kunstflug.core.trim.measures import Measure
 from kunstflug.core.trim.reasons import Reason
 from kunstflug.core.trim.signs import Behaviour, Step
@@ -196,7 +197,7 @@ class NextOut(Out):
 class SizesOut(Out):
     """What the drawing needs of a boat; what nobody measured is what is usual."""
 
-    hull_type: str
+    hull_type: HullType
     length_m: float
     beam_m: float
     deadrise_deg: float

@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from kunstflug.core.quantity.errors import StoreBusy, StoreUnavailable
 from kunstflug.store.acting import BOUND, begin, bind
 from kunstflug.store.cluster import NOT_READY, nodes_of, plain, spread
+from kunstflug.store.marks import watch
 
 POOL: Final = 24
 """Connections; as many as the web server has threads, so that none ever waits for one."""
@@ -76,6 +77,7 @@ class Store:
         self.accounts, self.room = accounts, room
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
         bind(self._sessions)
+        watch(self._sessions)
         self._breaker = _Breaker()
 
     @contextmanager

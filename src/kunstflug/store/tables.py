@@ -132,6 +132,14 @@ class PondRow(Owned, Base):
     __table_args__ = (UniqueConstraint("owner_id", "name"),)
 
 
+class ChangeMark(HasOwner, Base):
+    """What a racer's log looked like when it was last changed: another mark, another log."""
+
+    __tablename__ = "change_marks"
+    owner_id: Mapped[int] = mapped_column(ForeignKey("racers.id"), primary_key=True)
+    mark: Mapped[str] = mapped_column(String(32))
+
+
 class SetupPart(HasOwner, Base):
     """Which part from the shelf a setup uses."""
 

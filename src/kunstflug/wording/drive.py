@@ -3,6 +3,7 @@
 from typing import Final
 
 from kunstflug.core.drive import dangers, forecast, nearest
+from kunstflug.core.drive.point import Loss
 from kunstflug.core.propeller.curve import BeyondSeries
 from kunstflug.core.propeller.jet import JetIsRough
 from kunstflug.core.quantity.facts import Fact
@@ -193,13 +194,12 @@ def _linear(f: forecast.LinearSupplyBurns, t: Tongue) -> str:
     return f"A linear BEC on {f.cells} cells turns {t.power(f.heat_w)} into heat."
 
 
-LOSSES: Final = (
-    ("pack", "Pack", "pack_loss_w"),
-    ("wires", "Wires and connectors", "wiring_loss_w"),
-    ("controller", "Controller", "controller_loss_w"),
-    ("motor", "Copper", "copper_loss_w"),
-    ("motor", "Iron and bearings", "no_load_loss_w"),
-    ("coupling", "Shaft", "shaft_loss_w"),
-    ("propeller", "Propeller", "propeller_loss_w"),
-)
-"""Station, name and field of every loss."""
+LOSSES: Final = {
+    Loss.PACK: "Pack",
+    Loss.WIRING: "Wires and connectors",
+    Loss.CONTROLLER: "Controller",
+    Loss.COPPER: "Copper",
+    Loss.NO_LOAD: "Iron and bearings",
+    Loss.SHAFT: "Shaft",
+    Loss.PROPELLER: "Propeller",
+}

@@ -1,7 +1,7 @@
 <script lang="ts">
   import Button from 'flowbite-svelte/Button.svelte';
 
-  import type { Field } from '$lib/api/client';
+  import type { Field, HullType } from '$lib/api/client';
   import BoatOutline from '$lib/drawing/BoatOutline.svelte';
   import { boathouse } from '$lib/state/boathouse.svelte';
   import { go, pathTo } from '$lib/state/go';
@@ -40,7 +40,7 @@
     if (boathouse.state === 'ready') boat.recompute();
   });
   // No boat is on the sheet here.
-  const type = $derived(boat.typed['hull.hull_type'] || 'mono');
+  const type = $derived((boat.typed['hull.hull_type'] || 'mono') as HullType);
   const length = $derived(
     toSi({
       value: Number((boat.typed['hull.length'] ?? '').replace(',', '.')) || 620,

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale';
 
-  import type { Circuit, Piece, SolvedCircuit } from '$lib/api/client';
+  import type { HullType, Circuit, Piece, SolvedCircuit } from '$lib/api/client';
   import { outline } from '$lib/drawing/outline';
   import { units } from '$lib/units/units.svelte';
 
@@ -23,7 +23,7 @@
   }: {
     circuit: Circuit;
     solved: SolvedCircuit | undefined;
-    hull: string;
+    hull: HullType;
     at: string;
     onpick: (path: Path) => void;
     onmove: (path: Path, by: 1 | -1) => void;

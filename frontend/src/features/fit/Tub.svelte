@@ -13,7 +13,7 @@
   import { stopwatch } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
-  import { named, PLACES, TubState } from './tub.svelte';
+  import { PLACES, TubState } from './tub.svelte';
   import TubChart from './TubChart.svelte';
 
   /** Full throttle, held back: a reading each half minute on the model's curve; "stop" before the ceiling. */
@@ -132,7 +132,7 @@
       <ul class="list-none mb-1.5 p-0 text-[0.92rem]">
         {#each view.taught as t (t.name)}
           <li>
-            {named(t.name)} <b class={t.moved ? '' : 'font-normal italic'}>{t.after.toPrecision(3)}</b> ±{Math.round(
+            {t.label} <b class={t.moved ? '' : 'font-normal italic'}>{t.after.toPrecision(3)}</b> ±{Math.round(
               t.spread * 100,
             )}%
             <span class="quiet"

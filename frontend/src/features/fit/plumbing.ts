@@ -14,7 +14,14 @@ export type Run = {
 };
 export type Plumbing = { spots: Spot[]; runs: Run[]; wide: number; high: number };
 
-const WIDE: Record<string, number> = { pickup: 1.1, hose: 1.35, motor: 1.9, controller: 1.7, outlet: 1.1, y: 0.5 };
+const WIDE: Record<Piece['kind'], number> = {
+  pickup: 1.1,
+  hose: 1.35,
+  motor: 1.9,
+  controller: 1.7,
+  outlet: 1.1,
+  y: 0.5,
+};
 const COLUMN = 74;
 const LANE = 104;
 
@@ -27,10 +34,7 @@ function lanes(row: Piece[]): number {
 function length(row: Piece[]): number {
   return row.reduce(
     (sum, piece) =>
-      sum +
-      (piece.branches?.length
-        ? 2 * (WIDE.y ?? 0.5) + Math.max(...piece.branches.map(length))
-        : (WIDE[piece.kind] ?? 1)),
+      sum + (piece.branches?.length ? 2 * WIDE.y + Math.max(...piece.branches.map(length)) : WIDE[piece.kind]),
     0,
   );
 }
@@ -56,7 +60,7 @@ export function plumbing(circuit: Circuit, solved: SolvedCircuit | undefined): P
         spots.push({ path: own, key, piece, ...split, wide: 0.5 * COLUMN });
         if (k) runs.push({ key: `${key}<`, from: end, to: split, flow: end.flow, c: end.c });
         let lane = top;
-        const from = column + (WIDE.y ?? 0.5) * COLUMN;
+        const from = column + WIDE.y * COLUMN;
         const ends = piece.branches.map((branch, b) => {
           const start = { x: from, y: (lane + lanes(branch) / 2) * LANE };
           const first = places.get([...own, b, 0].join('.'));
@@ -71,7 +75,7 @@ export function plumbing(circuit: Circuit, solved: SolvedCircuit | undefined): P
           lane += lanes(branch);
           return reached;
         });
-        column = from + Math.max(...piece.branches.map(length)) * COLUMN + (WIDE.y ?? 0.5) * COLUMN;
+        column = from + Math.max(...piece.branches.map(length)) * COLUMN + WIDE.y * COLUMN;
         const flow = ends.reduce((sum, one) => sum + one.flow, 0);
         const mixed = ends.reduce((sum, one) => sum + one.flow * one.c, 0) / (flow || 1);
         const joint = { x: column - 0.25 * COLUMN, y };
@@ -80,7 +84,7 @@ export function plumbing(circuit: Circuit, solved: SolvedCircuit | undefined): P
         end = { ...joint, flow: piece.joins ? flow : 0, c: mixed };
         return;
       }
-      const wide = (WIDE[piece.kind] ?? 1) * COLUMN;
+      const wide = WIDE[piece.kind] * COLUMN;
       const place = places.get(key);
       const flow = place?.flow_l_min ?? 0;
       if (k)

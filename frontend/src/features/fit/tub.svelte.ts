@@ -145,14 +145,3 @@ export class TubState {
     });
   }
 }
-
-const NAMES: Record<string, string> = {
-  water_at_rest: 'Water fraction at the propeller',
-  winding_case_w_k: 'Winding to case',
-  case_j_k: 'Heat capacity of the case',
-  case_still_w_k: 'Case to still water and air',
-};
-
-export function named(name: string): string {
-  return NAMES[name] ?? name;
-}

@@ -18,14 +18,19 @@ const outing = (start: string, end: string, runs: number[], packs: string[] = []
 
 describe('joined', () => {
   it('puts an outing together that a page cut', () => {
-    const whole = joined([outing('14:00', '15:00', [5, 4], ['b'])], { outings: [outing('10:00', '12:30', [3], ['a'])], goes_on: true });
+    const whole = joined([outing('14:00', '15:00', [5, 4], ['b'])], {
+      outings: [outing('10:00', '12:30', [3], ['a'])],
+      goes_on: true,
+    });
     expect(whole).toHaveLength(1);
     expect(whole[0]?.runs.map((r) => r.id)).toEqual([5, 4, 3]);
     expect(whole[0]?.packs).toEqual(['a', 'b']);
     expect(whole[0]?.started_at).toContain('10:00');
   });
   it('leaves two outings two', () => {
-    expect(joined([outing('20:00', '20:30', [2])], { outings: [outing('10:00', '12:30', [1])], goes_on: false })).toHaveLength(2);
+    expect(
+      joined([outing('20:00', '20:30', [2])], { outings: [outing('10:00', '12:30', [1])], goes_on: false }),
+    ).toHaveLength(2);
   });
 });
 

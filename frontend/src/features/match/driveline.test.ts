@@ -7,9 +7,9 @@ import { flow } from './driveline';
 const forecast = {
   point: { chemical_power_w: { value: 1000, low: null, high: null } },
   losses: [
-    { station: 'pack', name: 'Pack', watts: 70 },
-    { station: 'motor', name: 'Copper', watts: 130 },
-    { station: 'propeller', name: 'Propeller', watts: 300 },
+    { loss: 'pack', name: 'Pack', watts: 70 },
+    { loss: 'copper', name: 'Copper', watts: 130 },
+    { loss: 'propeller', name: 'Propeller', watts: 300 },
   ],
 } as unknown as Forecast;
 

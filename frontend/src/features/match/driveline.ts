@@ -1,21 +1,22 @@
 /** Geometry of the drive line: the power's width from pack to hull, each loss leaving it downwards. */
-import type { Forecast } from '$lib/api/client';
+import type { Forecast, Schemas } from '$lib/api/client';
 
 export const STATIONS = ['pack', 'controller', 'motor', 'propeller', 'hull'] as const;
+type Loss = Schemas['Loss'];
 export type Station = (typeof STATIONS)[number];
 
 export type Leak = { name: string; watts: number; x: number; width: number; top: number; d: string };
 export type Flow = { body: string; leaks: Leak[]; centre: number; depth: number };
 
 /** Where along the line a loss leaves, in stations: between pack and controller lie the wires, and so on. */
-const PLACES: Record<string, number> = {
-  Pack: 0.14,
-  'Wires and connectors': 0.52,
-  Controller: 1.12,
-  Copper: 1.88,
-  'Iron and bearings': 2.2,
-  Shaft: 2.56,
-  Propeller: 3.22,
+const PLACES: Record<Loss, number> = {
+  pack: 0.14,
+  wiring: 0.52,
+  controller: 1.12,
+  copper: 1.88,
+  no_load: 2.2,
+  shaft: 2.56,
+  propeller: 3.22,
 };
 
 /**
@@ -36,7 +37,7 @@ export function flow(forecast: Forecast, width: number, water: number, full: num
   const steps: string[] = [];
   for (const loss of forecast.losses) {
     const w = Math.max((loss.watts / total) * full, 0);
-    const x = column * (0.5 + (PLACES[loss.name] ?? 0));
+    const x = column * (0.5 + PLACES[loss.loss]);
     const next = bottom - w;
     const curve = 10 + w;
     leaks.push({

@@ -1,5 +1,5 @@
 /** The boat on the water, to scale: places in metres become places on the sheet. */
-import type { Quantity, SetupDocument, TrimCurve, TrimKnob, TrimSizes } from '$lib/api/client';
+import type { HullType, Quantity, SetupDocument, TrimCurve, TrimKnob, TrimSizes } from '$lib/api/client';
 import type { KnobSpec } from '$lib/ui/knob';
 import { fromSi, toSi } from '$lib/units/units.svelte';
 
@@ -64,7 +64,7 @@ export type Side = {
 };
 
 /** Height of the keel and of the deck along the hull, as parts of the length; x from transom to bow. */
-const PROFILE: Record<string, { keel: Point[]; deck: Point[] }> = {
+const PROFILE: Record<HullType, { keel: Point[]; deck: Point[] }> = {
   mono: {
     keel: [[0, 0], [0.55, 0], [0.8, 0.02], [0.94, 0.06], [1, 0.1]],
     deck: [[1, 0.11], [0.86, 0.135], [0.5, 0.145], [0.3, 0.12], [0, 0.1]],
@@ -86,7 +86,7 @@ const PROFILE: Record<string, { keel: Point[]; deck: Point[] }> = {
 /** A boat from the side, bow to the right, bow up by its trim about the foot of the transom; metres, y up. */
 export function side(document: SetupDocument, sizes: TrimSizes): Side {
   const length = sizes.length_m;
-  const profile = PROFILE[sizes.hull_type] ?? PROFILE.mono!;
+  const profile = PROFILE[sizes.hull_type];
   const angle = (sizes.trim_deg * Math.PI) / 180;
   const turned = ([x, y]: Point): Point => [
     x * Math.cos(angle) - y * Math.sin(angle),
@@ -164,7 +164,7 @@ export type Plan = {
 const mirrored = (points: Point[]): Point[] => points.map(([x, y]) => [x, -y]);
 
 /** The hull from above, as parts of length and half beam; x from transom to bow, y to the right. */
-const OUTLINES: Record<string, Point[][]> = {
+const OUTLINES: Record<HullType, Point[][]> = {
   mono: [[[0, -0.86], [0.5, -1], [0.8, -0.72], [0.93, -0.35], [1, 0], [0.93, 0.35], [0.8, 0.72], [0.5, 1], [0, 0.86]]],
   catamaran: [[[0, -1], [0.72, -1], [0.9, -0.86], [1, -0.66], [0.84, -0.34], [0.84, 0.34], [1, 0.66], [0.9, 0.86], [0.72, 1], [0, 1]]],
   tunnel: [[[0.04, -0.5], [0.3, -1], [0.8, -1], [1, -0.78], [0.86, -0.5], [0.86, 0.5], [1, 0.78], [0.8, 1], [0.3, 1], [0.04, 0.5]]],
@@ -206,9 +206,7 @@ export function plan(document: SetupDocument, sizes: TrimSizes): Plan {
   const [lengthwise, across] = [0.11 * length, sizes.hull_type === 'outrigger' ? 0.2 * half : 0.3 * half];
   const rear = 0.09 * length;
   return {
-    hull: (OUTLINES[sizes.hull_type] ?? OUTLINES.mono!).map((part) =>
-      part.map(([x, y]): Point => [x * length, y * half]),
-    ),
+    hull: OUTLINES[sizes.hull_type].map((part) => part.map(([x, y]): Point => [x * length, y * half])),
     propeller: [-rear, aside],
     radius: sizes.propeller_m / 2,
     rudder: ([[0.25 * chord, -thick / 2], [0.25 * chord, thick / 2], [-0.75 * chord, thick], [-0.75 * chord, -thick]] as Point[]).map(turned), // prettier-ignore

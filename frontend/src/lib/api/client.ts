@@ -10,6 +10,7 @@ import type { components, paths } from './generated/schema';
 export type Schemas = components['schemas'];
 export type SetupDocument = Schemas['SetupDocument'];
 export type SetupView = Schemas['SetupView'];
+export type HullType = Schemas['HullType'];
 export type BoatView = Schemas['BoatView'];
 export type PartView = Schemas['PartView'];
 export type DraftView = Schemas['DraftView'];

@@ -1,8 +1,9 @@
 <script lang="ts">
+  import type { HullType } from '$lib/api/client';
   import { outline } from './outline';
 
   /** A boat from above, drawn from its type and length; lengths compare between boats. */
-  let { type, lengthM, wide = 84 }: { type: string; lengthM: number; wide?: number } = $props();
+  let { type, lengthM, wide = 84 }: { type: HullType; lengthM: number; wide?: number } = $props();
   const drawn = $derived(outline(type, lengthM));
 </script>
 

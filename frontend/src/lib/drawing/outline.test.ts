@@ -15,7 +15,4 @@ describe('outline', () => {
   it('gives an outrigger its two sponsons', () => {
     expect(outline('outrigger', 0.55).hulls).toHaveLength(3);
   });
-  it('falls back to a mono for a type it does not know', () => {
-    expect(outline('raft', 0.6)).toEqual(outline('mono', 0.6));
-  });
 });

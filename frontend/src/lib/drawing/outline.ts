@@ -1,10 +1,12 @@
+import type { HullType } from '$lib/api/client';
+
 /** Plan views of the hull types, bow to the right, in a box of 100 x 40; 1 m of hull is 100 units. */
 export type Outline = { hulls: string[]; lines: string[] };
 
 const LONGEST_M = 1.1;
 
 /** Shapes on a unit hull: x from 0 (transom) to 1 (bow), y across in units of the length. */
-const SHAPES: Record<string, { hulls: [number, number][][]; lines: [number, number][][] }> = {
+const SHAPES: Record<HullType, { hulls: [number, number][][]; lines: [number, number][][] }> = {
   mono: {
     hulls: [
       [
@@ -134,8 +136,8 @@ const SHAPES: Record<string, { hulls: [number, number][][]; lines: [number, numb
   },
 };
 
-export function outline(type: string, lengthM: number): Outline {
-  const shape = SHAPES[type] ?? SHAPES.mono!;
+export function outline(type: HullType, lengthM: number): Outline {
+  const shape = SHAPES[type];
   const scale = (Math.min(Math.max(lengthM, 0.3), LONGEST_M) / LONGEST_M) * 96;
   const path = (points: [number, number][], close: boolean) =>
     points

@@ -3,6 +3,7 @@
 import dataclasses
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import Final
 
 import numpy as np
@@ -12,6 +13,18 @@ from kunstflug.core.drive import balance
 from kunstflug.core.drive.rows import Rows
 from kunstflug.core.propeller import Curves, OpenWaterCurve
 from kunstflug.core.quantity.value import Array, Floats
+
+
+class Loss(StrEnum):
+    """Where power is lost, from the pack to the water."""
+
+    PACK = "pack"
+    WIRING = "wiring"
+    CONTROLLER = "controller"
+    COPPER = "copper"
+    NO_LOAD = "no_load"
+    SHAFT = "shaft"
+    PROPELLER = "propeller"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,18 +67,18 @@ class OperatingPoint:
     useful_power_w: Floats  # thrust x speed
     chemical_power_w: Floats  # open-circuit voltage x current
 
+    def loss_w(self, loss: Loss) -> Floats:
+        """One loss [W]."""
+        found: Floats = getattr(self, f"{loss}_loss_w")
+        return found
+
     @property
     def losses_w(self) -> Floats:
         """All losses added up [W]; with the useful power they make the chemical power."""
-        return (
-            self.pack_loss_w
-            + self.wiring_loss_w
-            + self.controller_loss_w
-            + self.copper_loss_w
-            + self.no_load_loss_w
-            + self.shaft_loss_w
-            + self.propeller_loss_w
-        )
+        total: Floats = 0.0
+        for loss in Loss:
+            total = total + self.loss_w(loss)
+        return total
 
     def case(self, k: int) -> "OperatingPoint":
         """One case of many, as floats."""

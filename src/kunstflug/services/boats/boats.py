@@ -5,6 +5,7 @@ from typing import Any, Final
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from kunstflug.core.parts.hull import HullType
 from kunstflug.core.quantity.errors import InUse, InvalidValue
 from kunstflug.core.quantity.units import Dimension, si_from
 from kunstflug.documents.forecast import ForecastOut
@@ -94,7 +95,7 @@ def _boat_view(
     return BoatView(
         id=row.id,
         name=row.name,
-        hull_type=hull["hull_type"],
+        hull_type=HullType(hull["hull_type"]),
         length_m=si_from(hull["length"]["value"], hull["length"]["unit"], Dimension.LENGTH),
         setup_id=newest,
         setups=count,

@@ -11,7 +11,6 @@ from kunstflug.core.drive.verdict import Verdict
 from kunstflug.core.fit.build import Caution
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.core.quantity.units import Dimension, number_in
-from kunstflug.core.tracks import analyse
 from kunstflug.documents.forecast import ForecastOut
 from kunstflug.documents.setup import SetupDocument
 from kunstflug.documents.vocabulary import vocabulary
@@ -22,8 +21,7 @@ from kunstflug.services.run import run
 from kunstflug.services.shared.aims import duty_of, judging_of
 from kunstflug.services.shared.forecasts import forecast_of
 from kunstflug.services.shared.rows import owned, racer_of
-from kunstflug.services.shared.run_rows import run_of
-from kunstflug.store.blocks import track_of
+from kunstflug.services.shared.run_rows import analysed, run_of
 from kunstflug.store.database import Store
 from kunstflug.store.tables import Boat
 from kunstflug.wording import METRIC, Tongue
@@ -165,7 +163,7 @@ def picture(store: Store, run_id: int, tongue: Tongue = METRIC, *, shape: bool =
         block, boat_id, started, best = row.track.block, row.boat_id, row.started_at, row.best_mps
         setup = row.setup.name
         boat = owned(session, Boat, boat_id, racer_of(session)).name
-    found = analyse(track_of(block))
+    found = analysed(block)
     track = found.track
     factor = number_in(1.0, tongue.unit(Dimension.SPEED), Dimension.SPEED)
     return write_picture(

@@ -11,7 +11,7 @@ from datetime import datetime
 from functools import partial
 from typing import Final
 
-from sqlalchemy import Engine, select, text
+from sqlalchemy import Engine, func, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from kunstflug.core.cooling.table import CoolingTable
@@ -32,8 +32,10 @@ from kunstflug.services.shared.aims import circuit_of
 from kunstflug.services.shared.rows import document_of, owned, racer_of
 from kunstflug.services.shared.run_rows import log_numbers_of, track_numbers
 from kunstflug.services.shared.water import cooling_of
-from kunstflug.store.acting import BOUND, Acting, acting, acting_now
+from kunstflug.store.acting import EVERY_RACER, Acting, acting, acting_now
 from kunstflug.store.database import Store, retried
+from kunstflug.store.marks import mark_of
+from kunstflug.store.people import PoolRow
 from kunstflug.store.tables import Boat, RunRow, SetupPart, SetupRow
 
 MOST_RUNS: Final = 200
@@ -42,32 +44,6 @@ MOST_EARLIER: Final = 40
 """So many earlier states of knowledge are kept at once."""
 STALE_S: Final = 2.0
 """A state of the log is looked at again after this; a slider asks many times a second."""
-
-_STATE: Final = text(
-    """
-    WITH newest AS (
-      SELECT STRAIGHT_JOIN r.id,
-        CRC32(CONCAT_WS('|', r.id, r.uid, s.uid, r.started_at, r.conditions, r.typed)) AS says
-      FROM runs r FORCE INDEX (ix_runs_owner_started)
-        JOIN setups s ON s.id = r.setup_id JOIN boats b ON b.id = r.boat_id
-      WHERE r.owner_id = :owner AND r.deleted_at IS NULL AND s.deleted_at IS NULL AND b.deleted_at IS NULL
-      ORDER BY r.started_at DESC, r.id DESC LIMIT :most
-    )
-    SELECT
-      (SELECT CONCAT_WS('|', COUNT(*), SUM(says), MAX(id)) FROM newest),
-      (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', t.id, run_id, place, celsius, minutes_after))), 0)
-       FROM temperature_readings t JOIN newest ON newest.id = run_id),
-      (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', t.id, run_id, summary))), 0)
-       FROM tracks t JOIN newest ON newest.id = run_id),
-      (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', t.id, run_id, summary, deleted_at))), 0)
-       FROM controller_logs t JOIN newest ON newest.id = run_id),
-      (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', id, uid, circuit))), 0) FROM boats WHERE owner_id = :owner),
-      (SELECT COALESCE(SUM(CRC32(CONCAT_WS('|', setup_id, kind, part_id))), 0)
-       FROM setup_parts WHERE owner_id = :owner),
-      (SELECT COALESCE(MAX(made_at), 0) FROM pools)
-    """
-)
-"""What the runs that are learnt from say, in a few numbers: of the newest, however many there are."""
 
 
 @dataclass(slots=True)
@@ -119,9 +95,12 @@ class _Moved(Exception):
 
 
 def _state_of(store: Store, session: Session) -> tuple[str, ...]:
+    """What the log looks like: the racer's mark, and when the club's pool was made."""
     owner = racer_of(session)
-    told = session.execute(_STATE, {"owner": owner, "most": MOST_RUNS}, execution_options=BOUND).one()
-    return (str(owner), str(store.accounts), *map(str, told))
+    if not store.accounts:
+        return (str(owner), mark_of(session, owner))
+    pool = session.scalar(select(func.max(PoolRow.made_at)).execution_options(**EVERY_RACER))
+    return (str(owner), mark_of(session, owner), str(pool))
 
 
 def _read_log(store: Store, memory: Memory, tries: int = 4) -> tuple[tuple[str, ...], _Taught]:

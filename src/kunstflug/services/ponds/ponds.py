@@ -11,12 +11,10 @@ from sqlalchemy.dialects.mysql import insert
 from kunstflug.core.day.pond_water import Read, pond_water
 from kunstflug.core.day.shore import KEPT_OFF_M, driven_shore, longest_straight
 from kunstflug.core.quantity.errors import NotFound
-from kunstflug.core.tracks import analyse
 from kunstflug.documents.pond import PondIn, PondView, ShoreIn, ShoreOut, StraightOut, WaterOut, WaterReading
 from kunstflug.services.shared.rows import racer_of
-from kunstflug.services.shared.run_rows import run_of
+from kunstflug.services.shared.run_rows import analysed, run_of
 from kunstflug.store.base import now
-from kunstflug.store.blocks import track_of
 from kunstflug.store.database import Store, retried
 from kunstflug.store.tables import PondRow
 
@@ -116,7 +114,7 @@ def shore_of_run(store: Store, run_id: int) -> ShoreOut:
         if row.track is None:
             raise NotFound("track of run", run_id)
         block = row.track.block
-    track = analyse(track_of(block)).track
+    track = analysed(block).track
     there = np.isfinite(track.east_m) & np.isfinite(track.north_m)
     east, north = track.east_m[there], track.north_m[there]
     every = max(len(east) // MOST_PLACES, 1)

@@ -6,14 +6,14 @@ from typing import Final
 import numpy as np
 
 from kunstflug.core.quantity.errors import NotFound
-from kunstflug.core.tracks import TrackSamples, analyse
+from kunstflug.core.tracks import TrackSamples
 from kunstflug.core.tracks.turns import Turn, find_turns
 from kunstflug.files.controller_csv import write_controller_csv
 from kunstflug.files.exact_csv import write_track_csv
 from kunstflug.files.geojson import write_geojson
 from kunstflug.files.gpx import write_gpx
 from kunstflug.services.shared.rows import racer_of
-from kunstflug.services.shared.run_rows import run_of
+from kunstflug.services.shared.run_rows import analysed, run_of
 from kunstflug.services.shared.views import TrackView, TurnView
 from kunstflug.store.blocks import log_of, track_of
 from kunstflug.store.database import Store
@@ -29,7 +29,7 @@ def track(store: Store, run_id: int) -> TrackView:
         if row.track is None:
             return TrackView(time_s=[], east_m=[], north_m=[], speed_mps=[], turns=[])
         block = row.track.block
-    cleaned = analyse(track_of(block)).track
+    cleaned = analysed(block).track
     keep = _thinned(cleaned.speed_mps)
 
     def column(values: np.ndarray, digits: int) -> list[float | None]:

@@ -1,6 +1,7 @@
 """Run: rows to views, and what of a track or a log is kept beside it."""
 
 from collections.abc import Mapping
+from functools import lru_cache
 from types import MappingProxyType
 from typing import Any, Final
 
@@ -91,13 +92,19 @@ def save_log(session: Session, run: RunRow, log: ControllerLog) -> None:
     session.flush()
 
 
+@lru_cache(maxsize=8)
+def analysed(block: bytes) -> TrackAnalysis:
+    """What a kept track shows: worked out once for its numbers, its drawing, the log beside it and its shore."""
+    return analyse(track_of(block))
+
+
 def track_numbers(row: RunRow) -> TrackSummary | None:
     """Numbers of a run's track as they were kept; of another version, they are worked out again, and kept."""
     if row.track is None:
         return None
     kept = kept_track_summary(row.track.summary)
     if kept is None:
-        kept = track_summary(analyse(track_of(row.track.block)))
+        kept = track_summary(analysed(row.track.block))
         session = object_session(row)
         if session is None or not may_write(session):
             return kept
@@ -116,7 +123,7 @@ def _beside_track(row: RunRow, log: ControllerLog) -> LogSummary:
     """Numbers of a log; where it lies on the run's track, what it says of each pass, too."""
     if row.track is None:
         return log_summary(log_numbers(log), None, ())
-    analysis = analyse(track_of(row.track.block))
+    analysis = analysed(row.track.block)
     aligned = align(analysis.track, log)
     if aligned is None:
         return log_summary(log_numbers(log), None, ())

@@ -5,6 +5,7 @@ from datetime import UTC, datetime
 from typing import Any, Generic, TypeVar
 
 from kunstflug.core.drive.verdict import Verdict
+from kunstflug.core.parts.hull import HullType
 from kunstflug.documents.forecast import ForecastOut
 from kunstflug.documents.run import HeldOut, LogSummary, TrackSummary, TypedRun
 from kunstflug.documents.setup import SetupDocument
@@ -32,7 +33,7 @@ class BoatView:
 
     id: int
     name: str
-    hull_type: str
+    hull_type: HullType
     length_m: float
     setup_id: int
     setups: int

@@ -164,7 +164,7 @@ def _sizes(setup: Setup) -> SizesOut:
     known = {"beam": boat.beam_m, "deadrise": boat.deadrise_deg, "trim": boat.trim_deg}
     guessed = [name for name, given in known.items() if given is None]
     return SizesOut(
-        hull_type=boat.hull_type.value,
+        hull_type=boat.hull_type,
         length_m=boat.length_m.value,
         beam_m=beam.value,
         deadrise_deg=deadrise.value,

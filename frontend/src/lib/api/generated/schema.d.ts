@@ -2841,8 +2841,7 @@ export interface components {
             id: number;
             /** Name */
             name: string;
-            /** Hull Type */
-            hull_type: string;
+            hull_type: components["schemas"]["HullType"];
             /** Length M */
             length_m: number;
             /** Setup Id */
@@ -5522,12 +5521,17 @@ export interface components {
             this: boolean;
         };
         /**
+         * Loss
+         * @description Where power is lost, from the pack to the water.
+         * @enum {string}
+         */
+        Loss: "pack" | "wiring" | "controller" | "copper" | "no_load" | "shaft" | "propeller";
+        /**
          * LossOut
-         * @description One loss by name.
+         * @description One loss, and its name.
          */
         LossOut: {
-            /** Station */
-            station: string;
+            loss: components["schemas"]["Loss"];
             /** Name */
             name: string;
             /** Watts */
@@ -7989,8 +7993,7 @@ export interface components {
          * @description What the drawing needs of a boat; what nobody measured is what is usual.
          */
         SizesOut: {
-            /** Hull Type */
-            hull_type: string;
+            hull_type: components["schemas"]["HullType"];
             /** Length M */
             length_m: number;
             /** Beam M */
