@@ -22,7 +22,7 @@ from kunstflug.core.thermal.heat_forecast import ceilings
 from kunstflug.core.thermal.nodes import Node
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.pond.world import World
-from kunstflug.services.match.tried_changes import Bench, Tried
+from kunstflug.services.match.tried_changes import Bench, TriedChange
 from kunstflug.services.shared.changes import change_document
 from tests.core.drive.test_population import random_boat
 from tests.pond.advice_world import Straight
@@ -49,12 +49,12 @@ def documents(seed: int) -> Iterator[SetupDocument]:
             continue
 
 
-def ranked(bench: Bench, every: list[Tried], intent: Intent) -> list[Tried]:
+def ranked(bench: Bench, every: list[TriedChange], intent: Intent) -> list[TriedChange]:
     """In the order of an intent."""
     return sorted(every, key=lambda one: one.place(bench.now, intent))
 
 
-def read(document: SetupDocument, counts: dict[str, int]) -> tuple[Bench, list[Tried]]:
+def read(document: SetupDocument, counts: dict[str, int]) -> tuple[Bench, list[TriedChange]]:
     """Reads the lists of a boat, and counts what must hold of them."""
     bench = Bench.of(document, None, DUTY, USUAL)
     now, every = bench.now, bench.every([])

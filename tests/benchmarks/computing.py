@@ -12,7 +12,7 @@ from collections.abc import Callable, Sequence
 import numpy as np
 from distributed import Client, LocalCluster
 
-from kunstflug.core.choose.wide import Narrowed, Piece, merged, narrowed, pieces_of
+from kunstflug.core.choose.wide import Piece, Shortlist, merged, narrowed, pieces_of
 from kunstflug.core.drive.schools import USUAL
 from kunstflug.core.laws import shares
 from kunstflug.documents.setup import setup_of
@@ -21,7 +21,7 @@ from kunstflug.services.shared.computing import Elsewhere
 from tests.samples import document
 
 
-def on_one_core(piece: Piece) -> tuple[float, Narrowed]:
+def on_one_core(piece: Piece) -> tuple[float, Shortlist]:
     """A piece and the time it took; a worker of this benchmark has one core."""
     shares._helping.now = True
     begin = time.perf_counter()

@@ -20,7 +20,7 @@ from kunstflug.core.learning.causes import Cause, odd_run
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn
 from kunstflug.core.learning.predict import long_enough
-from kunstflug.core.learning.seen import Seen
+from kunstflug.core.learning.run_evidence import RunEvidence
 from kunstflug.core.quantity.value import Z80
 from kunstflug.core.setup.setup import Setup
 from kunstflug.core.thermal.heat_forecast import heat_forecast
@@ -55,7 +55,7 @@ class Found:
 
 def seasons(
     count: int, world: type[World], seed: int, longest: int, **kept: bool
-) -> Iterator[tuple[int, list[Day], list[Seen]]]:
+) -> Iterator[tuple[int, list[Day], list[RunEvidence]]]:
     """Boats with their runs: one thing is changed before each run that is asked about, and now and then between."""
     rng = np.random.default_rng(seed + 1)
     for k, setup in boats(count, seed):
@@ -93,7 +93,9 @@ def judge(
     return found
 
 
-def _ask(found: Found, k: int, n: int, days: list[Day], runs: list[Seen], world: type[World], *, heat: bool) -> None:
+def _ask(
+    found: Found, k: int, n: int, days: list[Day], runs: list[RunEvidence], world: type[World], *, heat: bool
+) -> None:
     setup, bought = runs[n].setup, forecast(runs[n].setup, samples=0, explained=False, drawn=False)
     known = setup
     as_it_is = dataclasses.replace(days[n].setup, conditions=setup.conditions)  # whatever was measured of it
@@ -160,7 +162,7 @@ def slips(count: int, world: type[World], seed: int = 17) -> dict[tuple[Cause, i
     return found
 
 
-def _slipped(runs: list[Seen], n: int, rng: np.random.Generator) -> Iterator[tuple[Cause, Seen]]:
+def _slipped(runs: list[RunEvidence], n: int, rng: np.random.Generator) -> Iterator[tuple[Cause, RunEvidence]]:
     """The run with another unit, a digit moved, and booked where another setup ran that is a good deal faster."""
     run = runs[n]
     for cause, factor in ((Cause.UNIT, 1.609344 ** rng.choice([-1, 1])), (Cause.DIGIT, 10.0 ** rng.choice([-1, 1]))):
@@ -175,7 +177,7 @@ def _slipped(runs: list[Seen], n: int, rng: np.random.Generator) -> Iterator[tup
 LEAST_APART = 0.08  # of a logarithm, by which two setups have to differ so that anybody could tell
 
 
-def _told(runs: list[Seen], setup: Setup) -> float:
+def _told(runs: list[RunEvidence], setup: Setup) -> float:
     known = dataclasses.replace(setup, knowledge=learn(runs).knowledge(runs[0].boat)) if runs else setup
     return float(forecast(known, samples=0, explained=False, drawn=False).point.speed_mps)
 

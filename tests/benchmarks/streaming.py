@@ -25,7 +25,7 @@ import numpy as np
 
 from kunstflug.files.stream import END
 from kunstflug.launch.mariadb import PrivateMariaDB
-from kunstflug.pond.live import LivePond, Reading
+from kunstflug.pond.live import DeviceReading, LivePond
 from kunstflug.pond.stream import PondBoat
 from kunstflug.services.live import drives
 from kunstflug.store.database import Store
@@ -42,7 +42,7 @@ class Endless:
         self.seconds, self.stop = seconds, False
         self._day = list(LivePond(samples.setup(), 3, (), passes=6, hz=20).drive())
 
-    def drive(self) -> Iterator[Reading]:
+    def drive(self) -> Iterator[DeviceReading]:
         """Samples until it is told to stop, or the time is over."""
         k = 0
         while not self.stop and k * STEP_S < self.seconds:

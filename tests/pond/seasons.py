@@ -14,7 +14,7 @@ from kunstflug.core.evidence.readings import What
 from kunstflug.core.learning.cases import Memory
 from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn
-from kunstflug.core.learning.seen import Seen
+from kunstflug.core.learning.run_evidence import RunEvidence
 from kunstflug.core.parts.propeller import CAST_SPREAD, pitch
 from kunstflug.core.quantity.value import Source, Value
 from kunstflug.core.setup.setup import Setup
@@ -89,7 +89,7 @@ class Results:
         return float(np.mean(np.abs(self.true[known]) < part))
 
 
-def measured(run: Seen, seed: int) -> Seen:
+def measured(run: RunEvidence, seed: int) -> RunEvidence:
     """The same run, written down by a racer who measured the propeller's pitch and the motor's KV beforehand.
 
     A gauge measures the face of a blade; the effective pitch differs from that by ``CAST_SPREAD``, as in the model.
@@ -109,7 +109,7 @@ def measured(run: Seen, seed: int) -> Seen:
     return dataclasses.replace(run, setup=setup)
 
 
-def _forecast(runs: Sequence[Seen], known: int, memory: Memory) -> Forecast:
+def _forecast(runs: Sequence[RunEvidence], known: int, memory: Memory) -> Forecast:
     """What is forecast for a run with what those before it taught."""
     setup = runs[known].setup
     if known:
@@ -122,7 +122,7 @@ def _turn(setup: Setup) -> float:
     return setup.motor.kv_rpm_per_v.value * setup.pack.cells * setup.propeller.diameter_m.value
 
 
-def _as_last(runs: Sequence[Seen], n: int, what: What) -> float:
+def _as_last(runs: Sequence[RunEvidence], n: int, what: What) -> float:
     """A temperature that rises over today's water as it last did over that day's [degC]."""
     last = next(reading.value for reading in runs[n - 1].readings if reading.what is what)
     now, then = runs[n].setup.conditions.water_c.value, runs[n - 1].setup.conditions.water_c.value

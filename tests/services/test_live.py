@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from sqlalchemy import update
 from tests import samples
 
-from kunstflug.core.live.watch import Advice, Sample, Watch
+from kunstflug.core.live.watch import Call, Sample, Watch
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.documents.live import Link, LiveOut, SourceIn, live_out
 from kunstflug.files.lines import LineCutter
@@ -485,7 +485,7 @@ def test_words_are_short_and_say_why(fresh_store):
     setup = boats.new_boat(fresh_store, "Words", samples.document())
     begun = drives.begin(fresh_store, setup.id)
     told = live_out(begun.watch.state(), begun.reader, Link.THERE)
-    assert told.advice is Advice.DRIVE
+    assert told.advice is Call.DRIVE
     assert told.words == "Good for another pass"
     begun.watch.feed(Sample(time_s=1.0, speed_mps=1.0, voltage_v=4.0))
     begun.watch.feed(Sample(time_s=3.0, speed_mps=1.0, voltage_v=4.0))

@@ -6,7 +6,7 @@ from datetime import date
 import pytest
 from tests import samples
 
-from kunstflug.core.day.pond_water import Read, pond_water
+from kunstflug.core.day.pond_water import PondReading, pond_water
 from kunstflug.core.quantity.errors import InvalidValue, NotFound
 from kunstflug.documents.pond import PondIn
 from kunstflug.pond import Weather
@@ -32,7 +32,9 @@ def test_its_water_is_kept_with_it_and_told_for_a_day(fresh_store):
     summer, before = ponds.ponds(fresh_store, date(2026, 7, 28))[0].asked, bare.year[14]
     assert summer.celsius > before.celsius + 2
     assert summer.high_c - summer.low_c < 0.7 * (before.high_c - before.low_c)
-    assert summer.low_c <= pond_water([Read(on=one.on, celsius=one.celsius) for one in told.water]).on(209).celsius
+    assert (
+        summer.low_c <= pond_water([PondReading(on=one.on, celsius=one.celsius) for one in told.water]).on(209).celsius
+    )
     again = ponds.keep_pond(fresh_store, "the quarry", shore((0, 0), (80, 0), (80, 50), (0, 50)))
     assert again.water == told.water  # another shore, the same water
     assert ponds.keep_pond(fresh_store, "the quarry", PondIn(corners=QUARRY.corners, water=[])).water == []

@@ -28,7 +28,7 @@ class ErrorFormat(StrEnum):
     JSON = "json"
 
 
-class Asked:
+class Asking:
     """What was asked for every command."""
 
     errors = ErrorFormat.TEXT
@@ -54,7 +54,7 @@ def _every_command(
     errors: Annotated[ErrorFormat, typer.Option(help="How errors are written.")] = ErrorFormat.TEXT,
     units: Annotated[Units, typer.Option(help="Units of the sentences.")] = Units.METRIC,
 ) -> None:
-    Asked.errors, Asked.tongue = errors, Tongue(units=units)
+    Asking.errors, Asking.tongue = errors, Tongue(units=units)
     if context.invoked_subcommand not in STARTS and signal.getsignal(signal.SIGINT) is signal.SIG_DFL:
         signal.signal(signal.SIGINT, signal.default_int_handler)
 
@@ -63,10 +63,10 @@ def _told(error: KunstflugError) -> str:
     """An error as it was asked for."""
     from kunstflug.wording.errors import field_problems, say_error
 
-    words = say_error(error, Asked.tongue)
-    if Asked.errors is ErrorFormat.TEXT:
+    words = say_error(error, Asking.tongue)
+    if Asking.errors is ErrorFormat.TEXT:
         return f"kunstflug: {words}"
-    fields = [{"field": f.field, "value": f.value, "allowed": f.allowed} for f in field_problems(error, Asked.tongue)]
+    fields = [{"field": f.field, "value": f.value, "allowed": f.allowed} for f in field_problems(error, Asking.tongue)]
     line = error.line if isinstance(error, UnreadableFile) else None
     return json.dumps({"error": type(error).__name__, "detail": words, "fields": fields, "line": line})
 

@@ -7,7 +7,7 @@ from typing import Annotated
 
 import typer
 
-from kunstflug.cli.app import Asked, app
+from kunstflug.cli.app import Asking, app
 from kunstflug.cli.inout import Scheduler, SetupFile, bytes_of, document_of, heard, json_of, ready
 from kunstflug.core.quantity.errors import UnreadableFile
 
@@ -44,7 +44,7 @@ def forecast(
     else:
         raise UnreadableFile("name a setup document, or a boat with --boat")
     ready()
-    print(forecast_of(document, known, judging_in(aim), Asked.tongue).model_dump_json(indent=2))
+    print(forecast_of(document, known, judging_in(aim), Asking.tongue).model_dump_json(indent=2))
 
 
 @app.command()
@@ -70,7 +70,7 @@ def search(
         RangesIn(fineness=fineness, pitch_ratio=pitch, cells=cells, mass=mass),
         None,
         lambda done, whole: heard("drives", done, whole),
-        Asked.tongue,
+        Asking.tongue,
         most=MOST_BY_COMMAND,
         scheduler=scheduler or None,
     )

@@ -1,7 +1,7 @@
 """Bench instruments as JSON."""
 
 from kunstflug.core.bench.finders import Finder
-from kunstflug.core.bench.instruments import Instrument, Reading
+from kunstflug.core.bench.instruments import Instrument, ReadingSpec
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.documents.base import Out
@@ -53,7 +53,7 @@ class FinderOut(Out):
     readings: list[InstrumentReadingOut]
 
 
-def _readings(readings: tuple[Reading, ...], labels: dict[str, str]) -> list[InstrumentReadingOut]:
+def _readings(readings: tuple[ReadingSpec, ...], labels: dict[str, str]) -> list[InstrumentReadingOut]:
     return [
         InstrumentReadingOut(
             key=r.key,

@@ -7,7 +7,7 @@ from typing import Protocol
 from pydantic import Field
 
 from kunstflug.core.live.recorded import SoakTable
-from kunstflug.core.live.watch import Advice, Because, HotPlace, LiveState
+from kunstflug.core.live.watch import Because, Call, HotPlace, LiveState
 from kunstflug.documents.base import Out, Strict, rounded
 from kunstflug.documents.run import GUN_NODES
 from kunstflug.wording.heat import NODES
@@ -71,7 +71,7 @@ class LiveOut(Out):
     left_ah: float
     full_s_left: float | None = Field(description="of full throttle, by the charge")
     places: list[LivePlaceOut]
-    advice: Advice
+    advice: Call
     because: Because
     words: str
     seconds: float = Field(description="to cool down")

@@ -5,12 +5,12 @@ from typing import Annotated, Any, Final, Literal
 from pydantic import Field, ValidationError
 
 from kunstflug.core.bench.stopped import Sign, Suspect
-from kunstflug.core.evidence.display import Held
+from kunstflug.core.evidence.display import HeldSpeed
 from kunstflug.core.evidence.instruments import POSSIBLE, Column
 from kunstflug.core.learning.told import MOST_PASSES
 from kunstflug.core.thermal.nodes import Node
 from kunstflug.core.tracks import TrackAnalysis
-from kunstflug.core.tracks.align import Aligned
+from kunstflug.core.tracks.align import Alignment
 from kunstflug.core.tracks.log import LogNumbers
 from kunstflug.documents.base import Out, Strict, rounded
 from kunstflug.documents.quantity import SpeedQuantity
@@ -90,7 +90,7 @@ class HeldOut(Out):
     lone: bool = Field(description="the best peak stands alone, far above the second-best")
 
 
-def held_out(held: Held | None) -> HeldOut | None:
+def held_out(held: HeldSpeed | None) -> HeldOut | None:
     """Document of a held speed."""
     if held is None:
         return None
@@ -204,7 +204,7 @@ def track_summary(analysis: TrackAnalysis) -> TrackSummary:
     )
 
 
-def log_summary(numbers: LogNumbers, aligned: Aligned | None, passes: tuple[dict[str, float], ...]) -> LogSummary:
+def log_summary(numbers: LogNumbers, aligned: Alignment | None, passes: tuple[dict[str, float], ...]) -> LogSummary:
     """Numbers of a log, and where it lies on a track."""
     return LogSummary(
         samples=numbers.samples,

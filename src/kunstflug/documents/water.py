@@ -7,7 +7,7 @@ from pydantic import Field, model_validator
 
 from kunstflug.core.cooling.circuit import Circuit, Intake, Line, Piece, PieceKind
 from kunstflug.core.cooling.solve import Solved
-from kunstflug.core.cooling.stream import Seen, Stream
+from kunstflug.core.cooling.stream import Stream, StreamLook
 from kunstflug.core.cooling.whatif import CaseKey, cools
 from kunstflug.core.thermal.boat_water import WALKING_MPS, BoatWater, CaseResult
 from kunstflug.documents.base import Out, Strict
@@ -103,7 +103,7 @@ class StreamOut(Out):
     speed_mps: float
     flow_l_min: float
     throw_m: float
-    seen: Seen
+    seen: StreamLook
     words: str
 
 

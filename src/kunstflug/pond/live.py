@@ -20,7 +20,7 @@ TURN_RAD_S: Final = 0.5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Reading:
+class DeviceReading:
     """One sample of a boat's own instruments, and what is true beside it [s, m/s, A, V, 1/min, 1, degC, Ah, m]."""
 
     time_s: float
@@ -82,7 +82,7 @@ class LivePond:
         else:
             self._kind, self._left = "home", HOME_S
 
-    def drive(self) -> Iterator[Reading]:
+    def drive(self) -> Iterator[DeviceReading]:
         """Samples from the start to the landing; what is said meanwhile is heeded at the next step."""
         world, celsius, rng = self.world, self.world.start_c(), self._rng
         full = world.steady().speed_mps
@@ -112,7 +112,7 @@ class LivePond:
             where[0] += speed * STEP_S * math.cos(heading)
             where[1] += speed * STEP_S * math.sin(heading)
             if step % every == 0:
-                yield Reading(
+                yield DeviceReading(
                     time_s=round(time, 3),
                     speed_mps=max(speed + float(rng.normal(0, 0.12)), 0.0),
                     bus_a=max(bus * (1 + float(rng.normal(0, 0.02))), 0.0),

@@ -10,7 +10,7 @@ import numpy as np
 from kunstflug.core.drive.family import parts_of
 from kunstflug.core.evidence.display import held_speed
 from kunstflug.core.evidence.readings import Reading, What
-from kunstflug.core.learning.seen import DutyFrom, Seen
+from kunstflug.core.learning.run_evidence import DutyFrom, RunEvidence
 from kunstflug.core.learning.told import told_duty
 from kunstflug.core.quantity.value import Value
 from kunstflug.core.setup.knowledge import Owner
@@ -102,7 +102,7 @@ def warm_as_it_was(day: Day, seed: int, number: int, world: type[World] = World)
     return _driven(day, seed, number, None, world).heated()[0]
 
 
-def run_of(day: Day, seed: int, number: int, club: int | None = None, world: type[World] = World) -> Seen:
+def run_of(day: Day, seed: int, number: int, club: int | None = None, world: type[World] = World) -> RunEvidence:
     """One run of a hidden boat.
 
     Parameters
@@ -132,7 +132,7 @@ def run_of(day: Day, seed: int, number: int, club: int | None = None, world: typ
             back = used * (1 + CHARGER * rng.standard_normal())
             found.append(Reading(what=What.CHARGE, value=back, spread=CHARGER))
     known, duty_from = _as_written(day, duty)
-    return Seen(
+    return RunEvidence(
         key=f"run {number}",
         boat=f"boat {seed}",
         setup=driven.setup,
@@ -165,6 +165,6 @@ def _speed(held_mps: float, day: Day, rng: np.random.Generator) -> Reading:
     return Reading(what=What.SPEED, value=read.speed_mps, spread=read.spread, instrument="display")
 
 
-def season(days: Sequence[Day], seed: int, club: int | None = None, world: type[World] = World) -> list[Seen]:
+def season(days: Sequence[Day], seed: int, club: int | None = None, world: type[World] = World) -> list[RunEvidence]:
     """All runs of a season, in order."""
     return [run_of(day, seed, k, club, world) for k, day in enumerate(days)]

@@ -14,7 +14,7 @@ from kunstflug.core.live.watch import Sample
 from kunstflug.core.setup.setup import Setup
 from kunstflug.files.stream import END, json_line, kept_of
 from kunstflug.pond.course import placed
-from kunstflug.pond.live import LivePond, Reading
+from kunstflug.pond.live import DeviceReading, LivePond
 from kunstflug.pond.world import Fault
 
 GONE_EVERY_S: Final = 40.0
@@ -22,7 +22,7 @@ HZ: Final = 20.0
 """Samples a second: each step of the pond."""
 
 
-def line_of(r: Reading) -> bytes:
+def line_of(r: DeviceReading) -> bytes:
     """A reading as a boat's instruments tell it."""
     latitude, longitude = placed(r.east_m, r.north_m)
     return json_line(

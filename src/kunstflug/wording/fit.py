@@ -6,7 +6,7 @@ from kunstflug.core.fit import joints, motor_joints, shaft_joints
 from kunstflug.core.fit.joint import Fit, Joint, JointCaution, JointKey, NotMeasured
 from kunstflug.core.fit.motor_joints import RingFault, Side
 from kunstflug.core.fit.section import Measure, MeasureKind, Shape, ShapeKind
-from kunstflug.core.parts.joining import Kept
+from kunstflug.core.parts.joining import ShaftKeeper
 from kunstflug.wording.fields import in_words
 from kunstflug.wording.limits import stint
 from kunstflug.wording.say import fixed, join, one, says
@@ -265,9 +265,9 @@ def _pull(f: shaft_joints.PullFlexOut, t: Tongue) -> str:
 @says(shaft_joints.ShaftKept)
 def _kept(f: shaft_joints.ShaftKept, t: Tongue) -> str:
     return {
-        Kept.COLLAR: "A collar keeps the shaft in the boat if the coupler slips",
-        Kept.NOTHING: "Nothing keeps the shaft in the boat if the coupler slips",
-        Kept.UNKNOWN: "Nothing is known to keep the shaft in the boat if the coupler slips",
+        ShaftKeeper.COLLAR: "A collar keeps the shaft in the boat if the coupler slips",
+        ShaftKeeper.NOTHING: "Nothing keeps the shaft in the boat if the coupler slips",
+        ShaftKeeper.UNKNOWN: "Nothing is known to keep the shaft in the boat if the coupler slips",
     }[f.by]
 
 

@@ -4,7 +4,7 @@ import math
 from typing import Final
 
 from kunstflug.core.cooling.circuit import PieceKind
-from kunstflug.core.cooling.stream import Seen, Stream
+from kunstflug.core.cooling.stream import Stream, StreamLook
 from kunstflug.core.cooling.whatif import Case, CaseKey
 from kunstflug.core.drive.schools import Schools
 from kunstflug.core.thermal import launch, tub
@@ -156,8 +156,8 @@ def stream(s: Stream, t: Tongue) -> str:
     """What the driver sees."""
     throw = f"{grouped(s.throw_m * 100)} cm" if t.units == "metric" else f"{grouped(s.throw_m / 0.0254)} in"
     return {
-        Seen.NOTHING: "no stream: come in",
-        Seen.DRIPS: "drips along the side",
-        Seen.THIN: f"a thin stream, {throw} off the side",
-        Seen.CLEAR: f"a clear stream, {throw} off the side",
+        StreamLook.NOTHING: "no stream: come in",
+        StreamLook.DRIPS: "drips along the side",
+        StreamLook.THIN: f"a thin stream, {throw} off the side",
+        StreamLook.CLEAR: f"a clear stream, {throw} off the side",
     }[s.seen]

@@ -3,7 +3,7 @@
 from typing import Final
 
 from kunstflug.core.live.sensors import Fault
-from kunstflug.core.live.watch import Advice, Because, LiveState
+from kunstflug.core.live.watch import Because, Call, LiveState
 from kunstflug.wording.heat import NODES
 
 BECAUSE: Final = {
@@ -42,11 +42,11 @@ def doubt_words(state: LiveState) -> list[str]:
 def advice_words(state: LiveState) -> str:
     """What to do and why, short."""
     place = NODES[state.place].lower() if state.place else "something"
-    if state.advice is Advice.COME_IN:
+    if state.advice is Call.COME_IN:
         return f"Come in now: {BECAUSE.get(state.because) or f'{place} too hot for another pass'}"
     why = BECAUSE.get(state.because) or f"{place} at its ceiling"
-    if state.advice is Advice.LIFT:
+    if state.advice is Call.LIFT:
         return f"Lift: {why}"
-    if state.advice is Advice.COOL_DOWN:
+    if state.advice is Call.COOL_DOWN:
         return f"Cool down {state.seconds:.0f} s: {why}"
     return "In a pass" if state.in_pass else "Good for another pass"

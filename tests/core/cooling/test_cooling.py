@@ -14,7 +14,7 @@ from tests import samples
 from kunstflug.core.cooling import solve as solving
 from kunstflug.core.cooling.circuit import Circuit, Intake, Line, Piece, PieceKind, check, no_water, usual_circuit
 from kunstflug.core.cooling.solve import BEND_K, pickup_pressure_pa, solve
-from kunstflug.core.cooling.stream import Seen, stream
+from kunstflug.core.cooling.stream import StreamLook, stream
 from kunstflug.core.cooling.table import cooling_table, jacket_w_k
 from kunstflug.core.cooling.whatif import cases, one_line, swap_order, two_lines
 from kunstflug.core.laws.heat import WATER_J_KGK, gnielinski_nusselt, laminar_nusselt, nusselt
@@ -231,9 +231,9 @@ def test_what_the_driver_sees():
     # 2 L/min out of 4 mm: 2.65 m/s, from 5 cm up it flies 0.101 s, by hand
     assert fast.jet_mps == pytest.approx(2.653, rel=1e-3)
     assert fast.throw_m == pytest.approx(2.653 * math.sqrt(0.1 / 9.80665), rel=1e-3)
-    assert stream(0.0, 4e-3).seen is Seen.NOTHING
-    assert stream(0.2 / LPM, 4e-3).seen is Seen.DRIPS
-    assert fast.seen is Seen.CLEAR
+    assert stream(0.0, 4e-3).seen is StreamLook.NOTHING
+    assert stream(0.2 / LPM, 4e-3).seen is StreamLook.DRIPS
+    assert fast.seen is StreamLook.CLEAR
 
 
 def test_a_jacket_cools_better_with_more_water_and_a_thinner_gap():

@@ -10,15 +10,15 @@ from hypothesis import strategies as st
 from sklearn.linear_model import BayesianRidge
 from tests.samples import refused
 
-from kunstflug.core.day.pond_water import MEAN_C, MOST, SWING_K, WEATHER_K, Read, pond_water
+from kunstflug.core.day.pond_water import MEAN_C, MOST, SWING_K, WEATHER_K, PondReading, pond_water
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.quantity.value import Z80
 
 NEW_YEAR = date(2026, 1, 1)
 
 
-def reads(*of: tuple[int, float]) -> list[Read]:
-    return [Read(on=NEW_YEAR + timedelta(days=day - 1), celsius=celsius) for day, celsius in of]
+def reads(*of: tuple[int, float]) -> list[PondReading]:
+    return [PondReading(on=NEW_YEAR + timedelta(days=day - 1), celsius=celsius) for day, celsius in of]
 
 
 def test_without_a_reading_it_is_a_temperate_pond():

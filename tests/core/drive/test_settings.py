@@ -263,11 +263,11 @@ def test_centre_of_mass_from_placed_parts():
 
 @given(st.floats(0.1, 0.4), st.floats(0.1, 0.4), st.floats(0.2, 0.8))
 def test_moving_a_part_restores_the_centre(hull_at, pack_at, wanted_share):
-    parts = (placement.Placed(name="hull", mass_kg=1.4, place_m=hull_at),
-             placement.Placed(name="pack", mass_kg=0.6, place_m=pack_at))  # fmt: skip
+    parts = (placement.PlacedPart(name="hull", mass_kg=1.4, place_m=hull_at),
+             placement.PlacedPart(name="pack", mass_kg=0.6, place_m=pack_at))  # fmt: skip
     now, wanted = (1.4 * hull_at + 0.6 * pack_at) / 2.0, 0.1 + 0.3 * wanted_share
     shift = placement.shift_to_restore_m(2.0, 0.6, now, wanted)
-    moved = (parts[0], placement.Placed(name="pack", mass_kg=0.6, place_m=pack_at + shift))
+    moved = (parts[0], placement.PlacedPart(name="pack", mass_kg=0.6, place_m=pack_at + shift))
     assert sum(p.mass_kg * p.place_m for p in moved) / 2.0 == pytest.approx(wanted)
 
 

@@ -10,7 +10,7 @@ import pytest
 from kunstflug.core.evidence.judgement import Prediction
 from kunstflug.core.evidence.readings import What
 from kunstflug.core.learning.causes import Cause, meant, odd_run
-from kunstflug.core.learning.judged import Judged, JudgedRun
+from kunstflug.core.learning.judged import JudgedReading, JudgedRun
 
 SPREAD = 0.01
 
@@ -19,7 +19,7 @@ def run_of(key="x", **offs):
     """Readings that are off by so much, each good to a hundredth, of a boat whose numbers nothing is known of."""
     told = Prediction(value=1.0, spread=SPREAD, low=0.9, high=1.1)
     items = tuple(
-        Judged(what=What(what), read=math.exp(off), minutes=0, bought=told, then=told, without=told, now=told,
+        JudgedReading(what=What(what), read=math.exp(off), minutes=0, bought=told, then=told, without=told, now=told,
                off=off / SPREAD, weight=1.0)
         for what, off in offs.items()
     )  # fmt: skip
@@ -67,7 +67,7 @@ def test_another_unit_and_a_digit_moved_are_named_first(factor, cause, off):
 def test_a_temperature_in_another_unit_is_named_first():
     said = Prediction(value=52.0, spread=3.0, low=48.0, high=56.0)
     rise = math.log((125.6 - 10.0) / (52.0 - 10.0))
-    items = (Judged(what=What.CASE, read=125.6, minutes=2.0, bought=said, then=said, without=said, now=said,
+    items = (JudgedReading(what=What.CASE, read=125.6, minutes=2.0, bought=said, then=said, without=said, now=said,
                     off=20.0, weight=1.0),)  # fmt: skip
     known = SimpleNamespace(names=(), slope=np.zeros((1, 0)), base_c=10.0)
     run = JudgedRun(key="x", readings=items, offs=np.array([rise]), spread=np.array([[0.07**2]]), said=known)

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from scipy.optimize import least_squares
 
 from kunstflug.core.learning.estimate import Kinds, likeliest, scatter_of, weights_of
-from kunstflug.core.quantity.narrowed import Narrowed
+from kunstflug.core.quantity.narrowed import NarrowedCovariance
 
 
 def alone(count):
@@ -163,7 +163,7 @@ def test_what_readings_take_away_is_the_inverse_of_what_they_add():
         n, p = int(rng.integers(0, 20)), int(rng.integers(1, 30))
         table = rng.normal(size=(n, p)) * rng.choice([0.1, 1.0, 50.0])
         whole = np.linalg.inv(np.eye(p) + table.T @ table)
-        found = Narrowed(np.linalg.solve(np.linalg.cholesky(np.eye(n) + table @ table.T), table))
+        found = NarrowedCovariance(np.linalg.solve(np.linalg.cholesky(np.eye(n) + table @ table.T), table))
         rows, columns = rng.normal(size=(4, p)), np.arange(p)
         assert found.of(rows) == pytest.approx(rows @ whole @ rows.T, rel=1e-6, abs=1e-8)
         assert found.variance(rows, columns) == pytest.approx(np.diag(rows @ whole @ rows.T), rel=1e-6, abs=1e-8)

@@ -24,7 +24,7 @@ from kunstflug.core.learning.judged import judged
 from kunstflug.core.learning.learn import learn
 from kunstflug.core.learning.measure_next import Measure, worth
 from kunstflug.core.learning.predict import base_of, said, steady_many
-from kunstflug.core.learning.seen import DutyFrom, Seen
+from kunstflug.core.learning.run_evidence import DutyFrom, RunEvidence
 from kunstflug.core.parts.propeller import Condition
 from kunstflug.core.quantity.value import Source
 from kunstflug.core.setup.knowledge import OWNER, Aboard, Owner, likeness
@@ -41,7 +41,7 @@ PARTS = {o: f"{o}:1" for o in (Owner.MOTOR, Owner.CONTROLLER, Owner.PACK, Owner.
 
 
 def run(k, *readings, setup=SETUP, boat="a", things=PARTS, outing=None, duty_from=DutyFrom.GUESSED):
-    return Seen(
+    return RunEvidence(
         key=f"{boat}{k}", boat=boat, setup=setup, things=things, outing=outing or f"{boat} day {k}", duty=DUTY,
         readings=readings, duty_from=duty_from,
     )  # fmt: skip

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from tests import samples
 
-from kunstflug.core.learning.seen import DutyFrom
+from kunstflug.core.learning.run_evidence import DutyFrom
 from kunstflug.core.learning.spreads import DUTY_CHARGE, DUTY_RISE
 from kunstflug.core.learning.told import told_duty
 from kunstflug.core.thermal.duty import passes_duty

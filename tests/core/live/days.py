@@ -11,7 +11,7 @@ from tests import samples
 from tests.samples import q
 
 from kunstflug.core.drive.schools import USUAL
-from kunstflug.core.live.watch import Advice, Sample, Watch
+from kunstflug.core.live.watch import Call, Sample, Watch
 from kunstflug.core.quantity.value import Value
 from kunstflug.core.thermal.heat_forecast import ceilings
 from kunstflug.core.thermal.nodes import Node
@@ -102,12 +102,12 @@ def the_day(
         state = watch.state()
         if told is None:
             over_then = over
-            if state.advice is Advice.COME_IN:
+            if state.advice is Call.COME_IN:
                 told, why = r.passes, f"{state.because} {state.place}"
         if heeds:
-            pond.told_in = pond.told_in or state.advice is Advice.COME_IN
-            pond.told_lift = state.advice is Advice.LIFT
-            pond.told_cool_s = state.seconds if state.advice is Advice.COOL_DOWN else 0.0
+            pond.told_in = pond.told_in or state.advice is Call.COME_IN
+            pond.told_lift = state.advice is Call.LIFT
+            pond.told_cool_s = state.seconds if state.advice is Call.COOL_DOWN else 0.0
     capacity = setup.pack.capacity_ah.value * setup.pack.parallel
     return Told(at_pass=told, over=over, over_then=over_then, used=used / capacity, why=why, hottest=hottest)
 

@@ -9,9 +9,9 @@ from tests.core.live.days import BOATS, BROKEN, judged, the_day
 
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.laws.cell import cell_ocv_v
-from kunstflug.core.live.heat import CASE, CONTROLLER, Given, LiveHeat, PackOhm
+from kunstflug.core.live.heat import CASE, CONTROLLER, DriveState, LiveHeat, PackOhm
 from kunstflug.core.live.sensors import Fault as Broken
-from kunstflug.core.live.watch import Advice, Because, Sample, Watch
+from kunstflug.core.live.watch import Because, Call, Sample, Watch
 from kunstflug.core.quantity.value import Value
 from kunstflug.core.thermal.duty import Duty, Kind, Mode, Phase, PhaseKind
 from kunstflug.core.thermal.nodes import NODES
@@ -34,7 +34,7 @@ def test_heat_by_what_is_measured_is_the_dutys_own():
     for k in range(len(run.time_s)):
         bus, throttle = float(run.bus_current_a[0, k]), float(run.throttle[0, k])
         motor = (bus - 0.0) / max(throttle, 1e-3)
-        live.step(Given(float(run.speed_mps[0, k]), motor, bus, throttle, 0.85 * kv * throttle, 12.0), 0.05)
+        live.step(DriveState(float(run.speed_mps[0, k]), motor, bus, throttle, 0.85 * kv * throttle, 12.0), 0.05)
     for node, of in zip(NODES[:4], live.t[0, :4], strict=True):
         there = float(run.temperature_c[0, -1, NODES.index(node)])
         assert of == pytest.approx(there, abs=0.12 * max(there - 16.0, 4.0)), node
@@ -46,8 +46,8 @@ def test_long_steps_ahead_end_where_short_ones_do(boat):
     setup = samples.setup(**boat)
     point, ocv = forecast(setup, 0).point, 3.7 * setup.pack.cells
     amps, top, rpm = float(point.current_a), float(point.speed_mps), float(point.rpm)
-    full = Given(top, amps, amps, 1.0, rpm, ocv)
-    slow = Given(top / 2, amps / 4, amps / 8, 0.5, rpm / 2, ocv)
+    full = DriveState(top, amps, amps, 1.0, rpm, ocv)
+    slow = DriveState(top / 2, amps / 4, amps / 8, 0.5, rpm / 2, ocv)
     live, stepped = LiveHeat(setup), LiveHeat(setup)
     found = live.ahead([(full, 8.0), (slow, 15.0)], [(full, 9.3)])
     for given, seconds in ((full, 8.0), (slow, 15.0), (full, 9.3)):
@@ -80,7 +80,7 @@ def test_what_is_measured_weighs_the_drives_and_water_is_doubted_no_more_than_us
     setup = samples.setup()
     point = forecast(setup, 0).point
     amps, speed = float(point.current_a), float(point.speed_mps)
-    full = Given(speed, amps, amps, 1.0, float(point.rpm), 3.7 * setup.pack.cells)
+    full = DriveState(speed, amps, amps, 1.0, float(point.rpm), 3.7 * setup.pack.cells)
     live = LiveHeat(setup)
     assert live.blocked == pytest.approx(0.04)
     live.step(full, 60.0)
@@ -133,7 +133,7 @@ def test_charge_by_hand_and_come_in_before_it_is_out():
     assert watch.state().used_ah == pytest.approx(60 * 100 / 3600, rel=0.02)
     left = watch.state().left_ah
     fed(watch, left * 3600 / 60 + 5, at, bus_a=60.0, speed_mps=10.0, throttle=0.6)
-    assert (watch.state().advice, watch.state().because) == (Advice.COME_IN, Because.CHARGE)
+    assert (watch.state().advice, watch.state().because) == (Call.COME_IN, Because.CHARGE)
 
 
 def test_what_is_kept_for_the_way_home_is_kept():
@@ -151,7 +151,7 @@ def test_a_low_cell_brings_it_in():
     at = fed(watch, 3, speed_mps=20.0, bus_a=70.0, throttle=1.0, voltage_v=cells * 3.5)
     assert watch.state().because is not Because.CELL
     fed(watch, 3, at, speed_mps=20.0, bus_a=70.0, throttle=1.0, voltage_v=cells * 2.9)
-    assert (watch.state().advice, watch.state().because) == (Advice.COME_IN, Because.CELL)
+    assert (watch.state().advice, watch.state().because) == (Call.COME_IN, Because.CELL)
 
 
 def test_whoever_does_not_heed_is_called_in_at_the_ceiling():
@@ -160,14 +160,14 @@ def test_whoever_does_not_heed_is_called_in_at_the_ceiling():
     assert watch.state().because is not Because.HEAT
     for celsius in range(50, 74, 2):
         at = fed(watch, 1, at, speed_mps=10.0, bus_a=15.0, throttle=0.5, case_c=float(celsius))
-    assert watch.state().advice is Advice.COME_IN
+    assert watch.state().advice is Call.COME_IN
     assert watch.state().place is NODES[1]
 
 
 def test_a_measured_case_that_climbs_is_called_in_before_its_ceiling():
     """65 degC (common practice, no source): a pass, the way home and the soak still warm it."""
     watch, at, celsius = Watch(samples.setup()), 0.0, 45.0
-    while watch.state().advice is Advice.DRIVE and celsius < 80.0:
+    while watch.state().advice is Call.DRIVE and celsius < 80.0:
         celsius += 0.5
         at = fed(watch, 1, at, hz=5, speed_mps=12.0, throttle=0.5, case_c=celsius, bus_a=20.0, voltage_v=14.0)
     assert (watch.state().because, watch.state().place) == (Because.HEAT, NODES[1])
@@ -290,7 +290,7 @@ def test_two_sensors_that_agree_are_believed_against_the_model(warms, believed):
     heat, doubted = LiveHeat(samples.setup()), set()
     rest = float(heat.t[0, CASE])
     for second in range(240):
-        heat.step(Given(speed_mps=0.5, motor_a=160.0, bus_a=80.0, throttle=0.5, rpm=12000.0, ocv_v=16.0), 1.0)
+        heat.step(DriveState(speed_mps=0.5, motor_a=160.0, bus_a=80.0, throttle=0.5, rpm=12000.0, ocv_v=16.0), 1.0)
         least = [float(heat._alone[:, node].min()) for node in (CASE, CONTROLLER)]
         heat.read(float(second), *(rest + warms * (celsius - rest) for celsius in least))
         doubted |= heat.deaf

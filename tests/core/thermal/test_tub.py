@@ -7,7 +7,7 @@ from tests.samples import q
 
 from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.quantity.errors import InvalidValue
-from kunstflug.core.thermal.tub import GoOn, LevelsOff, Reading, before_values, held_case_c, held_setup, tub_curve
+from kunstflug.core.thermal.tub import GoOn, LevelsOff, TubReading, before_values, held_case_c, held_setup, tub_curve
 
 SETUP = samples.setup(propeller__diameter=q(34, "mm"))
 RUNNING_A = float(forecast(SETUP, 0).point.current_a)
@@ -18,7 +18,9 @@ def readings(count, seed=3, noise=0.8, factors=TRUE):
     time_s, case = held_case_c(held_setup(SETUP, factors), 30.0 * count + 1)
     rng = np.random.default_rng(seed)
     return tuple(
-        Reading(seconds=30.0 * (k + 1), celsius=float(np.interp(30.0 * (k + 1), time_s, case) + rng.normal(0, noise)))
+        TubReading(
+            seconds=30.0 * (k + 1), celsius=float(np.interp(30.0 * (k + 1), time_s, case) + rng.normal(0, noise))
+        )
         for k in range(count)
     )
 
@@ -45,7 +47,7 @@ def test_known_parameters_come_back():
 
 
 def test_a_cool_motor_is_told_to_go_on():
-    curve = tub_curve(SETUP, (Reading(seconds=30.0, celsius=20.0),), 120.0, RUNNING_A)
+    curve = tub_curve(SETUP, (TubReading(seconds=30.0, celsius=20.0),), 120.0, RUNNING_A)
     assert not curve.stop
     assert isinstance(curve.advice, GoOn | LevelsOff)
 
@@ -84,7 +86,7 @@ def test_a_boat_that_levels_off_says_so():
     curve = tub_curve(small, (), 88.0, amps)
     assert np.isfinite(curve.end_c)
     calm = tuple(
-        Reading(seconds=30.0 * k, celsius=float(np.interp(30.0 * k, curve.time_s, curve.prior_c))) for k in (1, 2, 3)
+        TubReading(seconds=30.0 * k, celsius=float(np.interp(30.0 * k, curve.time_s, curve.prior_c))) for k in (1, 2, 3)
     )
     found = tub_curve(small, calm, 88.0, amps)
     assert isinstance(found.advice, LevelsOff)
@@ -105,9 +107,13 @@ def test_the_water_of_a_held_boat_hardly_cools():
 
 
 @pytest.mark.parametrize(
-    "wrong", [(Reading(seconds=30, celsius=40), Reading(seconds=30, celsius=45)), (Reading(seconds=-1, celsius=20),),
-              (Reading(seconds=30, celsius=400),)],
-)  # fmt: skip
+    "wrong",
+    [
+        (TubReading(seconds=30, celsius=40), TubReading(seconds=30, celsius=45)),
+        (TubReading(seconds=-1, celsius=20),),
+        (TubReading(seconds=30, celsius=400),),
+    ],
+)
 def test_impossible_readings_are_refused(wrong):
     with pytest.raises(InvalidValue):
         tub_curve(SETUP, wrong, 65.0, RUNNING_A)
@@ -139,7 +145,7 @@ def test_stop_is_said_ten_seconds_before():
 def test_readings_that_no_drive_gives_are_fitted_within_what_can_be():
     """A boat that is not held at full throttle, or a gun on the wrong spot: an answer all the same."""
     for step in (0.2, 40.0):
-        seen = tuple(Reading(seconds=30.0 * k, celsius=18.0 + step * k) for k in range(1, 5))
+        seen = tuple(TubReading(seconds=30.0 * k, celsius=18.0 + step * k) for k in range(1, 5))
         found = tub_curve(SETUP, seen, 65.0, RUNNING_A)
         held = next(t for t in found.taught if t.name == "water_at_rest")
         assert 0.02 <= held.after <= 1.5

@@ -8,7 +8,7 @@ from tests.pond.trim_worlds import MOST, TrimBoat
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.trim.cliff import Sight, cliff_of
 from kunstflug.core.trim.curve import Points, curve_of
-from kunstflug.core.trim.next_setting import Advice, Knob, Known, next_setting
+from kunstflug.core.trim.next_setting import Advice, Knob, TrimKnowledge, next_setting
 from kunstflug.core.trim.signs import Behaviour
 
 REPEAT, DAY = 0.015, 0.006
@@ -96,7 +96,7 @@ def ours(boat: TrimBoat, seed: int, runs: int = 20, doubt: float | None = None) 
         reading.run(at)
         points, frightened = reading.points()
         said = None if doubt is None else uses(np.array(reading.at))
-        known = Known(
+        known = TrimKnowledge(
             curve=curve_of(points),
             cliff=cliff_of(np.array(reading.at), reading.sights, said, doubt or 0.0),
             uses=None if doubt is None else uses,

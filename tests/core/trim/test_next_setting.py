@@ -9,7 +9,7 @@ from tests.pond.trim_worlds import boat_of
 from kunstflug.core.trim import next_setting as n
 from kunstflug.core.trim.cliff import Sight, cliff_of
 from kunstflug.core.trim.curve import Points, curve_of
-from kunstflug.core.trim.next_setting import Advice, Knob, Known, next_setting
+from kunstflug.core.trim.next_setting import Advice, Knob, TrimKnowledge, next_setting
 
 
 def known(at, read, day=None, sights=None, uses=None, scatter=0.006):
@@ -17,7 +17,7 @@ def known(at, read, day=None, sights=None, uses=None, scatter=0.006):
     sights = sights or [Sight.CALM] * len(read)
     days = np.array(day if day is not None else range(len(read)))
     points = Points(at=at, read=np.array(read), spread=np.full(len(read), scatter), day=days, repeats=1e-6)
-    return Known(
+    return TrimKnowledge(
         curve=curve_of(points),
         cliff=cliff_of(at, sights, None if uses is None else uses(at), 0.05),
         uses=uses,

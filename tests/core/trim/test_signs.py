@@ -9,7 +9,7 @@ import pytest
 from kunstflug.core.parts.hull import HullType
 from kunstflug.core.trim import signs as s
 from kunstflug.core.trim.reasons import WIDEST, Margins, Reason, leanings
-from kunstflug.core.trim.signs import Behaviour, Step, Tried, answers, causes
+from kunstflug.core.trim.signs import Attempt, Behaviour, Step, answers, causes
 from kunstflug.pond.trim_world import PUSHED, signs_of
 
 NOTHING = Margins()
@@ -104,15 +104,15 @@ def test_the_boats_own_numbers_move_the_chances_and_not_too_far(field, low, high
 def test_what_did_not_help_counts_against_its_cause_and_twice_is_not_said_again():
     seen = [Behaviour.HOPS]
     before = causes(seen, HullType.MONO, NOTHING)
-    once = [Tried(step=Step.LESS_LIFT, helped=False)]
+    once = [Attempt(step=Step.LESS_LIFT, helped=False)]
     twice = [*once, *once]
     after = causes(seen, HullType.MONO, NOTHING, twice)
     assert chance(after, Reason.STERN_LIFT) < 0.6 * chance(before, Reason.STERN_LIFT)
     assert Step.LESS_LIFT in [a.step for a in answers(causes(seen, HullType.MONO, NOTHING, once), once)]
     assert Step.LESS_LIFT not in [a.step for a in answers(after, twice)]
-    again = [*twice, Tried(step=Step.LESS_LIFT, helped=True)]
+    again = [*twice, Attempt(step=Step.LESS_LIFT, helped=True)]
     assert Step.LESS_LIFT in [a.step for a in answers(causes(seen, HullType.MONO, NOTHING, again), again)]
-    helped = causes(seen, HullType.MONO, NOTHING, [Tried(step=Step.DRIVE_DOWN, helped=True)])
+    helped = causes(seen, HullType.MONO, NOTHING, [Attempt(step=Step.DRIVE_DOWN, helped=True)])
     assert chance(helped, Reason.DRIVE_SHALLOW) > 1.6 * chance(before, Reason.DRIVE_SHALLOW)
 
 

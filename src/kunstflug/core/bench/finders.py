@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Final
 
-from kunstflug.core.bench.instruments import CALIPER, Reading, reading
+from kunstflug.core.bench.instruments import CALIPER, ReadingSpec, reading
 from kunstflug.core.cooling.circuit import Circuit, Line, Piece, PieceKind
 from kunstflug.core.cooling.solve import solve
 from kunstflug.core.laws import mechanics as m
@@ -89,7 +89,7 @@ class Finder:
     """One finder: what it asks for, and what it finds, best first; nothing where nothing does."""
 
     key: str
-    readings: tuple[Reading, ...]
+    readings: tuple[ReadingSpec, ...]
     law: Callable[[Mapping[str, float]], tuple[Fact, ...]]
 
 

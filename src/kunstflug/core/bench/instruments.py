@@ -17,7 +17,7 @@ from kunstflug.core.quantity.units import Dimension
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Reading:
+class ReadingSpec:
     """One thing that an instrument asks for.
 
     Parameters
@@ -64,7 +64,7 @@ class Instrument:
     """
 
     key: str
-    readings: tuple[Reading, ...]
+    readings: tuple[ReadingSpec, ...]
     dimension: Dimension
     unit: str
     law: Callable[[Mapping[str, float]], float]
@@ -83,9 +83,11 @@ class Result:
 def reading(
     key: str, dimension: Dimension, unit: str, usual: float, low: float, high: float, *, spread: float = 0.0,
     step: float = 0.0,
-) -> Reading:  # fmt: skip
+) -> ReadingSpec:  # fmt: skip
     """A reading; spread relative, step in the core's unit."""
-    return Reading(key=key, dimension=dimension, unit=unit, usual=usual, low=low, high=high, spread=spread, step=step)
+    return ReadingSpec(
+        key=key, dimension=dimension, unit=unit, usual=usual, low=low, high=high, spread=spread, step=step
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -353,7 +355,7 @@ def measure(
     return Result(value=value, sd=math.sqrt(sum(parts.values())), widest=widest)
 
 
-def _slope(instrument: Instrument, readings: Mapping[str, float], r: Reading) -> float:
+def _slope(instrument: Instrument, readings: Mapping[str, float], r: ReadingSpec) -> float:
     """Derivative of the result by one reading, by a small step to both sides."""
     step = 1e-5 * max(abs(readings[r.key]), 1e-9)
     try:

@@ -29,7 +29,7 @@ class Need(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Offer:
+class StockPart:
     """A part that can be had: it lies on the shelf, or is for sale."""
 
     part: Part
@@ -78,7 +78,7 @@ def distance(part: Part, answer: Answer, schools: Schools) -> float:
 
 
 def pieces(
-    setup: Setup, answer: Answer, offers: dict[str, list[Offer]], schools: Schools, locked: frozenset[FreePart]
+    setup: Setup, answer: Answer, offers: dict[str, list[StockPart]], schools: Schools, locked: frozenset[FreePart]
 ) -> tuple[Piece, ...]:
     """The four parts of a drive's electric side, each kept, found on the shelf, or to be bought.
 
@@ -103,7 +103,7 @@ def pieces(
     )
 
 
-def _piece(kind: str, there: list[Offer], answer: Answer, schools: Schools) -> Piece:
+def _piece(kind: str, there: list[StockPart], answer: Answer, schools: Schools) -> Piece:
     """The nearest one that serves, one of the shelf before one for sale."""
     off = [(offer.for_sale, distance(offer.part, answer, schools)) for offer in there]
     serving = [one for one in off if one[1] < math.inf]
@@ -128,7 +128,7 @@ class Way:
 def ways(
     setup: Setup,
     found: Backward,
-    offers: dict[str, list[Offer]],
+    offers: dict[str, list[StockPart]],
     schools: Schools,
     locked: frozenset[FreePart] = frozenset(),
 ) -> list[Way]:

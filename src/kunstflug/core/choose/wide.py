@@ -28,7 +28,7 @@ _ROWS: Final = tuple(f.name for f in dataclasses.fields(SweepResult) if f.name !
 
 
 @dataclass(frozen=True, eq=False, slots=True, kw_only=True)
-class Narrowed:
+class Shortlist:
     """What is left of drives that were tried.
 
     Parameters
@@ -78,11 +78,11 @@ def _cut(ranges: Ranges, most: int, axis: int) -> Iterator[Ranges]:
         yield from _cut(part, most, axis + 1)
 
 
-def narrowed(piece: Piece) -> Narrowed:
+def narrowed(piece: Piece) -> Shortlist:
     """Tries all drives of a piece, and keeps what nobody of them beats."""
     found = sweep(piece.setup, piece.ranges, piece.schools, doubts=piece.doubts)
     runs = np.flatnonzero(found.verdict != NONE)
-    return Narrowed(
+    return Shortlist(
         first=piece.first,
         rows=_taken(found, fronts_of(found)),
         cloud=_taken(found, even(runs)),
@@ -98,12 +98,12 @@ def fronts_of(found: Drives) -> Index:
     return np.union1d(easy, lasting)
 
 
-def merged(parts: Iterable[Narrowed]) -> Narrowed:
+def merged(parts: Iterable[Shortlist]) -> Shortlist:
     """What is left of all pieces; the same in whatever order they were done."""
     every = sorted(parts, key=lambda part: part.first)
     rows = _joined([part.rows for part in every])
     cloud = _joined([part.cloud for part in every])
-    return Narrowed(
+    return Shortlist(
         first=every[0].first,
         rows=_taken(rows, fronts_of(rows)),
         cloud=_taken(cloud, even(np.arange(len(cloud.speed_mps)))),

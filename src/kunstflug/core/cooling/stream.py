@@ -17,7 +17,7 @@ DRIPPING_MPS: Final = 0.4
 THIN_M: Final = 0.15
 
 
-class Seen(StrEnum):
+class StreamLook(StrEnum):
     """How a stream looks from the shore."""
 
     NOTHING = "nothing"
@@ -33,7 +33,7 @@ class Stream:
     flow_m3_s: float
     jet_mps: float
     throw_m: float
-    seen: Seen
+    seen: StreamLook
 
 
 def stream(flow_m3_s: float, bore_m: float, above_water_m: float = ABOVE_WATER_M) -> Stream:
@@ -41,11 +41,11 @@ def stream(flow_m3_s: float, bore_m: float, above_water_m: float = ABOVE_WATER_M
     jet = velocity_mps(flow_m3_s, bore_m)
     throw = jet * math.sqrt(2 * above_water_m / GRAVITY_MPS2)
     if flow_m3_s < LEAST_SEEN_M3_S:
-        seen = Seen.NOTHING
+        seen = StreamLook.NOTHING
     elif jet < DRIPPING_MPS:
-        seen = Seen.DRIPS
+        seen = StreamLook.DRIPS
     else:
-        seen = Seen.THIN if throw < THIN_M else Seen.CLEAR
+        seen = StreamLook.THIN if throw < THIN_M else StreamLook.CLEAR
     return Stream(flow_m3_s=flow_m3_s, jet_mps=jet, throw_m=throw, seen=seen)
 
 

@@ -48,7 +48,7 @@ class RunOf:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Placed:
+class Slot:
     """A run on the time line [s] from the day's start; infinite where it never comes to be."""
 
     run: RunOf
@@ -71,7 +71,7 @@ class DayPlan:
     """
 
     charges: tuple[Charging, ...]
-    runs: tuple[Placed, ...]
+    runs: tuple[Slot, ...]
     end_s: float
     bottleneck: WaitsFor | None
     waited_s: float
@@ -138,7 +138,7 @@ class _Day:
             charger.name: max((c.end_s for c in self.charges if c.charger == charger.name), default=0.0)
             for charger in chargers
         }
-        self.placed: list[Placed] = []
+        self.placed: list[Slot] = []
         self.cool: dict[str, float] = {}
         self.flown: set[str] = set()
         self.hands = 0.0
@@ -153,7 +153,7 @@ class _Day:
         end = at + run.run_s + run.late_s
         waited = at - max(self.water_s, self.hands) if math.isfinite(at) else math.inf
         self.placed.append(
-            Placed(run=run, ready_s=ready, start_s=at, end_s=end, waits_for=why, waited_s=max(waited, 0.0))
+            Slot(run=run, ready_s=ready, start_s=at, end_s=end, waits_for=why, waited_s=max(waited, 0.0))
         )
         if math.isfinite(at):
             self.hands, self.cool[run.boat] = end + self.hands_s, end + run.cool_s
@@ -169,7 +169,7 @@ class _Day:
         self.ready[pack] = again.end_s if again is not None else math.inf
 
 
-def _most_waited(placed: Sequence[Placed]) -> tuple[WaitsFor | None, float]:
+def _most_waited(placed: Sequence[Slot]) -> tuple[WaitsFor | None, float]:
     """What the day waits for longest, and how long in all [s]."""
     waits = Counter[WaitsFor]()
     for p in placed:

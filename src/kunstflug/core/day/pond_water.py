@@ -33,7 +33,7 @@ MOST: Final = 200
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Read:
+class PondReading:
     """A reading of the water: on a day, degC."""
 
     on: date
@@ -85,7 +85,7 @@ def _posterior(rows: Array, read: Array, warmest: float) -> tuple[float, PondWat
     return likely, PondWater(mean=prior + gain @ off, covariance=covariance - gain @ rows @ covariance)
 
 
-def pond_water(readings: Sequence[Read]) -> PondWater:
+def pond_water(readings: Sequence[PondReading]) -> PondWater:
     """The year of a pond by what was read of it; without a reading a temperate pond of the north.
 
     Whether it lies in the north or in the south is told by the readings.

@@ -64,7 +64,7 @@ class InWater(Fact):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Said:
+class WordWithReason:
     """One word and its reason."""
 
     word: Word
@@ -76,7 +76,7 @@ def worst_word(words: Sequence[Word]) -> Word:
     return max(words, key=ORDER.index, default=Word.GO)
 
 
-def wind_word(setup: Setup, speed_mps: float, wind_mps: float) -> Said:
+def wind_word(setup: Setup, speed_mps: float, wind_mps: float) -> WordWithReason:
     """Wind against the margin of blowing over, boat into the wind at its top speed, gusts counted.
 
     Parameters
@@ -87,20 +87,22 @@ def wind_word(setup: Setup, speed_mps: float, wind_mps: float) -> Said:
     critical = blow_over_mps(setup, gust)
     part = speed_mps / critical if critical > 0 else float("inf")
     word = Word.GO if part < GO_PART else Word.WAIT if part < NO_PART else Word.NO
-    return Said(word=word, why=AgainstWind(speed_mps=speed_mps, gust_mps=gust, critical_mps=critical, part=part))
+    return WordWithReason(
+        word=word, why=AgainstWind(speed_mps=speed_mps, gust_mps=gust, critical_mps=critical, part=part)
+    )
 
 
-def water_word(water_c: float, verdict: Verdict, passes: int, planned: int) -> Said:
+def water_word(water_c: float, verdict: Verdict, passes: int, planned: int) -> WordWithReason:
     """Water against heat: no where a part would give way, wait where not one pass is left."""
     word = Word.GO
     if passes == 0 or verdict is Verdict.STOP:
         word = Word.NO
     elif 0 < passes < planned:
         word = Word.WAIT
-    return Said(word=word, why=InWater(water_c=water_c, verdict=verdict, passes=passes))
+    return WordWithReason(word=word, why=InWater(water_c=water_c, verdict=verdict, passes=passes))
 
 
-def waves_word(waves: Waves) -> Said:
+def waves_word(waves: Waves) -> WordWithReason:
     """Waves: chop is waited out, waves are not for speed (common practice, no source)."""
     word = {Waves.CHOP: Word.WAIT, Waves.WAVES: Word.NO}.get(waves, Word.GO)
-    return Said(word=word, why=OnWaves(waves=waves))
+    return WordWithReason(word=word, why=OnWaves(waves=waves))

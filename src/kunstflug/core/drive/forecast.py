@@ -13,7 +13,7 @@ from kunstflug.core.drive.point import OperatingPoint, solve
 from kunstflug.core.drive.rows import DriveValues, Rows
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.drive.values import drive_values, known_of
-from kunstflug.core.drive.verdict import ORDER, Judged, LimitTable, Verdict, held, judge, worst
+from kunstflug.core.drive.verdict import ORDER, Assessment, LimitTable, Verdict, held, judge, worst
 from kunstflug.core.laws.cell import FULL_CELL_V, NOMINAL_CELL_V
 from kunstflug.core.laws.resistance import PLANING_FROUDE
 from kunstflug.core.parts import controller, hull, pack
@@ -156,7 +156,7 @@ def forecast(
     )
 
 
-def _chance_of_any(judged: Judged) -> float:
+def _chance_of_any(judged: Assessment) -> float:
     """Part of the band, all but the first drive, that passes any limit [1]."""
     band = judged.uses[:, 1:]
     return float(np.mean(np.any(band > 1, axis=0))) if band.size else 0.0
@@ -174,7 +174,7 @@ def doubts_of_uses(setup: Setup, schools: Schools, samples: int = SAMPLES) -> Ar
     return np.where(np.isfinite(found), found, 1.0)[:, np.newaxis]
 
 
-def _margins(points: OperatingPoint, limits: tuple[Limit, ...], judged: Judged, risk: float) -> tuple[Margin, ...]:
+def _margins(points: OperatingPoint, limits: tuple[Limit, ...], judged: Assessment, risk: float) -> tuple[Margin, ...]:
     """The nominal loads, the first of the points, against their limits; the rest are the band."""
     found = []
     for k, (key, limit) in enumerate(zip(KEYS, limits, strict=True)):

@@ -11,7 +11,7 @@ import numpy.typing as npt
 
 from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.value import Array, Value
-from kunstflug.core.setup.knowledge import TOGETHER, Known
+from kunstflug.core.setup.knowledge import TOGETHER, KnownNumbers
 
 Rows: TypeAlias = npt.NDArray[np.void]
 """Drives as a structured array, one field for each of :class:`DriveValues`; see ``ROW``."""
@@ -69,7 +69,7 @@ class DriveValues:
     def __iter__(self) -> Iterator[tuple[str, Value]]:
         return ((name, getattr(self, name)) for name in NAMES)
 
-    def rows(self, samples: int = 0, seed: int = 0, known: Known | None = None) -> Rows:
+    def rows(self, samples: int = 0, seed: int = 0, known: KnownNumbers | None = None) -> Rows:
         """The nominal drive, then draws of all uncertain parameters; shape (1 + samples,).
 
         Log-normal about the nominal value with each Value's spread, independent but for ``TOGETHER``; together as they

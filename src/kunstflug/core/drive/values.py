@@ -18,7 +18,7 @@ from kunstflug.core.propeller.seam import REFERENCE_TURNS
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.last import of_the_last
 from kunstflug.core.quantity.value import Floats, Value, exact, guess, honest, known, scaled
-from kunstflug.core.setup.knowledge import Aboard, Knowledge, Known
+from kunstflug.core.setup.knowledge import Aboard, Knowledge, KnownNumbers
 from kunstflug.core.setup.setup import Setup, centre_of_mass, wire_gauge
 
 
@@ -133,12 +133,12 @@ def taught_by_racers(setup: Setup) -> int:
 
 
 @of_the_last
-def known_of(setup: Setup) -> Known | None:
+def known_of(setup: Setup) -> KnownNumbers | None:
     """What is known of a setup's numbers; None for a setup as bought."""
     return known_with(setup, ())
 
 
-def known_with(setup: Setup, more: Iterable[tuple[str, Value]]) -> Known | None:
+def known_with(setup: Setup, more: Iterable[tuple[str, Value]]) -> KnownNumbers | None:
     """The same; a club's knowledge, which is in spreads, asks for those of numbers beside the drive's, too."""
     return None if setup.knowledge is None else setup.knowledge.at(aboard(setup, setup.knowledge, more))
 

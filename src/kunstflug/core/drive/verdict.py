@@ -66,7 +66,7 @@ class LimitTable:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Judged:
+class Assessment:
     """N drives against their limits.
 
     Parameters
@@ -114,7 +114,7 @@ def judge(
     table: LimitTable,
     leave_out: frozenset[LimitKey] = frozenset(),
     doubts: Array | None = None,
-) -> Judged:
+) -> Assessment:
     """Drives against their limits.
 
     Parameters
@@ -130,7 +130,7 @@ def judge(
         stops = np.where(_RISING, load / table.stops, table.stops / np.maximum(load, 0.1)) * counts
         at_risk = uses if doubts is None else uses * np.maximum(doubts, 1.0)
         grades = np.where(stops > 1, 2, np.where(at_risk > 1, 1, 0)).astype(np.int8)
-    return Judged(
+    return Assessment(
         uses=uses,
         grades=grades,
         use=np.max(uses, axis=0),

@@ -19,7 +19,7 @@ LONE: Final = 0.05  # a best so far above the second-best may be a single false 
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Held:
+class HeldSpeed:
     """Speed held at best, from what was read off displays.
 
     Parameters
@@ -43,7 +43,7 @@ class Held:
 
 def held_speed(
     peaks_mps: Sequence[float], second_mps: float | None = None, ways_mps: tuple[float, float] | None = None
-) -> Held | None:
+) -> HeldSpeed | None:
     """Speed held at best.
 
     Parameters
@@ -58,12 +58,12 @@ def held_speed(
     """
     if ways_mps is not None:
         read = sum(ways_mps) / 2
-        return Held(speed_mps=_held(read), spread=_spread(read, 2), both_ways=True, lone=False)
+        return HeldSpeed(speed_mps=_held(read), spread=_spread(read, 2), both_ways=True, lone=False)
     if not peaks_mps and second_mps is None:
         return None
     if not peaks_mps:
         assert second_mps is not None
-        return Held(speed_mps=_held(second_mps), spread=_spread(second_mps, 1), both_ways=False, lone=False)
+        return HeldSpeed(speed_mps=_held(second_mps), spread=_spread(second_mps, 1), both_ways=False, lone=False)
     best = sum(peaks_mps) / len(peaks_mps)
     spread = _spread(best, 1)
     if len(peaks_mps) > 1:
@@ -75,7 +75,7 @@ def held_speed(
         assert second_mps is not None
         spread = math.hypot(spread, math.log(best / second_mps) / 2)
         best = math.sqrt(best * second_mps)
-    return Held(speed_mps=_held(best), spread=spread, both_ways=False, lone=lone)
+    return HeldSpeed(speed_mps=_held(best), spread=spread, both_ways=False, lone=lone)
 
 
 def _held(read_mps: float) -> float:

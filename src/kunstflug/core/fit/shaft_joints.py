@@ -5,7 +5,7 @@ from typing import Final
 
 from kunstflug.core.fit.joint import PLAY_M, Fit, Joint, JointCaution, JointKey, metres, unknown
 from kunstflug.core.laws import mechanics as m
-from kunstflug.core.parts.joining import Kept, ShaftKind
+from kunstflug.core.parts.joining import ShaftKeeper, ShaftKind
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.value import Value
 from kunstflug.core.setup.setup import Setup
@@ -134,7 +134,7 @@ class PullFlexOut(Fact):
 class ShaftKept(Fact):
     """What keeps the shaft in the boat if the coupler slips."""
 
-    by: Kept
+    by: ShaftKeeper
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -255,9 +255,9 @@ def flex(setup: Setup) -> Joint | None:
 def collar(setup: Setup) -> Joint | None:
     """What keeps the shaft in the boat."""
     shaft = setup.shaft
-    if shaft.kind is ShaftKind.FLEX and shaft.collar is Kept.UNKNOWN and shaft.length_m is None:
+    if shaft.kind is ShaftKind.FLEX and shaft.collar is ShaftKeeper.UNKNOWN and shaft.length_m is None:
         return None
     finding = ShaftKept(by=shaft.collar)
-    if shaft.collar is Kept.COLLAR:
+    if shaft.collar is ShaftKeeper.COLLAR:
         return Joint(key=JointKey.COLLAR, fit=Fit.FITS, finding=finding)
     return Joint(key=JointKey.COLLAR, fit=Fit.NEEDS, finding=finding, remedy=AddCollar())

@@ -11,9 +11,9 @@ import numpy as np
 from kunstflug.core.evidence.instruments import DAY, REPEAT
 from kunstflug.core.evidence.readings import HEAT, STEADY, What
 from kunstflug.core.learning.predict import (
-    Asked,
     Base,
-    Said,
+    Query,
+    RunPrediction,
     alike,
     asked,
     base_of,
@@ -21,7 +21,7 @@ from kunstflug.core.learning.predict import (
     steady_many,
     warm_ones,
 )
-from kunstflug.core.learning.seen import Seen
+from kunstflug.core.learning.run_evidence import RunEvidence
 from kunstflug.core.learning.spreads import (
     CHARGE_OPEN,
     DUTY_CHARGE,
@@ -40,7 +40,7 @@ from kunstflug.core.setup.knowledge import (
     Anchors,
     Indices,
     Latents,
-    Mixed,
+    Mixture,
     Owner,
     likeness,
 )
@@ -52,7 +52,7 @@ PITCH_OPEN: Final = 0.3  # of the logarithm, where runs deny the laws
 
 
 def latents_of(
-    runs: Sequence[Seen], bases: Sequence[Base], club: Club | None = None, denied: frozenset[str] = frozenset()
+    runs: Sequence[RunEvidence], bases: Sequence[Base], club: Club | None = None, denied: frozenset[str] = frozenset()
 ) -> Latents:
     """The latents of all things aboard in some runs.
 
@@ -89,7 +89,7 @@ def latents_of(
     )
 
 
-def _columns(run: Seen, base: Base) -> Iterator[tuple[Column, float]]:
+def _columns(run: RunEvidence, base: Base) -> Iterator[tuple[Column, float]]:
     """Latents of the things of a run, and the spread of each one's number."""
     for _, thing, name in numbers_of(run):
         if base.spread[name]:
@@ -97,7 +97,7 @@ def _columns(run: Seen, base: Base) -> Iterator[tuple[Column, float]]:
             yield (thing, name), base.spread[name]
 
 
-def numbers_of(run: Seen) -> Iterator[tuple[Owner, str, str]]:
+def numbers_of(run: RunEvidence) -> Iterator[tuple[Owner, str, str]]:
     """Every number of the things that were aboard: whose it is, of which thing, and its name."""
     for owner, owned in OWNED.items():
         thing = run.boat if owner in (Owner.HULL, Owner.MODEL) else run.things.get(owner)
@@ -110,7 +110,7 @@ def of_run(key: str) -> str:
     return f"run/{key}"
 
 
-def _setup_key(run: Seen, base: Base) -> tuple[str | float, ...]:
+def _setup_key(run: RunEvidence, base: Base) -> tuple[str | float, ...]:
     """What runs of one setup have in common: the boat, its parts, and what it is alike to."""
     features = np.round(base.features, 6).tolist()
     return (run.boat, *sorted(run.things.values()), *base.families.values(), *features)
@@ -136,12 +136,12 @@ class Own:
     setups: Mapping[str, str]
     first: int
 
-    def charge(self, run: Seen) -> int | None:
+    def charge(self, run: RunEvidence) -> int | None:
         """Place of what is open of a run's charge, which enters by the pack's resting voltage; None if known."""
         own = self.columns.get((of_run(run.key), "charge"))
         return None if own is None else self.first + own
 
-    def of(self, run: Seen) -> Array:
+    def of(self, run: RunEvidence) -> Array:
         """Coefficients of each reading by these latents, shape (k, own)."""
         out = np.zeros((len(run.readings), len(self.columns)))
         heat = self.columns[of_run(run.key), "heat"]
@@ -161,7 +161,7 @@ class Own:
         return out
 
 
-def own_of(runs: Sequence[Seen], bases: Sequence[Base], first: int) -> Own:
+def own_of(runs: Sequence[RunEvidence], bases: Sequence[Base], first: int) -> Own:
     """The latents of days, instruments, single runs and laws, past those of the things."""
     columns: dict[Column, int] = {}
     setups: dict[str, str] = {}
@@ -183,16 +183,16 @@ def own_of(runs: Sequence[Seen], bases: Sequence[Base], first: int) -> Own:
 class Case:
     """A run on its way through the estimate; readings and what is said of them are logarithms."""
 
-    run: Seen
+    run: RunEvidence
     base: Base
-    mixed: Mixed
+    mixed: Mixture
     columns_of: Indices  # places of the latents that take part in its numbers
     table: Array  # numbers by those
     own: Array  # readings by own latents
     width: int  # of all latents, own ones at their end
     rows: slice
-    said: Said
-    drawn: tuple[Said, Array, Array] | None = None
+    said: RunPrediction
+    drawn: tuple[RunPrediction, Array, Array] | None = None
 
     def line(self, m: int) -> tuple[Array, Array]:
         """What is said of the readings with all latents at 0, and the slopes by all latents; kept while that holds."""
@@ -252,24 +252,24 @@ class Memory:
     """
 
     def __init__(self) -> None:
-        self.asked: dict[str, tuple[Seen, tuple[str, ...], Asked]] = {}
-        self._bases: dict[str, tuple[Seen, Base]] = {}
+        self.asked: dict[str, tuple[RunEvidence, tuple[str, ...], Query]] = {}
+        self._bases: dict[str, tuple[RunEvidence, Base]] = {}
 
-    def only(self, runs: Sequence[Seen]) -> None:
+    def only(self, runs: Sequence[RunEvidence]) -> None:
         """Forgets all other runs."""
         keys = {run.key for run in runs}
         for kept in (self.asked, self._bases):
             for key in [key for key in kept if key not in keys]:
                 del kept[key]
 
-    def base(self, run: Seen) -> Base:
+    def base(self, run: RunEvidence) -> Base:
         """The run's setup as bought."""
         kept = self._bases.get(run.key)
         if kept is None or (kept[0] is not run and kept[0] != run):
             kept = self._bases[run.key] = (run, base_of(run))
         return kept[1]
 
-    def known(self, run: Seen, names: tuple[str, ...], *, sloped: bool) -> Asked | None:
+    def known(self, run: RunEvidence, names: tuple[str, ...], *, sloped: bool) -> Query | None:
         """What was worked out for the same run before."""
         kept = self.asked.get(run.key)
         if kept is None or kept[:2] != (run, names) or (sloped and kept[2].steady is None):
@@ -277,7 +277,7 @@ class Memory:
         return kept[2]
 
 
-def cases_of(runs: Sequence[Seen], latents: Latents, own: Own, memory: Memory) -> list[Case]:
+def cases_of(runs: Sequence[RunEvidence], latents: Latents, own: Own, memory: Memory) -> list[Case]:
     """Runs with their slopes, those that are new asked for."""
     bases = [memory.base(run) for run in runs]
     mixes = _mixes(runs, bases, latents)
@@ -316,9 +316,9 @@ def cases_of(runs: Sequence[Seen], latents: Latents, own: Own, memory: Memory) -
     return found
 
 
-def _mixes(runs: Sequence[Seen], bases: Sequence[Base], latents: Latents) -> list[Mixed]:
+def _mixes(runs: Sequence[RunEvidence], bases: Sequence[Base], latents: Latents) -> list[Mixture]:
     """The numbers of each run as mixtures; runs of one setup have one."""
-    known: dict[tuple[str | float, ...], Mixed] = {}
+    known: dict[tuple[str | float, ...], Mixture] = {}
     found = []
     for run, base in zip(runs, bases, strict=True):
         key = _setup_key(run, base)

@@ -16,7 +16,7 @@ from kunstflug.core.learning.estimate import Indices, root_of
 from kunstflug.core.learning.predict import steady_many
 from kunstflug.core.learning.spreads import spread_of
 from kunstflug.core.quantity.draws import even_deviates
-from kunstflug.core.quantity.narrowed import Narrowed
+from kunstflug.core.quantity.narrowed import NarrowedCovariance
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.club import CLUB, Column
 from kunstflug.core.setup.knowledge import RACER, Owner
@@ -50,7 +50,9 @@ def own_columns(
     return np.array([k for *_, k in sorted(found)], dtype=np.int64)
 
 
-def drawn_of(boat: str, cases: Sequence[Case], within: Indices, latents: Array, covariance: Narrowed, m: int) -> Array:
+def drawn_of(
+    boat: str, cases: Sequence[Case], within: Indices, latents: Array, covariance: NarrowedCovariance, m: int
+) -> Array:
     """Draws of the things' latents less their mean, shape (DRAWS, m); 0 where they do not bear on the boat.
 
     Parameters

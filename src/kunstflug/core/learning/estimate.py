@@ -15,7 +15,7 @@ import numpy as np
 import numpy.typing as npt
 from scipy.linalg import cho_factor, cho_solve
 
-from kunstflug.core.quantity.narrowed import Narrowed
+from kunstflug.core.quantity.narrowed import NarrowedCovariance
 from kunstflug.core.quantity.value import Array
 
 BENDS: Final = 2.0
@@ -71,7 +71,7 @@ class Estimate:
     off: Array
     weights: Array
     slopes: Array
-    covariance: Narrowed
+    covariance: NarrowedCovariance
     left: Array
     left_spread: Array
     steps: int
@@ -218,7 +218,7 @@ def _ended(
         off=off,
         weights=spread**2 / noise,
         slopes=slopes,
-        covariance=Narrowed(np.linalg.solve(lower, np.hstack([slopes, beside]))),
+        covariance=NarrowedCovariance(np.linalg.solve(lower, np.hstack([slopes, beside]))),
         left=inverse @ target / own,
         left_spread=np.sqrt(np.maximum(1.0 / own - plain, 0.0) + spread**2),
         steps=steps,

@@ -15,8 +15,8 @@ from kunstflug.core.evidence.readings import HEAT, STEADY, Reading, What
 from kunstflug.core.learning.cases import Case, bent
 from kunstflug.core.learning.drawn import DRAWS, SEED
 from kunstflug.core.learning.estimate import ROUNDED, Indices, root_of
-from kunstflug.core.learning.learn import Learned
-from kunstflug.core.learning.predict import Said, steady_many
+from kunstflug.core.learning.learn import Posterior
+from kunstflug.core.learning.predict import RunPrediction, steady_many
 from kunstflug.core.learning.search import FARTHEST
 from kunstflug.core.learning.spreads import spread_of
 from kunstflug.core.quantity.draws import even_deviates
@@ -28,7 +28,7 @@ LEAST_FITTING: Final = 16  # draws, of which a band can be made
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Judged:
+class JudgedReading:
     """A reading and what was said of it.
 
     Parameters
@@ -67,13 +67,13 @@ class JudgedRun:
     """
 
     key: str
-    readings: tuple[Judged, ...]
+    readings: tuple[JudgedReading, ...]
     offs: Array
     spread: Array
-    said: Said
+    said: RunPrediction
 
 
-def judged(learned: Learned) -> tuple[JudgedRun, ...]:
+def judged(learned: Posterior) -> tuple[JudgedRun, ...]:
     """Every run's readings, and what was said of each before, then, without it and now."""
     e = learned.evidence
     runs = [_Run.of(case, e.read[case.rows], e.spread[case.rows], e.weights[case.rows]) for case in e.cases]
@@ -361,7 +361,7 @@ def _judged(run: _Run, bought: _Seen, then: _Seen, without: _Seen, now: _Seen, w
         return _told(run.case, reading, seen.value[i], seen.said[i, i])
 
     items = tuple(
-        Judged(
+        JudgedReading(
             what=reading.what,
             read=reading.value,
             minutes=reading.minutes,

@@ -22,9 +22,9 @@ from kunstflug.core.learning.cases import Case, Memory, cases_of, latents_of, ow
 from kunstflug.core.learning.drawn import drawn_of, own_columns
 from kunstflug.core.learning.estimate import OUT, Estimate
 from kunstflug.core.learning.predict import Base
+from kunstflug.core.learning.run_evidence import RunEvidence
 from kunstflug.core.learning.search import found_of, joined, searched
-from kunstflug.core.learning.seen import Seen
-from kunstflug.core.quantity.narrowed import Narrowed
+from kunstflug.core.quantity.narrowed import NarrowedCovariance
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.club import Club
 from kunstflug.core.setup.knowledge import Knowledge, Latents, Owner
@@ -56,7 +56,7 @@ class Evidence:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Learned:
+class Posterior:
     """What all runs taught.
 
     Parameters
@@ -71,7 +71,7 @@ class Learned:
     latents: Latents
     parts: Mapping[tuple[Owner, Any], str]
     mean: Array
-    covariance: Narrowed
+    covariance: NarrowedCovariance
     taught_by: Mapping[str, tuple[str, ...]]
     steps: int
     evidence: Evidence
@@ -108,7 +108,7 @@ class Learned:
         return self._of_boats.setdefault(boat, made)
 
 
-def learn(runs: Sequence[Seen], memory: Memory | None = None, club: Club | None = None) -> Learned:
+def learn(runs: Sequence[RunEvidence], memory: Memory | None = None, club: Club | None = None) -> Posterior:
     """What runs teach, in the order of their time.
 
     Parameters
@@ -146,7 +146,9 @@ def denied_by(evidence: Evidence) -> frozenset[str]:
     return frozenset(found)
 
 
-def _learn(runs: Sequence[Seen], bases: Sequence[Base], latents: Latents, memory: Memory, club: Club | None) -> Learned:
+def _learn(
+    runs: Sequence[RunEvidence], bases: Sequence[Base], latents: Latents, memory: Memory, club: Club | None
+) -> Posterior:
     m = len(latents.columns)
     own = own_of(runs, bases, m)
     cases = cases_of(runs, latents, own, memory)
@@ -169,7 +171,7 @@ def _parts_of(cases: Iterable[Case]) -> dict[tuple[Owner, Any], str]:
     return found
 
 
-def identity_of(runs: Sequence[Seen], club: Club | None) -> str:
+def identity_of(runs: Sequence[RunEvidence], club: Club | None) -> str:
     """Names what taught: the model, every run as it is learnt from, and what the club knows."""
     digest = hashlib.sha256(MODEL_VERSION.encode())
     for run in runs:
@@ -184,7 +186,7 @@ def newcomer(club: Club, boat: str = "") -> Knowledge:
     """What a club knows of a boat of somebody whose own never ran."""
     latents = Latents(columns={}, spread={}, anchors={})
     nothing = np.zeros(0)
-    wider = _widened(latents, club, nothing, Narrowed(np.zeros((0, 0))))
+    wider = _widened(latents, club, nothing, NarrowedCovariance(np.zeros((0, 0))))
     within = own_columns(boat, (), wider.latents.columns, {})
     return Knowledge(
         boat=boat,
@@ -204,10 +206,10 @@ def newcomer(club: Club, boat: str = "") -> Knowledge:
 class _Widened:
     latents: Latents
     mean: Array
-    covariance: Narrowed
+    covariance: NarrowedCovariance
 
 
-def _widened(latents: Latents, club: Club, mean: Array, covariance: Narrowed) -> _Widened:
+def _widened(latents: Latents, club: Club, mean: Array, covariance: NarrowedCovariance) -> _Widened:
     """What was learnt, and what the club knows of families that no run had aboard.
 
     Those that ran lead the club's table, so that their latents are the first of its factor and what was learnt of them
@@ -242,7 +244,7 @@ def _learned(
     latents: Latents,
     m: int,
     club: Club | None,
-) -> Learned:
+) -> Posterior:
     weights = np.ones(len(read))
     weights[kept] = found.weights
     taught: dict[str, list[str]] = {}
@@ -252,7 +254,7 @@ def _learned(
     known = _Widened(latents=latents, mean=found.mean, covariance=found.covariance.first(m))
     if club is not None:
         known = _widened(latents, club, known.mean, known.covariance)
-    return Learned(
+    return Posterior(
         latents=known.latents,
         parts=_parts_of(cases),
         mean=known.mean,

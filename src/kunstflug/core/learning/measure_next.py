@@ -16,7 +16,7 @@ import numpy as np
 from kunstflug.core.evidence.instruments import DAY, REPEAT, SPREADS, By
 from kunstflug.core.evidence.readings import HEAT, Reading, What
 from kunstflug.core.learning.predict import base_of, said
-from kunstflug.core.learning.seen import Seen
+from kunstflug.core.learning.run_evidence import RunEvidence
 from kunstflug.core.learning.spreads import LAWS, LAWS_K, LAWS_RISE
 from kunstflug.core.quantity.value import Array
 
@@ -84,7 +84,7 @@ def gain(covariance: Array, wanted: Array, measured: Array, noise: float) -> flo
     return 1.0 - math.sqrt(max(1.0 - told / before, 0.0)) if before > 0 else 0.0
 
 
-def worth(setup_run: Seen, known: Mapping[str, int], covariance: Array, wanted: What) -> tuple[Worth, ...]:
+def worth(setup_run: RunEvidence, known: Mapping[str, int], covariance: Array, wanted: What) -> tuple[Worth, ...]:
     """Measurements of a setup by what they are worth for a wanted reading, the best first.
 
     Parameters
@@ -96,7 +96,7 @@ def worth(setup_run: Seen, known: Mapping[str, int], covariance: Array, wanted: 
     names = tuple(known)
     asked = [Reading(what=w, value=1.0, spread=s, minutes=MINUTES.get(w, 0.0)) for w, s in RUNS.values()]
     asked.append(Reading(what=wanted, value=1.0, spread=0.0, minutes=MINUTES.get(wanted, GUN_AFTER_MIN)))
-    run = Seen(
+    run = RunEvidence(
         key="asked",
         boat=setup_run.boat,
         setup=setup_run.setup,

@@ -21,8 +21,8 @@ import numpy as np
 from kunstflug.core.evidence.readings import STEADY
 from kunstflug.core.learning.cases import numbers_of
 from kunstflug.core.learning.estimate import Indices
-from kunstflug.core.learning.learn import Learned, learn
-from kunstflug.core.learning.seen import Seen
+from kunstflug.core.learning.learn import Posterior, learn
+from kunstflug.core.learning.run_evidence import RunEvidence
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.club import Club, Number
 
@@ -69,7 +69,7 @@ class Summary:
         return {family for family, _ in self.numbers}
 
 
-def summary_of(runs: Sequence[Seen]) -> Summary | None:
+def summary_of(runs: Sequence[RunEvidence]) -> Summary | None:
     """Summarise a racer's runs, learnt without the club; None if no run has a reading that counts.
 
     Temperatures and charge do not count. Racers guess the duty and the minutes after landing in the same way, so an
@@ -80,7 +80,7 @@ def summary_of(runs: Sequence[Seen]) -> Summary | None:
     return _summary(learn(told)) if told else None
 
 
-def _summary(learned: Learned) -> Summary:
+def _summary(learned: Posterior) -> Summary:
     latents = learned.latents
     rows: dict[Number, dict[str, Array]] = defaultdict(dict)
     for case in learned.evidence.cases:

@@ -16,7 +16,7 @@ from kunstflug.core.drive.rows import Rows
 from kunstflug.core.drive.values import as_bought as drive_as_bought
 from kunstflug.core.evidence.readings import HEAT, STEADY, Reading, What
 from kunstflug.core.laws.shares import side_by_side
-from kunstflug.core.learning.seen import Seen
+from kunstflug.core.learning.run_evidence import RunEvidence
 from kunstflug.core.propeller import OpenWaterCurve
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.setup.knowledge import Owner
@@ -57,7 +57,7 @@ _HEAT: Final = frozenset(HEAT_NAMES)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Said:
+class RunPrediction:
     """What a run's readings would be, as logarithms: of the value, or of the rise over ``base_c``.
 
     Parameters
@@ -87,7 +87,7 @@ class Base:
     spread: Mapping[str, float]
 
 
-def base_of(run: Seen) -> Base:
+def base_of(run: RunEvidence) -> Base:
     """The setup of a run as bought."""
     drive, heat = drive_as_bought(run.setup), heat_as_bought(run.setup)
     return Base(
@@ -100,19 +100,19 @@ def base_of(run: Seen) -> Base:
     )
 
 
-def base_c(run: Seen) -> float:
+def base_c(run: RunEvidence) -> float:
     """Temperature that rises are counted from [degC]."""
     conditions = run.setup.conditions
     return min(conditions.water_c.value, conditions.air_c.value) - BELOW_K
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Asked:
+class Query:
     """What a run would show, asked of the laws.
 
     Parameters
     ----------
-    value : see ``Said``.
+    value : see ``RunPrediction``.
     steady : how speed, current, rpm and voltage change, shape (4, n); None where only the values were asked for.
     warm : how temperatures and the charge used change, in their order, shape (k, n); None likewise.
     """
@@ -123,12 +123,12 @@ class Asked:
 
 
 def asked(
-    runs: Sequence[Seen],
+    runs: Sequence[RunEvidence],
     bases: Sequence[Base],
     names: Sequence[tuple[str, ...]],
     at: Sequence[Array],
     sloped: Sequence[bool],
-) -> list[Asked]:
+) -> list[Query]:
     """What runs would show at some numbers, with slopes where they are wanted: these take many times as long.
 
     Parameters
@@ -157,11 +157,13 @@ def asked(
         warm = np.zeros((0, len(names[k])))
         if k in warmed:
             value[warm_ones(run)], warm = warmed[k]
-        found.append(Asked(value=value, steady=slopes[k], warm=np.nan_to_num(warm) if sloped[k] else None))
+        found.append(Query(value=value, steady=slopes[k], warm=np.nan_to_num(warm) if sloped[k] else None))
     return found
 
 
-def said_by(run: Seen, names: tuple[str, ...], at: Array, one: Asked, steady: Array, warm: Array | None) -> Said:
+def said_by(
+    run: RunEvidence, names: tuple[str, ...], at: Array, one: Query, steady: Array, warm: Array | None
+) -> RunPrediction:
     """What is said of a run, with the slopes of one of its setup and of one of its duty."""
     slope = np.zeros((len(run.readings), len(names)))
     for i, reading in enumerate(run.readings):
@@ -169,17 +171,19 @@ def said_by(run: Seen, names: tuple[str, ...], at: Array, one: Asked, steady: Ar
             slope[i] = steady[STEADY.index(reading.what)]
     if warm is not None:
         slope[warm_ones(run)] = warm
-    return Said(names=names, at=at, value=one.value, slope=slope, base_c=base_c(run))
+    return RunPrediction(names=names, at=at, value=one.value, slope=slope, base_c=base_c(run))
 
 
-def said(run: Seen, base: Base, names: tuple[str, ...], at: Array) -> Said:
+def said(run: RunEvidence, base: Base, names: tuple[str, ...], at: Array) -> RunPrediction:
     """What is said of one run at some numbers, with its own slopes."""
     (one,) = asked([run], [base], [names], [at], [True])
     assert one.steady is not None
     return said_by(run, names, at, one, one.steady, one.warm)
 
 
-def alike(runs: Sequence[Seen], bases: Sequence[Base], names: Sequence[tuple[str, ...]]) -> tuple[list[int], list[int]]:
+def alike(
+    runs: Sequence[RunEvidence], bases: Sequence[Base], names: Sequence[tuple[str, ...]]
+) -> tuple[list[int], list[int]]:
     """For each run, one of the same setup whose slopes it has, and one of the same duty and places for its heat.
 
     Days hardly change a slope. Which run it is, the days themselves say.
@@ -291,7 +295,7 @@ def steady_many(bases: Sequence[Base], names: Sequence[tuple[str, ...]], at: Seq
     return np.split(_logs_of(rows, curves, which).T, np.cumsum(counts)[:-1])
 
 
-def long_enough(run: Seen) -> Duty:
+def long_enough(run: RunEvidence) -> Duty:
     """The run's duty, its soak as long as the last reading needs."""
     last = max((r.minutes for r in run.readings if r.what in HEAT), default=0.0)
     soak = run.duty.phases[-1]
@@ -301,7 +305,7 @@ def long_enough(run: Seen) -> Duty:
     return dataclasses.replace(run.duty, phases=(*run.duty.phases[:-1], longer))
 
 
-def warm_ones(run: Seen) -> list[int]:
+def warm_ones(run: RunEvidence) -> list[int]:
     """Places of the readings for which the duty has to be run."""
     return [i for i, r in enumerate(run.readings) if r.what in HEAT or r.what is What.CHARGE]
 
@@ -331,7 +335,7 @@ def _tables_of(rows: Mapping[int, Rows], curves: Sequence[OpenWaterCurve]) -> di
 
 
 def _warm(
-    run: Seen,
+    run: RunEvidence,
     base: Base,
     made: ThrottleTables,
     which: list[int],
@@ -377,7 +381,7 @@ def _warm(
     return value, slope
 
 
-def _logs(run: Seen, reading: Reading, driven: DutyRun) -> Array:
+def _logs(run: RunEvidence, reading: Reading, driven: DutyRun) -> Array:
     """Logarithm of a reading's rise, or of the charge used, for each drive of a duty."""
     if reading.what is What.CHARGE:
         found: Array = np.log(np.maximum(driven.used_ah[:, -1], 1e-6))

@@ -14,7 +14,7 @@ import numpy.typing as npt
 from kunstflug.core.evidence.readings import STEADY
 from kunstflug.core.learning.cases import Case
 from kunstflug.core.learning.estimate import Estimate, Indices, Kinds, likeliest, unmoved
-from kunstflug.core.learning.predict import Said, asked, logs_of, slopes_of
+from kunstflug.core.learning.predict import RunPrediction, asked, logs_of, slopes_of
 from kunstflug.core.learning.slips import slips_of
 from kunstflug.core.quantity.value import Array
 
@@ -243,7 +243,7 @@ class _Group:
             value, slope = case.said.value.copy(), case.said.slope.copy()
             rows, columns = case.steady(), case.columns()
             value[rows], slope[rows] = logs[k, columns], slopes[columns]
-            case.said = Said(names=names, at=x, value=value, slope=slope, base_c=case.said.base_c)
+            case.said = RunPrediction(names=names, at=x, value=value, slope=slope, base_c=case.said.base_c)
         for one in self.warm:
             one.hand_out(x)
 

@@ -4,7 +4,7 @@ import math
 from typing import Final
 
 from kunstflug.core.evidence.readings import HEAT, Reading, What
-from kunstflug.core.learning.seen import DutyFrom
+from kunstflug.core.learning.run_evidence import DutyFrom
 from kunstflug.core.parts.conditions import Conditions, pack_temperature_c
 
 # One standard deviation of a logarithm (all common practice, no source).

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from kunstflug.core.learning.seen import DutyFrom
+from kunstflug.core.learning.run_evidence import DutyFrom
 from kunstflug.core.thermal.duty import WARM_UP, Duty, passes_duty
 
 # What is taken where nothing was said (common practice, no source).

@@ -40,7 +40,7 @@ LOOK_EVERY_S: Final = 2.0  # readings closer together say the same again
 
 
 @dataclass(slots=True)
-class Given:
+class DriveState:
     """What was measured, or what is assumed.
 
     Parameters
@@ -121,7 +121,7 @@ class LiveHeat:
         self.deaf: set[int] = set()  # places whose sensor was set aside
         self._junction_w_k = heat["junction_w_k"]
         self.full_mps = float(tables.full_mps[0])
-        self._last = Given(0.0, 0.0, 0.0, 0.0, 0.0, float(self._numbers["ocv_v"][0]))
+        self._last = DriveState(0.0, 0.0, 0.0, 0.0, 0.0, float(self._numbers["ocv_v"][0]))
 
     @property
     def weights(self) -> Array:
@@ -135,7 +135,7 @@ class LiveHeat:
         """How likely it is that no water comes through [1]."""
         return float(self.weights[self._blocked].sum())
 
-    def step(self, given: Given, seconds: float) -> None:
+    def step(self, given: DriveState, seconds: float) -> None:
         """Takes all temperatures on by what was measured."""
         self._last = given
         for t in (self.t, self._alone):
@@ -185,7 +185,7 @@ class LiveHeat:
             self.deaf = {other for other in self.deaf if not self.sensors[other].believed}
         return found
 
-    def ahead(self, before: Sequence[tuple[Given, float]], legs: Sequence[tuple[Given, float]]) -> Array:
+    def ahead(self, before: Sequence[tuple[DriveState, float]], legs: Sequence[tuple[DriveState, float]]) -> Array:
         """Hottest of ``HEAT_NODES`` at the ends of some legs that follow others, shape (1 + N, nodes).
 
         Parameters
@@ -222,10 +222,10 @@ class LiveHeat:
         past = scipy.special.ndtr((celsius - ceilings_c) / MODEL_SPREAD_K)
         return np.asarray(self.weights @ past, dtype=np.float64)
 
-    def _warm(self, t: Array, given: Given, seconds: float, step_s: float) -> None:
+    def _warm(self, t: Array, given: DriveState, seconds: float, step_s: float) -> None:
         flows = self._flows
         warm_drives(self._numbers, self._top, flows.jacket, flows.plate, flows.warming, t, given.row(), seconds, step_s)
 
-    def _nodes(self, t: Array, given: Given) -> Array:
+    def _nodes(self, t: Array, given: DriveState) -> Array:
         loss = given.motor_a**2 * np.asarray(self._numbers["controller_ohm"])
         return followers_c(self._setup, t[:, : COUNT - 1], loss, np.asarray(self._junction_w_k))

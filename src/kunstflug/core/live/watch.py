@@ -15,7 +15,7 @@ from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.schools import USUAL, Schools
 from kunstflug.core.evidence.instruments import FULL_THROTTLE, PASS_FROM, PASS_TO
 from kunstflug.core.laws.cell import cell_ocv_v
-from kunstflug.core.live.heat import BLOCKED_CHANCE, MODEL_SPREAD_K, Given, LiveHeat, PackOhm
+from kunstflug.core.live.heat import BLOCKED_CHANCE, MODEL_SPREAD_K, DriveState, LiveHeat, PackOhm
 from kunstflug.core.live.sensors import Fault
 from kunstflug.core.parts import pack
 from kunstflug.core.quantity.value import Array
@@ -60,7 +60,7 @@ def _soc_of(cell_v: float) -> float:
     return float(np.interp(cell_v, _AT_REST, _AXIS))
 
 
-class Advice(StrEnum):
+class Call(StrEnum):
     """What to do."""
 
     DRIVE = "drive"
@@ -138,7 +138,7 @@ class LiveState:
     left_ah: float
     full_s_left: float
     places: tuple[HotPlace, ...]
-    advice: Advice
+    advice: Call
     because: Because
     seconds: float
     place: Node | None
@@ -187,7 +187,7 @@ class Watch:
         self._time: float | None = None
         self._heated = 0.0
         self._still_since: float | None = None
-        self._given = Given(0.0, 0.0, 0.0, 0.0, 0.0, self._ocv(0.0))
+        self._given = DriveState(0.0, 0.0, 0.0, 0.0, 0.0, self._ocv(0.0))
         self._speed = self._best = self._used = 0.0
         self._pass: _Pass | None = None
         self._seconds: list[float] = []
@@ -195,7 +195,7 @@ class Watch:
         self._full: list[float] = []
         self._last_mps = 0.0
         self._low_since: float | None = None
-        self._told: tuple[Advice, Because, float, Node | None] = (Advice.DRIVE, Because.NOTHING, 0.0, None)
+        self._told: tuple[Call, Because, float, Node | None] = (Call.DRIVE, Because.NOTHING, 0.0, None)
         self._asked = -math.inf
 
     def feed(self, sample: Sample, *, advised: bool = True) -> None:
@@ -237,8 +237,8 @@ class Watch:
             self._heat.step(self._still(), min(still, LONGEST_S))
             self._heated = now_s
 
-    def _still(self) -> Given:
-        return Given(0.0, 0.0, 0.0, 0.0, 0.0, self._ocv(self._used))
+    def _still(self) -> DriveState:
+        return DriveState(0.0, 0.0, 0.0, 0.0, 0.0, self._ocv(self._used))
 
     def soak(self, seconds: Sequence[float]) -> tuple[tuple[HotPlace, ...], ...]:
         """What each place should read after so many seconds of lying still, from now on; rising.
@@ -285,7 +285,7 @@ class Watch:
         if drop > LEAST_DROP and self._used / drop < TIRED * self._printed:
             self._capacity = max(self._used / drop, LEAST_LEFT * self._printed)
 
-    def _given_of(self, s: Sample) -> Given:
+    def _given_of(self, s: Sample) -> DriveState:
         """What was measured, the rest from the forecast at the same speed."""
         top = float(self._point.speed_mps)
         speed = s.speed_mps if s.speed_mps is not None else self._speed
@@ -295,7 +295,7 @@ class Watch:
         bus = s.bus_a if s.bus_a is not None else float(self._point.current_a) * part**3
         motor = bus / max(throttle, 0.15) if throttle > 0.02 else 0.0
         rpm = s.rpm if s.rpm is not None else float(self._point.rpm) * part
-        return Given(speed, motor, bus, throttle, rpm, self._ocv(self._used), self._ohm.ohm)
+        return DriveState(speed, motor, bus, throttle, rpm, self._ocv(self._used), self._ohm.ohm)
 
     def _count(self, s: Sample) -> None:
         top = max(float(self._point.speed_mps), self._best)
@@ -322,48 +322,48 @@ class Watch:
         elif self._low_since is None:
             self._low_since = s.time_s
 
-    def _full_given(self) -> Given:
+    def _full_given(self) -> DriveState:
         """Full throttle as it was last driven, or as forecast."""
         amps = self._full[-1] if self._full else float(self._point.current_a)
         if self._pass is not None and len(self._pass.amps) > 5:
             amps = float(np.median(self._pass.amps[-20:]))
         top = max(self._last_mps, 0.8 * float(self._point.speed_mps))
-        return Given(top, amps, amps, 1.0, float(self._point.rpm), self._ocv(self._used), self._ohm.ohm)
+        return DriveState(top, amps, amps, 1.0, float(self._point.rpm), self._ocv(self._used), self._ohm.ohm)
 
-    def _cruise_given(self) -> Given:
+    def _cruise_given(self) -> DriveState:
         top, amps = float(self._point.speed_mps), float(self._point.current_a)
         part, rpm = COOL_LEVEL, float(self._point.rpm)
-        return Given(part * top, amps * part**2, amps * part**3, part, part * rpm, self._ocv(self._used))
+        return DriveState(part * top, amps * part**2, amps * part**3, part, part * rpm, self._ocv(self._used))
 
-    def _advise(self) -> tuple[Advice, Because, float, Node | None]:
+    def _advise(self) -> tuple[Call, Because, float, Node | None]:
         """What to do: heat after one more pass, now or after a lap; charge; cells."""
         assert self._time is not None
         a_pass = float(np.median(self._seconds[-3:])) if self._seconds else self._planned
         full, cruise = self._full_given(), self._cruise_given()
         if self._low_since is not None and self._time - self._low_since >= LOW_FOR_S:
-            return Advice.COME_IN, Because.CELL, 0.0, None
+            return Call.COME_IN, Because.CELL, 0.0, None
         allowed = USABLE * self._soc * (1 - RESERVE) * self._capacity
         node = self._there()
         if node is not None:
-            return self._hot(node, Advice.COME_IN, 0.0)
+            return self._hot(node, Call.COME_IN, 0.0)
         left_s = a_pass if self._pass is None else max(a_pass - (self._time - self._pass.since_s), 0.0)
         if self._used + full.bus_a * left_s / 3600 > allowed:
-            return Advice.COME_IN, Because.CHARGE, 0.0, None
+            return Call.COME_IN, Because.CHARGE, 0.0, None
         if self._pass is not None:
             node = self._past([], [(full, LIFT_S)])
             if node is None:
-                return Advice.DRIVE, Because.NOTHING, 0.0, None
+                return Call.DRIVE, Because.NOTHING, 0.0, None
             # What is at its ceiling in a pass may not be cooled for another by a lap.
             late = self._past([(full, LIFT_S), (cruise, COOLS_S[-1])], [(full, a_pass)], self._in_at)
-            return self._hot(late or node, Advice.LIFT if late is None else Advice.COME_IN, 0.0)
+            return self._hot(late or node, Call.LIFT if late is None else Call.COME_IN, 0.0)
         node = self._past([], [(full, a_pass)])
         if node is None:
-            return Advice.DRIVE, Because.NOTHING, 0.0, None
+            return Call.DRIVE, Because.NOTHING, 0.0, None
         for seconds in COOLS_S:
             longest = self._in_at if seconds == COOLS_S[-1] else 1.0
             if self._past([(cruise, seconds)], [(full, a_pass)], longest) is None:
-                return self._hot(node, Advice.COOL_DOWN, seconds)
-        return self._hot(node, Advice.COME_IN, 0.0)
+                return self._hot(node, Call.COOL_DOWN, seconds)
+        return self._hot(node, Call.COME_IN, 0.0)
 
     @property
     def _in_at(self) -> float:
@@ -376,14 +376,14 @@ class Watch:
         hot = [k for k in self._heat.measured if self._places[k] and chances[k] > 0.5]
         return HEAT_NODES[max(hot, key=lambda k: float(chances[k]))] if hot else None
 
-    def _hot(self, node: Node, advice: Advice, seconds: float) -> tuple[Advice, Because, float, Node | None]:
+    def _hot(self, node: Node, advice: Call, seconds: float) -> tuple[Call, Because, float, Node | None]:
         because = Because.NO_WATER if self._heat.blocked > 0.5 else Because.HEAT
         if because is Because.NO_WATER:
-            advice, seconds = Advice.COME_IN, 0.0
+            advice, seconds = Call.COME_IN, 0.0
         return advice, because, seconds, node
 
     def _past(
-        self, before: Sequence[tuple[Given, float]], legs: Sequence[tuple[Given, float]], sure: float = 1.0
+        self, before: Sequence[tuple[DriveState, float]], legs: Sequence[tuple[DriveState, float]], sure: float = 1.0
     ) -> Node | None:
         """The place that is likeliest past its ceiling after some legs and the way home, where that is likely enough.
 

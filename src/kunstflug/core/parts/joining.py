@@ -27,7 +27,7 @@ class ShaftKind(StrEnum):
     SOLID = "solid"
 
 
-class Kept(StrEnum):
+class ShaftKeeper(StrEnum):
     """What keeps a shaft in the boat when the coupler slips."""
 
     UNKNOWN = "unknown"
@@ -90,7 +90,7 @@ class Shaft(Part):
     length_m: Value | None = length(20, 1500)
     span_m: Value | None = length(10, 1200)
     gap_m: Value | None = length(0, 30)
-    collar: Kept = choice(Kept, Kept.UNKNOWN)
+    collar: ShaftKeeper = choice(ShaftKeeper, ShaftKeeper.UNKNOWN)
     tube_m: Value | None = length(2, 30)
     mass_kg: Value | None = mass(0.05, 20000)
 

@@ -26,7 +26,7 @@ class Placement(Part):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Placed:
+class PlacedPart:
     """One part with its mass [kg] and its place ahead of the transom [m]."""
 
     name: str

@@ -13,7 +13,7 @@ from kunstflug.core.quantity.value import Array
 
 
 @dataclass(frozen=True, eq=False, slots=True)
-class Narrowed:
+class NarrowedCovariance:
     """The covariance I - G^T G.
 
     Parameters
@@ -49,10 +49,10 @@ class Narrowed:
         found: Array = np.maximum(np.sum(table**2, axis=1) - np.sum(taken**2, axis=1), 0.0)
         return found
 
-    def first(self, m: int) -> "Narrowed":
+    def first(self, m: int) -> "NarrowedCovariance":
         """Of the first numbers alone."""
-        return Narrowed(np.ascontiguousarray(self.factor[:, :m]))
+        return NarrowedCovariance(np.ascontiguousarray(self.factor[:, :m]))
 
-    def widened(self, more: int) -> "Narrowed":
+    def widened(self, more: int) -> "NarrowedCovariance":
         """With more numbers, of which nothing was read."""
-        return Narrowed(np.hstack([self.factor, np.zeros((len(self.factor), more))]))
+        return NarrowedCovariance(np.hstack([self.factor, np.zeros((len(self.factor), more))]))

@@ -17,7 +17,7 @@ import numpy as np
 import numpy.typing as npt
 
 from kunstflug.core.quantity.draws import even_deviates
-from kunstflug.core.quantity.narrowed import Narrowed
+from kunstflug.core.quantity.narrowed import NarrowedCovariance
 from kunstflug.core.quantity.value import Array, Source, Value
 from kunstflug.core.setup.club import Club, Column
 
@@ -166,12 +166,12 @@ class Latents:
             found[[self.columns[column] for column in self.club.columns]] = self.club.centre
         return found
 
-    def rows(self, aboard: Aboard) -> "Mixed":
+    def rows(self, aboard: Aboard) -> "Mixture":
         """The numbers of a setup as mixtures of the latents."""
         of_things = self.of_things(aboard)
         return of_things if (error := self.error(aboard)) is None else of_things.with_error(*error)
 
-    def of_things(self, aboard: Aboard) -> "Mixed":
+    def of_things(self, aboard: Aboard) -> "Mixture":
         """The same of its things alone, whatever it is alike to."""
         table = np.zeros((len(OWNER), len(self.columns)))
         names: list[str] = []
@@ -199,7 +199,7 @@ class Latents:
         mixed, open_of_each = table[: len(names)] * of_each[:, np.newaxis], np.array(fresh) * of_each**2
         before = np.sqrt(np.sum(mixed**2, axis=1) + open_of_each)
         columns = np.flatnonzero(mixed.any(axis=0))
-        return Mixed(names=tuple(names), columns=columns, table=mixed[:, columns], fresh=open_of_each, before=before)
+        return Mixture(names=tuple(names), columns=columns, table=mixed[:, columns], fresh=open_of_each, before=before)
 
     def pooled(self, family: str, name: str) -> Array | None:
         """Coefficients of a number by the club's latents, shape (p,); None for what the club does not know."""
@@ -247,7 +247,7 @@ class Latents:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Mixed:
+class Mixture:
     """Numbers of a setup as mixtures of latents.
 
     Parameters
@@ -269,13 +269,13 @@ class Mixed:
         found: Array = latents[..., self.columns] @ self.table.T
         return found
 
-    def with_error(self, row: Array, fresh: float, before: float) -> "Mixed":
+    def with_error(self, row: Array, fresh: float, before: float) -> "Mixture":
         """The same with the laws' error as the last number."""
         columns = np.union1d(self.columns, np.flatnonzero(row))
         table = np.zeros((len(self.names) + 1, len(columns)))
         table[:-1, np.searchsorted(columns, self.columns)] = self.table
         table[-1] = row[columns]
-        return Mixed(
+        return Mixture(
             names=(*self.names, "discrepancy"),
             columns=columns,
             table=table,
@@ -292,7 +292,7 @@ def _deviates(fields: int, count: int, seed: int) -> Array:
 
 
 @dataclass(frozen=True, eq=False, slots=True, kw_only=True)
-class Known:
+class KnownNumbers:
     """What is known of the numbers of one setup.
 
     Parameters
@@ -305,7 +305,7 @@ class Known:
 
     shift: Array
     spread: Array
-    mixed: Mixed
+    mixed: Mixture
     drawn: Array
     _places: dict[str, int] = field(init=False, repr=False)
 
@@ -367,13 +367,13 @@ class Knowledge:
     latents: Latents
     parts: Mapping[tuple[Owner, Any], str]
     mean: Array
-    covariance: Narrowed
+    covariance: NarrowedCovariance
     drawn: Array
     within: Indices
     runs: int
     runs_here: int
     identity: str
-    _kept: dict[tuple[Any, ...], "Known"] = field(default_factory=dict, repr=False)
+    _kept: dict[tuple[Any, ...], "KnownNumbers"] = field(default_factory=dict, repr=False)
 
     @property
     def denied(self) -> bool:
@@ -393,7 +393,7 @@ class Knowledge:
             return Aboard(boat=self.boat, things=found, features=features)
         return Aboard(boat=self.boat, things=found, features=features, families=families, bought=bought)
 
-    def at(self, aboard: Aboard) -> Known:
+    def at(self, aboard: Aboard) -> KnownNumbers:
         """What is known of the numbers of a setup.
 
         What is known of its things is kept for those that were asked for last: only the laws' error goes with what the
@@ -411,18 +411,18 @@ class Knowledge:
         row, fresh, before = error
         columns = np.flatnonzero(row)
         spread = math.sqrt(float(self.covariance.variance(row[np.newaxis, columns], columns)[0]) + fresh)
-        return Known(
+        return KnownNumbers(
             shift=np.append(things.shift, row @ self.mean),
             spread=np.append(things.spread, spread),
             mixed=things.mixed.with_error(row, fresh, before),
             drawn=things.drawn,
         )
 
-    def _known(self, mixed: Mixed) -> Known:
+    def _known(self, mixed: Mixture) -> KnownNumbers:
         variance = self.covariance.variance(mixed.table, mixed.columns) + mixed.fresh
-        return Known(shift=mixed.at(self.mean), spread=np.sqrt(variance), mixed=mixed, drawn=self._drawn(mixed))
+        return KnownNumbers(shift=mixed.at(self.mean), spread=np.sqrt(variance), mixed=mixed, drawn=self._drawn(mixed))
 
-    def _drawn(self, mixed: Mixed) -> Array:
+    def _drawn(self, mixed: Mixture) -> Array:
         """Draws, with those of what ran in other boats only, given what is drawn of this one."""
         foreign = np.setdiff1d(mixed.columns, self.within)
         if not len(foreign):

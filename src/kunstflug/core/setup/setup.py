@@ -13,7 +13,7 @@ from kunstflug.core.parts.joining import Coupler, Jacket, Mount, Shaft
 from kunstflug.core.parts.learnt import Learnt
 from kunstflug.core.parts.motor import Motor, motor_mass
 from kunstflug.core.parts.pack import MOST_SERIES_CELLS, Pack, pack_mass, series_cells
-from kunstflug.core.parts.placement import Placed, Placement
+from kunstflug.core.parts.placement import PlacedPart, Placement
 from kunstflug.core.parts.propeller import Propeller
 from kunstflug.core.parts.wiring import Wiring
 from kunstflug.core.quantity.errors import InvalidValue
@@ -119,7 +119,7 @@ def thinnest_awg(setup: Setup) -> int:
     return wiring.thinnest_awg(setup.wiring, int(wire_gauge(setup).value))
 
 
-def placed_parts(setup: Setup) -> tuple[Placed, ...]:
+def placed_parts(setup: Setup) -> tuple[PlacedPart, ...]:
     """Every part whose place is known, the empty hull first; none without the empty hull's balance.
 
     The empty hull weighs what was given, else what is left of the all-up mass.
@@ -128,14 +128,14 @@ def placed_parts(setup: Setup) -> tuple[Placed, ...]:
     if place is None:
         return ()
     shell = float(_shell_kg(setup, setup.all_up_mass_kg.value, sum(p.mass_kg for p in loads)))
-    return (Placed(name="hull", mass_kg=shell, place_m=place.value), *loads)
+    return (PlacedPart(name="hull", mass_kg=shell, place_m=place.value), *loads)
 
 
-def _loads(setup: Setup) -> list[Placed]:
+def _loads(setup: Setup) -> list[PlacedPart]:
     """What stands in the hull and whose place is known."""
     where = setup.placement
     return [
-        Placed(name=name, mass_kg=kg, place_m=place.value)
+        PlacedPart(name=name, mass_kg=kg, place_m=place.value)
         for name, kg, place in (
             ("motor", motor_mass(setup.motor).value, where.motor_m),
             ("controller", controller_mass(setup.controller).value, where.controller_m),

@@ -18,7 +18,7 @@ from kunstflug.core.quantity.draws import even_deviates
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.last import of_the_last
 from kunstflug.core.quantity.value import Array, Floats, Value, guess, known
-from kunstflug.core.setup.knowledge import Known
+from kunstflug.core.setup.knowledge import KnownNumbers
 from kunstflug.core.setup.setup import Setup
 
 
@@ -114,7 +114,7 @@ class ThermalValues:
     def __iter__(self) -> Iterator[tuple[str, Value]]:
         return ((name, getattr(self, name)) for name in NAMES)
 
-    def rows(self, samples: int = 0, seed: int = 0, known: Known | None = None) -> Rows:
+    def rows(self, samples: int = 0, seed: int = 0, known: KnownNumbers | None = None) -> Rows:
         """The nominal values, then draws: a structured array of shape (1 + samples,).
 
         The same seed as the drive's draws: what runs taught of both is drawn together, all else apart.
@@ -172,7 +172,7 @@ def _capacity(kg: float, part: float, j_kgk: float, spread: float) -> Value:
 
 
 @of_the_last
-def known_with_heat(setup: Setup) -> Known | None:
+def known_with_heat(setup: Setup) -> KnownNumbers | None:
     """What is known of a setup's numbers, those of its heat among them; None for a setup as bought."""
     club = setup.knowledge is not None and setup.knowledge.latents.club is not None
     return known_with(setup, as_bought(setup)) if club else known_of(setup)

@@ -40,7 +40,7 @@ MOVED: Final = 0.8
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Reading:
+class TubReading:
     """One reading of the case."""
 
     seconds: float
@@ -48,7 +48,7 @@ class Reading:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Taught:
+class FactorShift:
     """One parameter before and after the test; ``spread`` of the logarithm [1]."""
 
     name: str
@@ -119,7 +119,7 @@ class TubCurve:
     stop: bool
     fails_s: float
     advice: Fact
-    taught: tuple[Taught, ...]
+    taught: tuple[FactorShift, ...]
     misfit_k: float
     held_a: float
     kinder: HarsherThanPond
@@ -183,7 +183,7 @@ def held_case_c(setup: Setup, seconds: float) -> tuple[Array, Array]:
     return np.concatenate([[0.0], run.time_s]), np.concatenate([[start], run.temperature_c[0, :, 1]])
 
 
-def _check(readings: tuple[Reading, ...]) -> None:
+def _check(readings: tuple[TubReading, ...]) -> None:
     last = -1.0
     for r in readings:
         if not (0 <= r.seconds <= LONGEST_S and r.seconds > last):
@@ -195,7 +195,7 @@ def _check(readings: tuple[Reading, ...]) -> None:
         last = r.seconds
 
 
-def tub_curve(setup: Setup, readings: tuple[Reading, ...], ceiling_c: float, running_a: float) -> TubCurve:
+def tub_curve(setup: Setup, readings: tuple[TubReading, ...], ceiling_c: float, running_a: float) -> TubCurve:
     """The model's curve, the readings on it, what they teach, and whether to stop.
 
     Parameters
@@ -219,7 +219,7 @@ def tub_curve(setup: Setup, readings: tuple[Reading, ...], ceiling_c: float, run
     left = _seconds_left(time_s, fitted, high, now, ceiling_c, readings)
     values, held_a = before_values(setup), _held_a(held_setup(setup, fit.factors))
     taught = tuple(
-        Taught(
+        FactorShift(
             name=name, before=value, before_spread=float(p), after=_possible(name, value * float(f)), spread=float(s)
         )
         for (name, value), p, f, s in zip(values.items(), prior, fit.factors, fit.spreads, strict=True)
@@ -253,7 +253,7 @@ class _Fit:
     misfit_k: float
 
 
-def _fit(setup: Setup, readings: tuple[Reading, ...], prior: Array) -> _Fit:
+def _fit(setup: Setup, readings: tuple[TubReading, ...], prior: Array) -> _Fit:
     if not readings:
         return _Fit(factors=np.ones(len(NAMES)), spreads=prior, misfit_k=math.nan)
     seconds = np.array([r.seconds for r in readings])
@@ -285,7 +285,7 @@ QUICKER: Final = {0: 0.0, 1: 0.5, 2: 0.15}
 
 
 def _seconds_left(
-    time_s: Array, fitted: Array, high: Array, now: float, ceiling_c: float, readings: tuple[Reading, ...]
+    time_s: Array, fitted: Array, high: Array, now: float, ceiling_c: float, readings: tuple[TubReading, ...]
 ) -> float:
     """Seconds from the last reading until the ceiling, on the cautious side; before any by the band's hot edge.
 
@@ -303,7 +303,7 @@ def _seconds_left(
     return float(time_s[over[0]] - now) if over.size else math.inf
 
 
-def _advice(stop: bool, left: float, level: float, ceiling_c: float, readings: tuple[Reading, ...]) -> Fact:
+def _advice(stop: bool, left: float, level: float, ceiling_c: float, readings: tuple[TubReading, ...]) -> Fact:
     if stop:
         here = readings[-1].celsius >= ceiling_c - NEAR_K
         return StopNow(ceiling_c=ceiling_c, seconds_left=0.0 if here else left)

@@ -18,7 +18,7 @@ FOLLOWS: Final = ("rpm", "throttle_percent", "current_a")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Aligned:
+class Alignment:
     """A log beside a track.
 
     Parameters
@@ -31,7 +31,7 @@ class Aligned:
     match: float
 
 
-def align(track: CleanTrack, log: ControllerLog) -> Aligned | None:
+def align(track: CleanTrack, log: ControllerLog) -> Alignment | None:
     """Where a log lies on a track's clock; None where no place fits.
 
     Normalised cross-correlation of rpm (else throttle, else current) with speed, over every shift at which they share
@@ -57,7 +57,7 @@ def align(track: CleanTrack, log: ControllerLog) -> Aligned | None:
         return None
     shift = best - (len(b) - 1) + _between(match, best)
     begins = track.time_s[known][0] + shift / RATE_HZ - (log.time_s[told][0] - log.time_s[0])
-    return Aligned(begins_s=round(float(begins), 2), match=round(float(match[best]), 3))
+    return Alignment(begins_s=round(float(begins), 2), match=round(float(match[best]), 3))
 
 
 def _even(time: Array, values: Array) -> Array | None:

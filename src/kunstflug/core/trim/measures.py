@@ -42,7 +42,7 @@ KINDS: Final[dict[Measure, Kind]] = {
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Read:
+class Measurement:
     """One reading: the logarithm that the curve is drawn through, and its spread."""
 
     over: float
@@ -60,14 +60,14 @@ def kept(lost: float) -> float:
     return math.log(1.0 - min(max(lost, -0.5), 0.99))
 
 
-def read_of(measure: Measure, value: float | None) -> Read | None:
+def read_of(measure: Measure, value: float | None) -> Measurement | None:
     """What a run's number says, without a model; None where it has none."""
     if value is None or not math.isfinite(value):
         return None
     spread = KINDS[measure].spread
     if measure is Measure.TURN_LOSS:
-        return Read(over=kept(value), spread=spread)
-    return Read(over=math.log(value), spread=spread) if value > 0 else None
+        return Measurement(over=kept(value), spread=spread)
+    return Measurement(over=math.log(value), spread=spread) if value > 0 else None
 
 
 def shown(measure: Measure, over: float) -> float:

@@ -102,7 +102,7 @@ def nothing_said(at: Array) -> Array:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Known:
+class TrimKnowledge:
     """What is known of the knobs.
 
     Parameters
@@ -133,7 +133,7 @@ class Known:
         return found
 
 
-def next_setting(known: Known, knobs: Sequence[Knob], last: tuple[Array, bool] | None = None) -> Proposal:
+def next_setting(known: TrimKnowledge, knobs: Sequence[Knob], last: tuple[Array, bool] | None = None) -> Proposal:
     """What to try next.
 
     Parameters
@@ -176,7 +176,7 @@ def next_setting(known: Known, knobs: Sequence[Knob], last: tuple[Array, bool] |
     )
 
 
-def _back(known: Known, last: Array, best: Array, *, frightened: bool) -> Proposal | None:
+def _back(known: TrimKnowledge, last: Array, best: Array, *, frightened: bool) -> Proposal | None:
     """To the best one, where the last was worse or frightened; None where it was neither."""
     two = np.array([last, best])
     mean, spread = known.curve.beside(two[:1], best)
@@ -195,7 +195,7 @@ def _back(known: Known, last: Array, best: Array, *, frightened: bool) -> Propos
     )
 
 
-def _still_to_win(known: Known, where: Array, knobs: Sequence[Knob], *, held: bool) -> float:
+def _still_to_win(known: TrimKnowledge, where: Array, knobs: Sequence[Knob], *, held: bool) -> float:
     """What the best setting, of these and all about them, has over the one held for best, on average of the curves.
 
     Parameters
@@ -228,7 +228,7 @@ def _worth(mean: Array, covariance: Array, repeats: float) -> Array:
     return best
 
 
-def _settings(known: Known, best: Array, knobs: Sequence[Knob]) -> Array:
+def _settings(known: TrimKnowledge, best: Array, knobs: Sequence[Knob]) -> Array:
     """The best setting first, then what was tried and did not frighten, then what lies about the best."""
     tried = [x for k, x in enumerate(known.curve.points.at) if k not in set(known.frightened)]
     low, high = np.array([k.low for k in knobs]), np.array([k.high for k in knobs])

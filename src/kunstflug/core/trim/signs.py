@@ -168,7 +168,7 @@ USUAL: Final = Rules(prior=PRIOR, seen=SEEN, helps=HELPS, harms=HARMS)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Tried:
+class Attempt:
     """A step that was taken on this boat, and whether the sign went; None where it stayed but the boat was faster."""
 
     step: Step
@@ -176,7 +176,7 @@ class Tried:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Weighed:
+class CauseChance:
     """A cause and how likely it is [1]."""
 
     reason: Reason
@@ -194,8 +194,8 @@ class Answer:
 
 
 def causes(
-    seen: Sequence[Behaviour], kind: HullType, margins: Margins, tried: Sequence[Tried] = (), rules: Rules = USUAL
-) -> tuple[Weighed, ...]:
+    seen: Sequence[Behaviour], kind: HullType, margins: Margins, tried: Sequence[Attempt] = (), rules: Rules = USUAL
+) -> tuple[CauseChance, ...]:
     """Why a boat did what it did, likeliest first; empty where nothing was seen.
 
     Parameters
@@ -214,7 +214,7 @@ def causes(
         total += weight
         for reason in world:
             weights[reason] += weight
-    found = [Weighed(reason=r, chance=w / total) for r, w in weights.items()]
+    found = [CauseChance(reason=r, chance=w / total) for r, w in weights.items()]
     return tuple(sorted(found, key=lambda w: -w.chance))
 
 
@@ -226,7 +226,7 @@ def _chance_of_signs(world: Sequence[Reason], seen: frozenset[Behaviour], rules:
     return chance
 
 
-def _chance_of_tries(world: Sequence[Reason], tried: Sequence[Tried], rules: Rules) -> float:
+def _chance_of_tries(world: Sequence[Reason], tried: Sequence[Attempt], rules: Rules) -> float:
     chance = 1.0
     for one in tried:
         if one.helped is None:
@@ -237,8 +237,8 @@ def _chance_of_tries(world: Sequence[Reason], tried: Sequence[Tried], rules: Rul
 
 
 def answers(
-    weighed: Sequence[Weighed],
-    tried: Sequence[Tried] = (),
+    weighed: Sequence[CauseChance],
+    tried: Sequence[Attempt] = (),
     barred: frozenset[Step] = frozenset(),
     most: int = 4,
     rules: Rules = USUAL,

@@ -9,7 +9,7 @@ from kunstflug.core.choose.backward import Answer, OnlyPastLimit, Wish, backward
 from kunstflug.core.choose.class_rules import Breach, Raced, broken, new_in, sound_of
 from kunstflug.core.choose.sold import next_class_a
 from kunstflug.core.choose.steps import REACH, Trial, trial
-from kunstflug.core.choose.stock import Need, Offer, Piece, Way, ways
+from kunstflug.core.choose.stock import Need, Piece, StockPart, Way, ways
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.dangers import dangers_of
 from kunstflug.core.drive.forecast import forecast
@@ -43,7 +43,7 @@ MOST_C: Final = 100.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Made:
+class MadeAnswer:
     """An answer as the boat that it makes: its changes, what Match says of it, and the gravest danger."""
 
     way: Way
@@ -88,7 +88,7 @@ def wish(
         if part.kind in SWAPPED and part.usable:
             there.setdefault(part.kind, []).append(part)
     offers = {
-        kind: [Offer(part=part_of(kind, one.document), for_sale=one.for_sale) for one in parts]
+        kind: [StockPart(part=part_of(kind, one.document), for_sale=one.for_sale) for one in parts]
         for kind, parts in there.items()
     }
     sound_w = sound_of(setup, forecast(setup, 0, schools).point)
@@ -146,7 +146,7 @@ class _Bench:
     now: Trial
     there: dict[str, list[ShelfPart]]
 
-    def made(self, way: Way) -> Made | None:
+    def made(self, way: Way) -> MadeAnswer | None:
         """An answer made, what is to be bought in the size that the duty allows; None where it cannot be made."""
         found = self._tried(way)
         for _ in range(MOST_SIZES):
@@ -159,7 +159,7 @@ class _Bench:
             found = tried
         return found
 
-    def _tried(self, way: Way) -> Made | None:
+    def _tried(self, way: Way) -> MadeAnswer | None:
         changes = tuple(_changes(self.document, self.setup, way, self.there))
         asked = [Change(path=c.path, value=c.value) for c in changes]
         try:
@@ -171,7 +171,9 @@ class _Bench:
             return None
         beyond = new_in(broken(self.raced, boat, then.sound_w), self.already) if self.raced else ()
         danger = _danger(boat, self.schools)
-        return Made(way=_judged(way, boat, then), changes=changes, setup=boat, then=then, danger=danger, broken=beyond)
+        return MadeAnswer(
+            way=_judged(way, boat, then), changes=changes, setup=boat, then=then, danger=danger, broken=beyond
+        )
 
 
 def _larger(way: Way, tightest: LimitKey | Node) -> Way | None:

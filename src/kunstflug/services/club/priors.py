@@ -10,7 +10,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from kunstflug.core.learning.pool import LEAST_RACERS, Each, Summary, here, pooled, summary_of
-from kunstflug.core.learning.seen import Seen
+from kunstflug.core.learning.run_evidence import RunEvidence
 from kunstflug.core.quantity.errors import NotAllowed
 from kunstflug.documents.priors import FamilyOut, PriorsOut, SummaryDocument
 from kunstflug.services.account import audit
@@ -82,7 +82,7 @@ def _settle(store: Store) -> None:
     forget(store)
 
 
-def _runs(store: Store, racer: int) -> list[Seen]:
+def _runs(store: Store, racer: int) -> list[RunEvidence]:
     with acting(Acting(racer=racer, writes=False)), store.transaction() as session:
         return seen_runs(session, racer)
 
@@ -147,7 +147,7 @@ def make_anew(store: Store, work: Computing, heard: Callable[[int, int], None] =
     with store.transaction() as session:
         agreed = list(session.scalars(select(SummaryRow.owner_id).execution_options(**EVERY_RACER)))
 
-    def runs() -> Iterator[tuple[int, list[Seen]]]:
+    def runs() -> Iterator[tuple[int, list[RunEvidence]]]:
         for racer in agreed:
             yield racer, _runs(store, racer)
 
@@ -187,7 +187,7 @@ def _estimated(store: Store, each: Each = here) -> Remade:
     )
 
 
-def _summed(one: tuple[int, list[Seen]]) -> tuple[int, Summary | None]:
+def _summed(one: tuple[int, list[RunEvidence]]) -> tuple[int, Summary | None]:
     """One piece of work; it needs no database."""
     return one[0], summary_of(one[1])
 

@@ -13,9 +13,9 @@ from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.evidence.outings import same_outing
 from kunstflug.core.evidence.readings import HEAT
 from kunstflug.core.learning.causes import odd_run
-from kunstflug.core.learning.judged import Judged, judged
-from kunstflug.core.learning.learn import Learned, learn
-from kunstflug.core.learning.seen import Seen
+from kunstflug.core.learning.judged import JudgedReading, judged
+from kunstflug.core.learning.learn import Posterior, learn
+from kunstflug.core.learning.run_evidence import RunEvidence
 from kunstflug.core.quantity.errors import KunstflugError
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.setup.knowledge import Knowledge
@@ -25,7 +25,7 @@ from kunstflug.documents.quantity import parsed_quantity, si
 from kunstflug.documents.setup import SetupDocument, parsed_setup, setup_of
 from kunstflug.documents.water import CircuitIn
 from kunstflug.services.compare.knowledge import numbers_of
-from kunstflug.services.learning.evidence import Kept, seen_of
+from kunstflug.services.learning.evidence import StoredRun, seen_of
 from kunstflug.services.shared.run_rows import check_typed
 from kunstflug.services.shared.water import cooling_of
 from kunstflug.wording.learning import CAUSES, READINGS
@@ -33,7 +33,7 @@ from kunstflug.wording.learning import CAUSES, READINGS
 _START: Final = datetime.min
 
 
-def seen_in(boats: Sequence[BoatDocument]) -> list[Seen]:
+def seen_in(boats: Sequence[BoatDocument]) -> list[RunEvidence]:
     """What the runs of some boats showed, in the order of their time; a part with one key is one part in all of them.
 
     Raises
@@ -43,7 +43,7 @@ def seen_in(boats: Sequence[BoatDocument]) -> list[Seen]:
     runs = sorted(((run, boat) for boat in boats for run in boat.runs), key=lambda pair: pair[0].started_at)
     documents: dict[tuple[str, str], SetupDocument] = {}
     water: dict[tuple[str, str], CoolingTable | None] = {}
-    found: list[Seen] = []
+    found: list[RunEvidence] = []
     outing, last = 0, _START
     for run, boat in runs:
         at = run.started_at.replace(tzinfo=None)
@@ -63,13 +63,13 @@ def seen_in(boats: Sequence[BoatDocument]) -> list[Seen]:
     return found
 
 
-def _kept(run: BoatRunIn, boat: BoatDocument, document: SetupDocument, links: dict[str, str], outing: str) -> Kept:
+def _kept(run: BoatRunIn, boat: BoatDocument, document: SetupDocument, links: dict[str, str], outing: str) -> StoredRun:
     check_typed(run.typed)
     readings = [
         (r.place, si(parsed_quantity(Dimension.TEMPERATURE, r.typed, "typed"), Dimension.TEMPERATURE), r.minutes_after)
         for r in run.readings
     ]
-    return Kept(
+    return StoredRun(
         key=run.key,
         boat=boat.key,
         document=document,
@@ -135,7 +135,7 @@ def report(boats: Sequence[BoatDocument]) -> dict[str, Any]:
     }
 
 
-def _boat(boat: BoatDocument, learned: Learned) -> dict[str, Any]:
+def _boat(boat: BoatDocument, learned: Posterior) -> dict[str, Any]:
     setup = setup_of(parsed_setup(boat.setups[-1].document))
     numbers = numbers_of(setup, learned, boat.key)
     return {
@@ -157,9 +157,9 @@ def _boat(boat: BoatDocument, learned: Learned) -> dict[str, Any]:
     }
 
 
-def _errors(readings: Sequence[Judged]) -> dict[str, Any]:
+def _errors(readings: Sequence[JudgedReading]) -> dict[str, Any]:
     """By what was read: how far off it was said, and how often it lay in the 80 % band."""
-    grouped: dict[str, list[Judged]] = defaultdict(list)
+    grouped: dict[str, list[JudgedReading]] = defaultdict(list)
     for reading in readings:
         if math.isfinite(reading.without.value):
             grouped[reading.what.value].append(reading)

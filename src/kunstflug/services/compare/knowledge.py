@@ -33,9 +33,9 @@ from kunstflug.core.learning.attribution import (
 )
 from kunstflug.core.learning.causes import Suspicion, meant, odd_run
 from kunstflug.core.learning.judged import JudgedRun
-from kunstflug.core.learning.learn import Learned
+from kunstflug.core.learning.learn import Posterior
 from kunstflug.core.learning.measure_next import worth
-from kunstflug.core.learning.seen import Seen
+from kunstflug.core.learning.run_evidence import RunEvidence
 from kunstflug.core.quantity.errors import KunstflugError
 from kunstflug.core.quantity.units import Dimension, number_in
 from kunstflug.core.quantity.value import Z80, Array, Value
@@ -122,11 +122,11 @@ def _seen(part: float, same: Repeatability) -> SeenView:
     return SeenView(part=part, passes=passes_needed(part, same), chances=chances)
 
 
-def _with(setup: Setup, learned: Learned, boat: str) -> Setup:
+def _with(setup: Setup, learned: Posterior, boat: str) -> Setup:
     return dataclasses.replace(setup, knowledge=learned.knowledge(boat))
 
 
-def numbers_of(setup: Setup, learned: Learned, boat: str) -> list[NumberView]:
+def numbers_of(setup: Setup, learned: Posterior, boat: str) -> list[NumberView]:
     """Every number that is not sure, from what was given to what is known, those taught most first."""
     known_setup = _with(setup, learned, boat)
     known = known_with_heat(known_setup)
@@ -211,7 +211,7 @@ def _told(told: Prediction) -> SaidView:
     return SaidView(value=_figures(told.value), low=_figures(told.low), high=_figures(told.high))
 
 
-def _tries(runs: Sequence[JudgedRun], seen: Sequence[Seen], setups: dict[int, int]) -> dict[int, list[Try]]:
+def _tries(runs: Sequence[JudgedRun], seen: Sequence[RunEvidence], setups: dict[int, int]) -> dict[int, list[Try]]:
     """Of each setup its speeds over what was forecast for their own conditions, as logarithms."""
     outings = {run.key: run for run in seen}
     found: dict[int, list[Try]] = defaultdict(list)
@@ -236,7 +236,7 @@ def repeats(store: Store, boat_id: int | None) -> Repeatability:
     return repeatability(_groups(mine, seen, setups))
 
 
-def _groups(runs: Sequence[JudgedRun], seen: Sequence[Seen], setups: dict[int, int]) -> list[list[Try]]:
+def _groups(runs: Sequence[JudgedRun], seen: Sequence[RunEvidence], setups: dict[int, int]) -> list[list[Try]]:
     return list(_tries(runs, seen, setups).values())
 
 
@@ -244,10 +244,10 @@ def _changes(
     documents: dict[int, SetupDocument],
     parents: dict[int, int | None],
     runs: Sequence[JudgedRun],
-    seen: Sequence[Seen],
+    seen: Sequence[RunEvidence],
     setups: dict[int, int],
     same: Repeatability,
-    learned: Learned,
+    learned: Posterior,
     boat_id: int,
 ) -> list[ChangeEffectView]:
     """What each change brought, by forecast and as measured, and what may be said of it."""
@@ -348,7 +348,7 @@ def _moved(run: Try, step: float) -> Try:
     return Try(value=run.value + step, spread=run.spread, outing=run.outing)
 
 
-def _measure(setup: Setup, seen: Sequence[Seen], boat: str) -> list[MeasureNextView]:
+def _measure(setup: Setup, seen: Sequence[RunEvidence], boat: str) -> list[MeasureNextView]:
     """What to measure next, for the speed and for the motor's temperature."""
     known = known_with_heat(setup)
     latest = next((run for run in reversed(seen) if run.boat == boat), None)

@@ -15,7 +15,7 @@ from kunstflug.core.quantity.facts import OneOf
 from kunstflug.core.quantity.fields import QuantitySpec, field_key, fields_of
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.setup.knowledge import Knowledge
-from kunstflug.core.thermal.tub import Reading, Taught, TubCurve, tub_curve
+from kunstflug.core.thermal.tub import FactorShift, TubCurve, TubReading, tub_curve
 from kunstflug.documents.quantity import Quantity, parsed_quantity, value_of
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.learning.learning import knowledge_of
@@ -49,7 +49,7 @@ def tub(
     InvalidValue : readings that are out of order or impossible.
     """
     setup = setup_of(document, known)
-    seen = tuple(Reading(seconds=s, celsius=value_of(q, Dimension.TEMPERATURE).value) for s, q in readings)
+    seen = tuple(TubReading(seconds=s, celsius=value_of(q, Dimension.TEMPERATURE).value) for s, q in readings)
     running_a = float(forecast(setup, 0).point.current_a)
     return _view(tub_curve(setup, seen, schools.case_ceiling_c, running_a), schools.case_ceiling_c, tongue)
 
@@ -101,7 +101,7 @@ def _unit(name: str) -> str:
     return spec.unit
 
 
-def _changes(taught: Sequence[Taught]) -> list[Change]:
+def _changes(taught: Sequence[FactorShift]) -> list[Change]:
     """What a test taught as changes of the setup document: only what it really moved."""
     return [
         Change(

@@ -11,7 +11,7 @@ from sqlalchemy.dialects.mysql import insert
 
 from kunstflug.core.day.charging import ONE_C, ChargerOf, PackOf
 from kunstflug.core.day.cooling import cool_again_s
-from kunstflug.core.day.plan import DayPlan, Placed, RunOf, day_plan
+from kunstflug.core.day.plan import DayPlan, RunOf, Slot, day_plan
 from kunstflug.core.parts import pack as packs
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.core.setup.setup import Setup
@@ -233,7 +233,7 @@ def _day_out(asked_for: DayIn, known: dict[int, _Known], plan: DayPlan) -> DayOu
     def clock(seconds: float) -> float | None:
         return round(asked_for.starts_min + seconds / 60, 2) if math.isfinite(seconds) else None
 
-    def run_out(placed: Placed) -> DayRunOut:
+    def run_out(placed: Slot) -> DayRunOut:
         setup_id = asked_for.runs[int(placed.run.name)].setup_id
         return DayRunOut(
             setup_id=setup_id,

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, selectinload
 from kunstflug.core.bench.pack_life import WEAK_CELL_V
 from kunstflug.core.day.checks import ASKED, Failure, Item, Phase, checks, skipped
 from kunstflug.core.day.passes import pass_plan
-from kunstflug.core.day.weather import Said, water_word, waves_word, wind_word, worst_word
+from kunstflug.core.day.weather import WordWithReason, water_word, waves_word, wind_word, worst_word
 from kunstflug.core.quantity.value import Value
 from kunstflug.core.thermal.duty import Mode
 from kunstflug.core.thermal.heat_forecast import HeatForecast, heat_forecast
@@ -136,7 +136,7 @@ def _top(heat: HeatForecast) -> float:
     return float(heat.run.speed_mps[0].max())
 
 
-def _said(heat: HeatForecast, water_c: float, asked_for: ReadyIn, wind: Said) -> list[Said]:
+def _said(heat: HeatForecast, water_c: float, asked_for: ReadyIn, wind: WordWithReason) -> list[WordWithReason]:
     passes = heat.passes_until_limit
     return [wind, water_word(water_c, heat.verdict, passes, asked_for.duty.passes), waves_word(asked_for.waves)]
 

@@ -10,7 +10,7 @@ from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.family import parts_of
 from kunstflug.core.evidence.instruments import SPREADS, By
 from kunstflug.core.evidence.readings import Reading, What
-from kunstflug.core.learning.seen import DutyFrom, Seen
+from kunstflug.core.learning.run_evidence import DutyFrom, RunEvidence
 from kunstflug.core.learning.told import LONGEST_COOL_S, MOST_PASSES, told_duty
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
 from kunstflug.core.quantity.units import Dimension
@@ -28,7 +28,7 @@ LONGEST_WARM_UP_S: Final = 60.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Kept:
+class StoredRun:
     """What is kept of a run.
 
     Parameters
@@ -51,7 +51,7 @@ class Kept:
     cooling: CoolingTable | None = None
 
 
-def seen_of(kept: Kept) -> Seen | None:
+def seen_of(kept: StoredRun) -> RunEvidence | None:
     """What a run showed; None for one that says nothing, that was set aside or in which the boat stopped."""
     if kept.typed.set_aside or kept.typed.stopped is not None:
         return None
@@ -65,7 +65,7 @@ def seen_of(kept: Kept) -> Seen | None:
     duty, duty_from = _driven(kept.track), DutyFrom.TRACKED
     if duty is None:
         duty, duty_from = told_duty(kept.typed.passes, kept.typed.minutes, kept.typed.held_s)
-    return Seen(
+    return RunEvidence(
         key=kept.key,
         boat=kept.boat,
         setup=setup,
@@ -108,7 +108,7 @@ def things_of(setup: Setup, boat: str, links: Mapping[str, str]) -> dict[Owner, 
     }
 
 
-def _speed(kept: Kept) -> list[Reading]:
+def _speed(kept: StoredRun) -> list[Reading]:
     held = speed_of(kept.typed, kept.track, kept.conditions)
     return [] if held is None else [held.reading]
 
@@ -130,7 +130,7 @@ def drive_readings(typed: TypedRun, log: LogSummary | None) -> list[Reading]:
     return found
 
 
-def _heat(kept: Kept) -> list[Reading]:
+def _heat(kept: StoredRun) -> list[Reading]:
     """Temperatures in gun order, both ends of the motor as one."""
     places: dict[What, list[tuple[float, float]]] = {}
     for place, celsius, minutes in kept.readings:

@@ -18,15 +18,15 @@ from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.evidence.outings import same_outing
 from kunstflug.core.learning.cases import Memory
 from kunstflug.core.learning.judged import JudgedRun, judged
-from kunstflug.core.learning.learn import Learned, identity_of, learn, newcomer
-from kunstflug.core.learning.seen import Seen
+from kunstflug.core.learning.learn import Posterior, identity_of, learn, newcomer
+from kunstflug.core.learning.run_evidence import RunEvidence
 from kunstflug.core.quantity.errors import KunstflugError
 from kunstflug.core.setup.club import Club
 from kunstflug.core.setup.knowledge import Knowledge
 from kunstflug.documents.run import kept_typed
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.services.learning.disk import kept
-from kunstflug.services.learning.evidence import Kept, seen_of
+from kunstflug.services.learning.evidence import StoredRun, seen_of
 from kunstflug.services.learning.pool import club_for
 from kunstflug.services.shared.aims import circuit_of
 from kunstflug.services.shared.rows import document_of, owned, racer_of
@@ -53,12 +53,12 @@ class _Cache:
     state: tuple[str, ...] = ()
     looked: float = -math.inf  # when the look at the log began that this stands on
     changed: float = -math.inf  # when somebody last said that the log changed
-    learned: Learned | None = None
+    learned: Posterior | None = None
     judged: dict[int, JudgedRun] | None = None  # worked out when somebody asks
     club: Club | None = None  # what the other racers taught
-    seen: tuple[Seen, ...] = ()
+    seen: tuple[RunEvidence, ...] = ()
     memory: Memory = field(default_factory=Memory)
-    earlier: dict[int, Learned] = field(default_factory=dict)  # from only so many of the first runs
+    earlier: dict[int, Posterior] = field(default_factory=dict)  # from only so many of the first runs
     lock: threading.Lock = field(default_factory=threading.Lock)
 
     def take(self, found: "_Taught") -> None:
@@ -77,12 +77,12 @@ class _Taught:
     Always from the runs alone: two processes that came to the same log on different ways say the same of it.
     """
 
-    seen: tuple[Seen, ...]
+    seen: tuple[RunEvidence, ...]
     club: Club | None
-    learned: Learned | None
+    learned: Posterior | None
 
     @classmethod
-    def by(cls, seen: tuple[Seen, ...], club: Club | None, identity: str, memory: Memory) -> "_Taught":
+    def by(cls, seen: tuple[RunEvidence, ...], club: Club | None, identity: str, memory: Memory) -> "_Taught":
         """Of these runs, and of what the other racers taught."""
         work = partial(learn, seen, memory, club)
         found = kept(["learned", identity], work) if seen else None
@@ -111,7 +111,7 @@ def _read_log(store: Store, memory: Memory, tries: int = 4) -> tuple[tuple[str, 
     with store.transaction() as session:
         state = _state_of(store, session)
 
-    def read() -> tuple[tuple[Seen, ...], Club | None, str]:
+    def read() -> tuple[tuple[RunEvidence, ...], Club | None, str]:
         with store.transaction() as session:
             owner = racer_of(session)
             seen = tuple(seen_runs(session, owner))
@@ -193,7 +193,7 @@ def knowledge_of(
     return None if cache.club is None else newcomer(cache.club, boat)
 
 
-def _earlier(cache: _Cache, first: int) -> Learned:
+def _earlier(cache: _Cache, first: int) -> Posterior:
     """What the first runs taught; kept for a hand that goes to and fro over a season."""
     with cache.lock:
         found = cache.earlier.pop(first, None) or learn(cache.seen[:first], club=cache.club)
@@ -203,7 +203,7 @@ def _earlier(cache: _Cache, first: int) -> Learned:
     return found
 
 
-def learned_of(store: Store) -> tuple[Learned | None, tuple[Seen, ...]]:
+def learned_of(store: Store) -> tuple[Posterior | None, tuple[RunEvidence, ...]]:
     """What all runs taught, and the runs; None where nothing ever ran."""
     cache = _learned(store)
     return cache.learned, cache.seen
@@ -262,7 +262,7 @@ def set_aside(store: Store, run_ids: Sequence[int], aside: bool) -> None:
     forget(store)
 
 
-def seen_runs(session: Session, owner: int) -> list[Seen]:
+def seen_runs(session: Session, owner: int) -> list[RunEvidence]:
     """All runs that teach, in the order of their time."""
     rows = session.scalars(
         select(RunRow)
@@ -288,7 +288,7 @@ def seen_runs(session: Session, owner: int) -> list[Seen]:
         outing += not same_outing(last, row.started_at)
         last = row.started_at
         seen = seen_of(
-            Kept(
+            StoredRun(
                 key=str(row.id),
                 boat=str(row.boat_id),
                 document=documents[row.setup_id],

@@ -18,7 +18,7 @@ from kunstflug.documents.water import CircuitIn
 from kunstflug.services.compare.knowledge import repeats
 from kunstflug.services.learning.evidence import PLACES
 from kunstflug.services.match.outings import outings
-from kunstflug.services.match.tried_changes import Bench, Tried
+from kunstflug.services.match.tried_changes import Bench, TriedChange
 from kunstflug.services.shared.changes import differences
 from kunstflug.services.shared.rows import document_of, owned, racer_of
 from kunstflug.services.shared.stock import shelf_parts
@@ -63,7 +63,7 @@ def next_steps(
     )
 
 
-def _out(one: Tried, now: Trial, places: dict[Intent, int], tongue: Tongue) -> StepOut:
+def _out(one: TriedChange, now: Trial, places: dict[Intent, int], tongue: Tongue) -> StepOut:
     first, then = one.changes[0], one.then
     done = effect(now, then)
     return StepOut(

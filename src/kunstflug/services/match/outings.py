@@ -6,7 +6,7 @@ from kunstflug.core.choose.outings import MOST_OUTINGS, MOST_PASSES, SettlesGues
 from kunstflug.core.choose.steps import Intent, Trial, effect
 from kunstflug.core.learning.attribution import Repeatability, passes_needed
 from kunstflug.documents.plan import OutingOut
-from kunstflug.services.match.tried_changes import Named, Tried
+from kunstflug.services.match.tried_changes import NamedChange, TriedChange
 from kunstflug.wording import Tongue, say
 
 LEAST_PART = 0.002
@@ -14,7 +14,7 @@ LEAST_PART = 0.002
 
 
 def outings(
-    now: Trial, order: Sequence[Tried], intent: Intent, same: Repeatability, tongue: Tongue, *, ran: bool
+    now: Trial, order: Sequence[TriedChange], intent: Intent, same: Repeatability, tongue: Tongue, *, ran: bool
 ) -> list[OutingOut]:
     """What to do in the next outings, in the order of an intent.
 
@@ -39,7 +39,7 @@ def outings(
     return found[:MOST_OUTINGS]
 
 
-def _in_turn(now: Trial, order: Sequence[Tried], intent: Intent) -> Iterator[tuple[Named, Trial]]:
+def _in_turn(now: Trial, order: Sequence[TriedChange], intent: Intent) -> Iterator[tuple[NamedChange, Trial]]:
     """The best change, then the best of another part; two that belong together one after the other.
 
     Nothing is planned that breaks a rule, burns, passes a limit that the boat keeps, or serves the intent too little;

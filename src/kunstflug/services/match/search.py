@@ -16,7 +16,7 @@ from kunstflug.core.choose.shelf import Bounds, Choices, shelf_sweep
 from kunstflug.core.choose.sold import DIAMETER_STEP_M, KV_STEP, sold
 from kunstflug.core.choose.steps import REACH, Trial, trial
 from kunstflug.core.choose.sweep import Ranges, SweepResult, ranges_about
-from kunstflug.core.choose.wide import HOLDS, NONE, Narrowed, even, merged, narrowed, pieces_of
+from kunstflug.core.choose.wide import HOLDS, NONE, Shortlist, even, merged, narrowed, pieces_of
 from kunstflug.core.cooling.table import CoolingTable
 from kunstflug.core.drive.forecast import doubts_of_uses
 from kunstflug.core.drive.schools import Schools
@@ -247,7 +247,7 @@ def _edges(ranges: Ranges, found: SweepResult, k: int) -> list[str]:
 
 def _searched(
     setup: Setup, ranges: Ranges, schools: Schools, progress: Progress, scheduler: str | None = None
-) -> Narrowed:
+) -> Shortlist:
     """All pieces of a search; of more than ``ALONE`` drives, where work larger than a request is done."""
     pieces, total = pieces_of(setup, ranges, schools), ranges.count
     if total <= ALONE and not scheduler:
@@ -256,7 +256,7 @@ def _searched(
         return merged(_heard(parts, total, progress))
 
 
-def _heard(parts: Iterator[Narrowed], total: int, progress: Progress) -> Iterator[Narrowed]:
+def _heard(parts: Iterator[Shortlist], total: int, progress: Progress) -> Iterator[Shortlist]:
     done = 0
     progress(done, total)
     for part in parts:

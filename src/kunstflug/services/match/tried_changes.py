@@ -45,7 +45,7 @@ MOST_PAIRS: Final = 12
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Named:
+class NamedChange:
     """A change to try, as it is shown."""
 
     change: Change
@@ -61,10 +61,10 @@ class Named:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Tried:
+class TriedChange:
     """One change, or two that belong together, with what came of it."""
 
-    changes: tuple[Named, ...]
+    changes: tuple[NamedChange, ...]
     then: Trial
     broken: tuple[Breach, ...]
     alone: tuple[str, ...] = ()
@@ -114,12 +114,12 @@ class Bench:
             already=already,
         )  # fmt: skip
 
-    def every(self, there: list[ShelfPart], tongue: Tongue = METRIC) -> list[Tried]:
+    def every(self, there: list[ShelfPart], tongue: Tongue = METRIC) -> list[TriedChange]:
         """Every single change, and the pairs that belong together."""
         singles = self.singles(there)
         return [*singles, *self.pairs(singles, tongue)]
 
-    def tried(self, *changes: Named) -> Tried | None:
+    def tried(self, *changes: NamedChange) -> TriedChange | None:
         """Changes made one after the other; None where that is impossible, forbidden or not noticed."""
         try:
             changed = setup_of(change_document(self.document, [one.change for one in changes]).document, self.known)
@@ -129,13 +129,13 @@ class Bench:
         if then.walled or not noticed(self.now, then):
             return None
         beyond = new_in(broken(self.raced, changed, then.sound_w), self.already) if self.raced else ()
-        return Tried(changes=changes, then=then, broken=beyond)
+        return TriedChange(changes=changes, then=then, broken=beyond)
 
-    def singles(self, there: list[ShelfPart]) -> list[Tried]:
+    def singles(self, there: list[ShelfPart]) -> list[TriedChange]:
         """Every size up or down and every part on the shelf; past a limit also the sizes that lead back, each once."""
-        found: dict[tuple[str, str], Tried | None] = {}
+        found: dict[tuple[str, str], TriedChange | None] = {}
 
-        def once(one: Named) -> Tried | None:
+        def once(one: NamedChange) -> TriedChange | None:
             if (key := (one.label, one.text)) not in found:
                 found[key] = self.tried(one)
             return found[key]
@@ -148,7 +148,7 @@ class Bench:
                     break
         return [one for one in found.values() if one is not None]
 
-    def pairs(self, singles: Sequence[Tried], tongue: Tongue) -> Iterator[Tried]:
+    def pairs(self, singles: Sequence[TriedChange], tongue: Tongue) -> Iterator[TriedChange]:
         """Two that belong together, where they serve an intent better than each alone: one cools, one brings.
 
         The one that cools comes first: on the way from one to the other the boat is within its limits.
@@ -177,13 +177,15 @@ class Bench:
                 yield replace(pair, alone=alone)
 
 
-def _sizes(document: SetupDocument, edits: Sequence[Edit]) -> list[Named]:
+def _sizes(document: SetupDocument, edits: Sequence[Edit]) -> list[NamedChange]:
     """Edits of the core as changes of the document, in the unit that was typed."""
     found = []
     for edit in edits:
         label = named(edit.path).label
         if not isinstance(edit.value, Value):
-            found.append(Named(change=Change(path=edit.path, value=edit.value), label=label, text=f"{edit.value}"))
+            found.append(
+                NamedChange(change=Change(path=edit.path, value=edit.value), label=label, text=f"{edit.value}")
+            )
             continue
         kind, _, key = edit.path.partition(".")
         now: Quantity = getattr(part_in(document, kind), key) if key else document.all_up_mass
@@ -191,14 +193,14 @@ def _sizes(document: SetupDocument, edits: Sequence[Edit]) -> list[Named]:
         number = float(f"{value.value:.4g}")
         typed = {"value": number, "unit": now.unit, "source": "typed"}
         text = f"{trimmed(number)} {SYMBOLS.get(now.unit, now.unit)}".strip()
-        found.append(Named(change=Change(path=edit.path, value=typed), label=label, text=text))
+        found.append(NamedChange(change=Change(path=edit.path, value=typed), label=label, text=text))
     return found
 
 
-def _shelf(document: SetupDocument, there: list[ShelfPart]) -> list[Named]:
+def _shelf(document: SetupDocument, there: list[ShelfPart]) -> list[NamedChange]:
     """Every other part on the shelf, put in."""
     return [
-        Named(
+        NamedChange(
             change=Change(path=part.kind, value=part.raw),
             label=f"{KINDS[part.kind]} {'to buy' if part.for_sale else 'from the shelf'}",
             text=part.name,

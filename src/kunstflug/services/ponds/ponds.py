@@ -8,7 +8,7 @@ from pydantic import TypeAdapter
 from sqlalchemy import delete, select
 from sqlalchemy.dialects.mysql import insert
 
-from kunstflug.core.day.pond_water import Read, pond_water
+from kunstflug.core.day.pond_water import PondReading, pond_water
 from kunstflug.core.day.shore import KEPT_OFF_M, driven_shore, longest_straight
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.documents.pond import PondIn, PondView, ShoreIn, ShoreOut, StraightOut, WaterOut, WaterReading
@@ -55,7 +55,7 @@ def _view(name: str, shore: ShoreOut, water: list[WaterReading], on: date | None
     """A pond with its year."""
     asked = (on or now().date()).timetuple().tm_yday
     read = sorted(water, key=lambda one: one.on)
-    year = pond_water([Read(on=one.on, celsius=one.celsius) for one in read])
+    year = pond_water([PondReading(on=one.on, celsius=one.celsius) for one in read])
 
     def at(day: int) -> WaterOut:
         told = year.on(day)

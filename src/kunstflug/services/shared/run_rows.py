@@ -8,7 +8,7 @@ from typing import Any, Final
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload, object_session, selectinload
 
-from kunstflug.core.evidence.display import Held, held_speed
+from kunstflug.core.evidence.display import HeldSpeed, held_speed
 from kunstflug.core.evidence.instruments import POSSIBLE, Column
 from kunstflug.core.evidence.speed import Peaks, SpeedHeld, TrackSpeeds, speed_held
 from kunstflug.core.quantity.errors import InvalidDocument, InvalidValue
@@ -284,7 +284,7 @@ def _wind(conditions: Mapping[str, Any]) -> float | None:
         return None
 
 
-def _displayed(peaks: Peaks) -> Held | None:
+def _displayed(peaks: Peaks) -> HeldSpeed | None:
     return held_speed(peaks.best, peaks.second, peaks.ways)
 
 

@@ -14,8 +14,17 @@ from kunstflug.core.setup.setup import Setup, centre_of_mass
 from kunstflug.core.trim.cliff import Sight, cliff_of
 from kunstflug.core.trim.curve import Curve, Points, curve_of, days_of
 from kunstflug.core.trim.knobs import FIRST_TURNED, KNOBS, KNOWN_TO_MODEL, TrimKnob, knob_of
-from kunstflug.core.trim.measures import KINDS, Measure, Read, shown
-from kunstflug.core.trim.next_setting import FARTHEST, RISK, SAFE_STEPS, Advice, Knob, Known, Proposal, next_setting
+from kunstflug.core.trim.measures import KINDS, Measure, Measurement, shown
+from kunstflug.core.trim.next_setting import (
+    FARTHEST,
+    RISK,
+    SAFE_STEPS,
+    Advice,
+    Knob,
+    Proposal,
+    TrimKnowledge,
+    next_setting,
+)
 from kunstflug.core.trim.signs import Behaviour
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.trim import (
@@ -59,7 +68,7 @@ class TrimRun:
     seen: frozenset[Behaviour]
     water_state: str
     outing: str
-    read: Mapping[Measure, Read]
+    read: Mapping[Measure, Measurement]
     rise_k: float = math.nan
 
     @property
@@ -304,7 +313,7 @@ class Curves:
             spec = spec_at(knob.path)
             low, high = spec.low / knob.step - here, spec.high / knob.step - here
             knobs.append(Knob(name=knob.path, step=knob.step, low=float(low), high=float(high), blind=blind))
-        known = Known(
+        known = TrimKnowledge(
             curve=speed.curve,
             cliff=self.cliff,
             uses=self.field.uses if self.said else None,

@@ -20,11 +20,11 @@ from kunstflug.core.parts.hull import CENTRE_PART, Hardware, HullType
 from kunstflug.core.parts.propeller import SHAKES
 from kunstflug.core.setup.setup import Setup, centre_of_mass
 from kunstflug.core.trim.knobs import KNOBS, barred, knob_of, step_of
-from kunstflug.core.trim.measures import KINDS, Measure, Read, read_of
+from kunstflug.core.trim.measures import KINDS, Measure, Measurement, read_of
 from kunstflug.core.trim.next_setting import SAFE_STEPS
 from kunstflug.core.trim.practice import EITHER_WAY, grip_of, practice_of
 from kunstflug.core.trim.reasons import Margins
-from kunstflug.core.trim.signs import Answer, Behaviour, Step, Tried, answers, causes
+from kunstflug.core.trim.signs import Answer, Attempt, Behaviour, Step, answers, causes
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.trim import (
     BehaviourOut,
@@ -254,7 +254,7 @@ def _rows(session: Session, boat_id: int) -> tuple[list[SetupRow], list[RunRow]]
 
 
 def _boat(
-    store: Store, setups: Sequence[SetupRow], rows: Sequence[RunRow], swings: Mapping[int, dict[Measure, Read]]
+    store: Store, setups: Sequence[SetupRow], rows: Sequence[RunRow], swings: Mapping[int, dict[Measure, Measurement]]
 ) -> TrimBoat:
     _, seen = learned_of(store)
     told = judgements(store)
@@ -268,13 +268,13 @@ def _boat(
                 continue
             if reading.what is What.SPEED:
                 spread = next(r.spread for r in seen_run.readings if r.what is What.SPEED)
-                read[Measure.SPEED] = Read(over=math.log(reading.read / reading.bought.value), spread=spread)
+                read[Measure.SPEED] = Measurement(over=math.log(reading.read / reading.bought.value), spread=spread)
                 outing = seen_run.outing
             elif reading.what is What.CASE:
                 water = seen_run.setup.conditions.water_c.value
                 was, told_k = reading.read - water, reading.bought.value - water
                 if was > LEAST_RISE_K and told_k > LEAST_RISE_K:
-                    read[Measure.HEAT] = Read(over=math.log(was / told_k), spread=KINDS[Measure.HEAT].spread)
+                    read[Measure.HEAT] = Measurement(over=math.log(was / told_k), spread=KINDS[Measure.HEAT].spread)
                     rise = told_k
         tapped = frozenset(TAPPED[o.words] for o in row.observations if o.words in TAPPED)
         runs.append(
@@ -295,7 +295,7 @@ def _boat(
     )
 
 
-def _swings(row: RunRow) -> dict[Measure, Read]:
+def _swings(row: RunRow) -> dict[Measure, Measurement]:
     """What the track of a run says of its turns and of how steadily it ran."""
     numbers = track_numbers(row)
     if numbers is None:
@@ -308,7 +308,7 @@ def _swings(row: RunRow) -> dict[Measure, Read]:
     return {measure: read for measure, read in found.items() if read is not None}
 
 
-def _tried(boat: TrimBoat, seen: frozenset[Behaviour]) -> list[tuple[Tried, int]]:
+def _tried(boat: TrimBoat, seen: frozenset[Behaviour]) -> list[tuple[Attempt, int]]:
     """Steps that were taken on this boat against what was seen, each with the setup that came of it.
 
     A step is a setup that differs from the one before it in one knob; it helped where fewer of the signs came back. One
@@ -328,7 +328,7 @@ def _tried(boat: TrimBoat, seen: frozenset[Behaviour]) -> list[tuple[Tried, int]
         if step is not None:
             gone = len(after & before) < len(before)
             helped = None if not gone and _faster(boat, parent, child) else gone
-            found.append((Tried(step=step, helped=helped), child))
+            found.append((Attempt(step=step, helped=helped), child))
     return found
 
 
@@ -360,7 +360,7 @@ def _signs(boat: TrimBoat, setup_id: int) -> frozenset[Behaviour] | None:
     return frozenset().union(*runs) if runs else None
 
 
-def _reach(tried: Sequence[Tried], step: Step) -> int:
+def _reach(tried: Sequence[Attempt], step: Step) -> int:
     """How many small steps at once: one, or two where the last one went the right way and not far enough."""
     last = next((one for one in reversed(tried) if one.step is step), None)
     return SAFE_STEPS if last is not None and last.helped is not False else 1

@@ -2508,12 +2508,6 @@ export interface components {
             };
         };
         /**
-         * Advice
-         * @description What to do.
-         * @enum {string}
-         */
-        Advice: "drive" | "lift" | "cool_down" | "come_in";
-        /**
          * AimIn
          * @description What a boat is for; kept with the boat.
          */
@@ -2924,6 +2918,12 @@ export interface components {
             /** File */
             file: string;
         };
+        /**
+         * Call
+         * @description What to do.
+         * @enum {string}
+         */
+        Call: "drive" | "lift" | "cool_down" | "come_in";
         /**
          * CandidateView
          * @description One part in this boat; ``refusal`` says why it does not run there, and the numbers are then missing.
@@ -4892,12 +4892,6 @@ export interface components {
             note: string;
         };
         /**
-         * Kept
-         * @description What keeps a shaft in the boat when the coupler slips.
-         * @enum {string}
-         */
-        Kept: "unknown" | "collar" | "nothing";
-        /**
          * Kind
          * @description What a duty is for.
          * @enum {string}
@@ -5278,7 +5272,7 @@ export interface components {
             full_s_left: number | null;
             /** Places */
             places: components["schemas"]["LivePlaceOut"][];
-            advice: components["schemas"]["Advice"];
+            advice: components["schemas"]["Call"];
             because: components["schemas"]["Because"];
             /** Words */
             words: string;
@@ -7640,12 +7634,6 @@ export interface components {
             entries: components["schemas"]["AuditItem"][];
         };
         /**
-         * Seen
-         * @description How a stream looks from the shore.
-         * @enum {string}
-         */
-        Seen: "nothing" | "drips" | "thin" | "clear";
-        /**
          * SeenView
          * @description How often passes show a difference.
          */
@@ -7813,7 +7801,7 @@ export interface components {
              * Retention
              * @default unknown
              */
-            collar: components["schemas"]["Kept"];
+            collar: components["schemas"]["ShaftKeeper"];
             /**
              * Tube outside diameter
              * @description 2 to 30 mm
@@ -7825,6 +7813,12 @@ export interface components {
              */
             mass?: components["schemas"]["MassQuantity"] | null;
         };
+        /**
+         * ShaftKeeper
+         * @description What keeps a shaft in the boat when the coupler slips.
+         * @enum {string}
+         */
+        ShaftKeeper: "unknown" | "collar" | "nothing";
         /**
          * ShaftKind
          * @description How a propeller shaft is made.
@@ -8269,6 +8263,12 @@ export interface components {
             bearing_deg: number;
         };
         /**
+         * StreamLook
+         * @description How a stream looks from the shore.
+         * @enum {string}
+         */
+        StreamLook: "nothing" | "drips" | "thin" | "clear";
+        /**
          * StreamOut
          * @description What the driver sees at the outlet.
          */
@@ -8279,7 +8279,7 @@ export interface components {
             flow_l_min: number;
             /** Throw M */
             throw_m: number;
-            seen: components["schemas"]["Seen"];
+            seen: components["schemas"]["StreamLook"];
             /** Words */
             words: string;
         };

@@ -21,7 +21,7 @@ class DutyFrom(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Seen:
+class RunEvidence:
     """One run.
 
     Parameters
