@@ -2,7 +2,7 @@
 import type { Answer } from '$lib/api/client';
 import type { ChangeValue } from '$lib/state/draft.svelte';
 
-export type Tried = { changes: Record<string, ChangeValue>; shelf: Record<string, number> };
+type Tried = { changes: Record<string, ChangeValue>; shelf: Record<string, number> };
 
 const NAMES: Record<string, string> = {
   motor: 'motor',

@@ -14,18 +14,18 @@ export const FIRST: Record<string, string[]> = {
   propeller: ['diameter', 'pitch_ratio', 'blades'],
 };
 
-export const SHOWN_UNITS: Record<string, Record<string, string>> = {
+const SHOWN_UNITS: Record<string, Record<string, string>> = {
   metric: {},
   imperial: { mm: 'in', g: 'oz' },
 };
 
-export type Typed = Record<string, string>;
-export type Wrong = Record<string, string>;
+type Typed = Record<string, string>;
+type Wrong = Record<string, string>;
 
 type Part = Record<string, unknown>;
 
 /** Unit in which a field is asked for. */
-export function askedUnit(field: Field, system: string): string {
+function askedUnit(field: Field, system: string): string {
   return SHOWN_UNITS[system]?.[field.unit ?? ''] ?? field.unit ?? '';
 }
 

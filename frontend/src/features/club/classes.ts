@@ -2,7 +2,7 @@
 import type { ClassRule } from '$lib/api/client';
 import { unitLabel, trimmed, type units as Units } from '$lib/units/units.svelte';
 
-export type ClassField = {
+type ClassField = {
   key: keyof ClassRule;
   label: string;
   unit: string;

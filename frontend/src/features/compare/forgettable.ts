@@ -1,7 +1,7 @@
 /** The things of a boat whose runs can be set aside, each with its runs. */
 import type { Knowledge } from '$lib/api/client';
 
-export interface Forgettable {
+interface Forgettable {
   name: string;
   runs: number[];
 }

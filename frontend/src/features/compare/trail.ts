@@ -1,7 +1,7 @@
 /** Layout of the trail: setups in their order as rows, branches as lanes, speed as the axis. */
 import type { TrailView } from '$lib/api/client';
 
-export type Node = {
+type Node = {
   id: number;
   row: number;
   lane: number;

@@ -3,7 +3,7 @@ import type { Circuit, Piece, SolvedCircuit } from '$lib/api/client';
 
 import type { Path } from './circuit';
 
-export type Spot = { path: Path; key: string; piece: Piece; x: number; y: number; wide: number };
+type Spot = { path: Path; key: string; piece: Piece; x: number; y: number; wide: number };
 /** A hose or a joint: from one place to the next, with the flow and the temperature in it. */
 export type Run = {
   key: string;
@@ -12,7 +12,7 @@ export type Run = {
   flow: number;
   c: number;
 };
-export type Plumbing = { spots: Spot[]; runs: Run[]; wide: number; high: number };
+type Plumbing = { spots: Spot[]; runs: Run[]; wide: number; high: number };
 
 const WIDE: Record<Piece['kind'], number> = {
   pickup: 1.1,

@@ -14,7 +14,7 @@ export const PLACES = ['case', 'controller', 'pack', 'connector'];
 const LEVEL_K_PER_MIN = 1;
 
 /** How a curve of temperatures goes on: it is level, rises still, or falls because the pack is empty; and since when. */
-export type Outlook = { how: 'level' | 'rising' | 'empty'; at_c: number; after_s: number };
+type Outlook = { how: 'level' | 'rising' | 'empty'; at_c: number; after_s: number };
 
 export function outlook(timeS: number[], c: number[]): Outlook {
   const last = c.length - 1;

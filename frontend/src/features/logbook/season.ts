@@ -1,7 +1,7 @@
 /** The season as a drawing: runs in time, each boat a line of its own height. */
 import type { Logbook } from '$lib/api/client';
 
-export type Dot = { id: number; x: number; y: number; boat: number; broke: boolean; at: string; mps: number | null };
+type Dot = { id: number; x: number; y: number; boat: number; broke: boolean; at: string; mps: number | null };
 
 /** Runs laid out in a box; those without a speed stand on its floor. */
 export function dots(

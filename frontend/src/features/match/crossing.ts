@@ -1,7 +1,7 @@
 /** Geometry of the small crossing: both curves and the ghost's in one frame of 170 x 76. */
 import type { Forecast } from '$lib/api/client';
 
-export type Crossing = { thrust: string; resistance: string; ghosts: string[]; x: number; y: number };
+type Crossing = { thrust: string; resistance: string; ghosts: string[]; x: number; y: number };
 
 export function crossing(forecast: Forecast, ghost?: Forecast): Crossing {
   const all = ghost ? [forecast, ghost] : [forecast];

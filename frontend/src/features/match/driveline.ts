@@ -5,8 +5,8 @@ export const STATIONS = ['pack', 'controller', 'motor', 'propeller', 'hull'] as 
 type Loss = Schemas['Loss'];
 export type Station = (typeof STATIONS)[number];
 
-export type Leak = { name: string; watts: number; x: number; width: number; top: number; d: string };
-export type Flow = { body: string; leaks: Leak[]; centre: number; depth: number };
+type Leak = { name: string; watts: number; x: number; width: number; top: number; d: string };
+type Flow = { body: string; leaks: Leak[]; centre: number; depth: number };
 
 /** Where along the line a loss leaves, in stations: between pack and controller lie the wires, and so on. */
 const PLACES: Record<Loss, number> = {

@@ -2,7 +2,7 @@
 import type { Margin } from '$lib/api/client';
 
 /** `stop` is the end of the bar where the limit is a guess: such a limit never says stop. */
-export type LoadBar = { load: number; limit: number; stop: number; at: (value: number) => number };
+type LoadBar = { load: number; limit: number; stop: number; at: (value: number) => number };
 
 const ROOM = 1.3;
 

@@ -19,7 +19,7 @@ export function sure(value: number, sd: number): [string, string] {
   return [grouped(value, digits), grouped(sd, digits)];
 }
 
-export type Found = { words: string }[];
+type Found = { words: string }[];
 type Tool = { key: string; readings: InstrumentReading[] };
 
 export class BenchState {

@@ -11,7 +11,7 @@ export const SOURCES = {
   guessed: 'guessed',
 } as const;
 
-export type Cause = {
+type Cause = {
   parameter: string;
   label: string;
   text: string;

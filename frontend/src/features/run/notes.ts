@@ -4,7 +4,7 @@ import { fromSi, toSi } from '$lib/units/units.svelte';
 
 import type { Stopped } from './stopped.svelte';
 
-export type PeakDraft = { speed: string; instrument: string };
+type PeakDraft = { speed: string; instrument: string };
 /** What is read off displays and written down, as typed. */
 export type TypedDraft = {
   unit: 'km/h' | 'mph';

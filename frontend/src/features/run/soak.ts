@@ -4,7 +4,7 @@ import type { Soak } from '$lib/api/client';
 /** A gun is good to so much. */
 const GUN_K = 3;
 
-export type Should = { low: number; mid: number; high: number };
+type Should = { low: number; mid: number; high: number };
 
 /** Between the seconds of the table in a straight line; before and behind it as at its ends. */
 export function shouldRead(seconds: number[], place: Soak['places'][number], at: number): Should {

@@ -53,7 +53,7 @@ export function shownAs(curve: TrimCurve): { dimension: string; digits: number; 
 }
 
 export type Point = [number, number];
-export type Side = {
+type Side = {
   hull: Point[];
   propeller: Point;
   radius: number;
@@ -124,7 +124,7 @@ function finDepth(document: SetupDocument, length: number): number {
   return si(document, 'hull.fin_depth') ?? (si(document, 'hull.fin_angle') === undefined ? 0 : 0.06 * length);
 }
 
-export type Stern = { hull: Point[]; propeller: Point; radius: number; rudder: Point[]; fin: Point[] | undefined };
+type Stern = { hull: Point[]; propeller: Point; radius: number; rudder: Point[]; fin: Point[] | undefined };
 
 /** The same from behind; metres, y up. */
 export function stern(document: SetupDocument, sizes: TrimSizes): Stern {
@@ -149,7 +149,7 @@ export function stern(document: SetupDocument, sizes: TrimSizes): Stern {
   };
 }
 
-export type Plan = {
+type Plan = {
   hull: Point[][];
   propeller: Point;
   radius: number;

@@ -1,5 +1,5 @@
 /** Lists come in pages; what every screen needs whole is asked for page by page. */
-export type Page<T> = { items: T[]; next: string | null };
+type Page<T> = { items: T[]; next: string | null };
 
 export async function allPages<T>(fetch: (after: string | undefined) => Promise<Page<T>>): Promise<T[]> {
   const found: T[] = [];

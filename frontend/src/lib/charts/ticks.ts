@@ -3,7 +3,7 @@ import { scaleLinear } from 'd3-scale';
 
 import { units } from '$lib/units/units.svelte';
 
-export type Tick = { at: number; text: string };
+type Tick = { at: number; text: string };
 
 export function unitTicks(domain: number[], dimension: string, count: number): Tick[] {
   const { factor, offset } = units.unit(dimension);

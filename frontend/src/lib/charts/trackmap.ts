@@ -3,7 +3,7 @@ import type { TrackView } from '$lib/api/client';
 
 export const CLASSES = 8;
 
-export type TrackDrawing = {
+type TrackDrawing = {
   paths: string[];
   point: (index: number) => { x: number; y: number } | undefined;
   pxPerMetre: number;

@@ -1,7 +1,7 @@
 import type { HullType } from '$lib/api/client';
 
 /** Plan views of the hull types, bow to the right, in a box of 100 x 40; 1 m of hull is 100 units. */
-export type Outline = { hulls: string[]; lines: string[] };
+type Outline = { hulls: string[]; lines: string[] };
 
 const LONGEST_M = 1.1;
 

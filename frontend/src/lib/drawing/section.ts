@@ -2,7 +2,7 @@
 import type { Section } from '$lib/api/client';
 
 export type PlacedShape = Section['shapes'][number];
-export type PlacedMeasure = Section['measures'][number] & { upright: boolean };
+type PlacedMeasure = Section['measures'][number] & { upright: boolean };
 
 /** Shapes and measures with y turned round; a size of 4 mm stays 4. */
 export function placed(section: Section): { shapes: PlacedShape[]; measures: PlacedMeasure[] } {

@@ -23,8 +23,7 @@ function opened(): Promise<IDBPDatabase<Kept>> {
 }
 
 /** Each racer's own box; where there are no accounts there is one. */
-export const boxOf = (racer: string | null | undefined): string =>
-  racer ? `kunstflug-outbox-${racer}` : 'kunstflug-outbox';
+const boxOf = (racer: string | null | undefined): string => (racer ? `kunstflug-outbox-${racer}` : 'kunstflug-outbox');
 
 class Database implements Keeper {
   private readonly db = opened();

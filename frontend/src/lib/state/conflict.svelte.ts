@@ -1,7 +1,7 @@
 /** Two people changed the same: both states side by side, and one of them chosen. Nothing is lost in silence. */
 import { Problem } from '$lib/api/client';
 
-export type Difference = { name: string; mine: string; theirs: string };
+type Difference = { name: string; mine: string; theirs: string };
 type Question = { what: string; differences: Difference[]; answer: (choice: 'mine' | 'theirs') => void };
 
 class Conflict {

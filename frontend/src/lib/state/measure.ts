@@ -1,7 +1,7 @@
 /** Which guess of the drive a racer can measure, and as which field of the document. */
 import type { SetupDocument } from '$lib/api/client';
 
-export type Measurable = { path: string; unit: string; label: string };
+type Measurable = { path: string; unit: string; label: string };
 
 export function measurable(parameter: string, document: SetupDocument): Measurable | undefined {
   switch (parameter) {

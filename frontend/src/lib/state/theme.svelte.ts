@@ -1,5 +1,5 @@
 /** Two looks: warm paper at the bench, black on near-white in bright sun. */
-export type Look = 'paper' | 'sun';
+type Look = 'paper' | 'sun';
 
 class Theme {
   look = $state<Look>(globalThis.localStorage?.getItem('kunstflug.look') === 'sun' ? 'sun' : 'paper');

@@ -1,7 +1,7 @@
 /** What was done, said in passing, with a way back. */
 const SHOWN_MS = 9000;
 
-export type Toast = { id: number; text: string; undo?: (() => Promise<void>) | undefined };
+type Toast = { id: number; text: string; undo?: (() => Promise<void>) | undefined };
 
 class Toasts {
   shown = $state.raw<Toast[]>([]);

@@ -2,7 +2,7 @@
 import type { Field, Quantity } from '$lib/api/client';
 import { fromSi, toSi, trimmed, unitLabel } from '$lib/units/units.svelte';
 
-export type Read = { value?: Quantity | number | string | null; error?: string };
+type Read = { value?: Quantity | number | string | null; error?: string };
 
 /** What stands in the entry for a value of a document; a guess leaves it empty. */
 export function textOf(raw: unknown): string {

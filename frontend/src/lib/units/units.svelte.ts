@@ -1,8 +1,8 @@
 /** Units: what comes from the core in SI is shown in the racer's system; what was typed keeps its unit. */
 import table from './table.json';
 
-export type System = 'metric' | 'imperial';
-export type Shown = { text: string; unit: string };
+type System = 'metric' | 'imperial';
+type Shown = { text: string; unit: string };
 
 /** How a dimension is shown: shown = value * factor + offset. */
 type Unit = { unit: string; factor: number; offset: number; digits: number };
@@ -47,7 +47,7 @@ const SAME: Record<string, [unit: string, digits: number]> = {
 const SWITCHED: Record<string, string> = { length: 'length', mass: 'mass', temperature: 'temperature', speed: 'wind' };
 const IMPERIAL = ['in', 'oz', 'lb', 'mph', 'degF'];
 
-export const KEY = 'kunstflug.units';
+const KEY = 'kunstflug.units';
 
 function stored(): System {
   return globalThis.localStorage?.getItem(KEY) === 'imperial' ? 'imperial' : 'metric';

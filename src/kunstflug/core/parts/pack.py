@@ -163,14 +163,6 @@ def weakest_cell_factor(pack: Pack, cells: Floats) -> Floats:
     return max(one, weak, others) / mean
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ChargeLeft:
-    """State of charge of the weaker and of the stiffer of two packs in series [1]; equal for one pack."""
-
-    weaker: float
-    stiffer: float
-
-
 def guessed_mass_kg(pack: Pack, cells: Floats) -> Floats:
     """Mass of all packs by the estimator [kg], with so many cells in the first: 25 g a cell and Ah, 20 g of wire."""
     kg = cells * pack.parallel * pack.capacity_ah.value * KG_CELL_AH + WIRES_KG

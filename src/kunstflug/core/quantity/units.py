@@ -5,7 +5,6 @@ charge in Ah and motor constants in rpm/V, whose names say so. Factors: exact by
 (international yard and pound 1959, nautical mile 1929) or GNU units [units].
 """
 
-import math
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
@@ -113,14 +112,3 @@ def si_from(number: float, unit: str, dimension: Dimension) -> float:
 def number_in(value: float, unit: str, dimension: Dimension) -> float:
     """Number in ``unit`` of a value in the core's unit."""
     return UNITS[dimension][unit].from_si(value)
-
-
-def rpm_from_radps(radps: float) -> float:
-    """Revolutions a minute of an angular speed [rad/s].
-
-    Examples
-    --------
-    >>> round(rpm_from_radps(100.0), 2)
-    954.93
-    """
-    return radps * 60.0 / (2.0 * math.pi)

@@ -1,7 +1,7 @@
 """What a boat is for, read into duty and schools, and its own water: one reading for all who judge by them."""
 
 from kunstflug.core.drive.schools import Schools
-from kunstflug.documents.schools import DutyIn, SchoolsIn, duty_in, judging_in, schools_in
+from kunstflug.documents.schools import DutyIn, duty_in, judging_in
 from kunstflug.documents.water import CircuitIn
 from kunstflug.services.shared.rows import owned, racer_of
 from kunstflug.store.database import Store
@@ -11,11 +11,6 @@ from kunstflug.store.tables import Boat
 def duty_of(boat: Boat) -> DutyIn:
     """The duty of a boat; the usual one where nobody said."""
     return duty_in(boat.aim)
-
-
-def schools_of(boat: Boat) -> SchoolsIn:
-    """The schools of a boat; the usual ones where nobody said."""
-    return schools_in(boat.aim)
 
 
 def judging_of(boat: Boat) -> Schools:
