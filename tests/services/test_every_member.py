@@ -29,7 +29,6 @@ from kunstflug.wording.fields import option
 
 PARTIAL = {
     # table: members that it leaves out on purpose, and why
-    "core.drive.dangers.HULLS": ({"outrigger"}, "has no chines to porpoise on by Savitsky's limits"),
     "core.learning.causes._NUMBERS": (
         {"digit", "instrument", "not_full", "other_setup", "peak", "unit", "wind"}, "are no number of the boat"),
     "core.learning.causes.SLIPS": ({"setup"}, "is in no single reading"),

@@ -1,5 +1,6 @@
 /** The boat on the water, to scale: places in metres become places on the sheet. */
-import type { HullType, Quantity, SetupDocument, TrimCurve, TrimKnob, TrimSizes } from '$lib/api/client';
+import type { Quantity, SetupDocument, TrimCurve, TrimKnob, TrimSizes } from '$lib/api/client';
+import { HULLS } from '$lib/drawing/hulls';
 import type { KnobSpec } from '$lib/ui/knob';
 import { fromSi, toSi } from '$lib/units/units.svelte';
 
@@ -63,30 +64,10 @@ type Side = {
   pressed: Point;
 };
 
-/** Height of the keel and of the deck along the hull, as parts of the length; x from transom to bow. */
-const PROFILE: Record<HullType, { keel: Point[]; deck: Point[] }> = {
-  mono: {
-    keel: [[0, 0], [0.55, 0], [0.8, 0.02], [0.94, 0.06], [1, 0.1]],
-    deck: [[1, 0.11], [0.86, 0.135], [0.5, 0.145], [0.3, 0.12], [0, 0.1]],
-  },
-  catamaran: {
-    keel: [[0, 0], [0.62, 0], [0.85, 0.025], [1, 0.085]],
-    deck: [[1, 0.1], [0.8, 0.14], [0.45, 0.15], [0.2, 0.12], [0, 0.09]],
-  },
-  tunnel: {
-    keel: [[0.06, 0], [0.66, 0], [0.88, 0.03], [1, 0.08]],
-    deck: [[1, 0.095], [0.75, 0.13], [0.45, 0.14], [0.2, 0.1], [0.06, 0.08]],
-  },
-  outrigger: {
-    keel: [[0, 0.02], [0.75, 0.02], [1, 0.06]],
-    deck: [[1, 0.07], [0.8, 0.1], [0.3, 0.11], [0, 0.09]],
-  },
-}; // prettier-ignore
-
 /** A boat from the side, bow to the right, bow up by its trim about the foot of the transom; metres, y up. */
 export function side(document: SetupDocument, sizes: TrimSizes): Side {
   const length = sizes.length_m;
-  const profile = PROFILE[sizes.hull_type];
+  const profile = HULLS[sizes.hull_type].profile;
   const angle = (sizes.trim_deg * Math.PI) / 180;
   const turned = ([x, y]: Point): Point => [
     x * Math.cos(angle) - y * Math.sin(angle),
@@ -131,7 +112,7 @@ export function stern(document: SetupDocument, sizes: TrimSizes): Stern {
   const half = sizes.beam_m / 2;
   const rise = half * Math.tan((sizes.deadrise_deg * Math.PI) / 180);
   const high = 0.13 * sizes.length_m;
-  const twin = sizes.hull_type === 'catamaran' || sizes.hull_type === 'tunnel';
+  const { twin } = HULLS[sizes.hull_type];
   const tunnel = 0.35 * half;
   const offset = si(document, 'hull.rudder_offset') ?? 0;
   const depth = si(document, 'hull.rudder_depth') ?? 0.07 * sizes.length_m;
@@ -163,20 +144,6 @@ type Plan = {
 
 const mirrored = (points: Point[]): Point[] => points.map(([x, y]) => [x, -y]);
 
-/** The hull from above, as parts of length and half beam; x from transom to bow, y to the right. */
-const OUTLINES: Record<HullType, Point[][]> = {
-  mono: [[[0, -0.86], [0.5, -1], [0.8, -0.72], [0.93, -0.35], [1, 0], [0.93, 0.35], [0.8, 0.72], [0.5, 1], [0, 0.86]]],
-  catamaran: [[[0, -1], [0.72, -1], [0.9, -0.86], [1, -0.66], [0.84, -0.34], [0.84, 0.34], [1, 0.66], [0.9, 0.86], [0.72, 1], [0, 1]]],
-  tunnel: [[[0.04, -0.5], [0.3, -1], [0.8, -1], [1, -0.78], [0.86, -0.5], [0.86, 0.5], [1, 0.78], [0.8, 1], [0.3, 1], [0.04, 0.5]]],
-  outrigger: [
-    [[0.44, -1], [0.44, -0.72], [0.72, -0.72], [0.78, -0.86], [0.72, -1]],
-    [[0.44, 1], [0.44, 0.72], [0.72, 0.72], [0.78, 0.86], [0.72, 1]],
-    [[0.5, -0.72], [0.53, -0.72], [0.53, 0.72], [0.5, 0.72]],
-    [[0.64, -0.72], [0.67, -0.72], [0.67, 0.72], [0.64, 0.72]],
-    [[0, -0.26], [0.7, -0.28], [1, -0.08], [1, 0.08], [0.7, 0.28], [0, 0.26]],
-  ],
-}; // prettier-ignore
-
 /** The boat from above; metres, x forward from the transom, y to the right. */
 export function plan(document: SetupDocument, sizes: TrimSizes): Plan {
   const [length, half] = [sizes.length_m, sizes.beam_m / 2];
@@ -194,19 +161,19 @@ export function plan(document: SetupDocument, sizes: TrimSizes): Plan {
   const side = document.hull.fin_side;
   const depth = finDepth(document, length);
   const along = si(document, 'hull.fin_chord') ?? 0.06 * length;
-  const wide = half * (sizes.hull_type === 'outrigger' ? 0.86 : 0.94);
+  const wide = half * HULLS[sizes.hull_type].fin[0];
   const lean = Math.max(
     (depth ?? 0) * Math.tan((Math.abs(si(document, 'hull.fin_angle') ?? 0) * Math.PI) / 180),
     thick,
   );
-  const at = sizes.hull_type === 'outrigger' ? 0.44 * length : 0.16 * length;
+  const at = HULLS[sizes.hull_type].fin[1] * length;
   const fin: Point[] = [[at - along, wide], [at, wide], [at, wide - lean], [at - along, wide - lean]]; // prettier-ignore
   const tab: Point[] = [[-0.035 * length, 0.3 * half], [0, 0.3 * half], [0, 0.62 * half], [-0.035 * length, 0.62 * half]]; // prettier-ignore
   const pack = si(document, 'placement.pack');
-  const [lengthwise, across] = [0.11 * length, sizes.hull_type === 'outrigger' ? 0.2 * half : 0.3 * half];
+  const [lengthwise, across] = [0.11 * length, HULLS[sizes.hull_type].pack * half];
   const rear = 0.09 * length;
   return {
-    hull: OUTLINES[sizes.hull_type].map((part) => part.map(([x, y]): Point => [x * length, y * half])),
+    hull: HULLS[sizes.hull_type].outline.map((part) => part.map(([x, y]): Point => [x * length, y * half])),
     propeller: [-rear, aside],
     radius: sizes.propeller_m / 2,
     rudder: ([[0.25 * chord, -thick / 2], [0.25 * chord, thick / 2], [-0.75 * chord, thick], [-0.75 * chord, -thick]] as Point[]).map(turned), // prettier-ignore

@@ -165,8 +165,6 @@ def _shake(setup: Setup, point: OperatingPoint) -> Danger | None:
 
 FRONT_PART: Final = 0.6  # of the length: where a boat that stands on bow and stern touches in front
 STERN_PART: Final = 0.25  # beam of one of two hulls over the boat's (both common practice, no source)
-HULLS: Final = {hull.HullType.MONO: 1, hull.HullType.CATAMARAN: 2, hull.HullType.TUNNEL: 2}
-"""Planing surfaces side by side; an outrigger stands on three points, for which there is no such limit."""
 
 
 def stern_part(setup: Setup, point: OperatingPoint) -> float:
@@ -195,7 +193,7 @@ def _porpoising(setup: Setup, point: OperatingPoint) -> Danger | None:
     Two hulls carry half each on a quarter of the beam. What the propeller lifts at the stern, the bottom does not
     carry: less weight, further forward. Neither is in the method; the rest is.
     """
-    hulls = HULLS.get(setup.hull.hull_type)
+    hulls = hull.CHARACTERS[setup.hull.hull_type].side_by_side
     if hulls is None:
         return None
     celsius = setup.conditions.water_c.value

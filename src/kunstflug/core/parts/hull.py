@@ -10,19 +10,12 @@ import numpy as np
 
 from kunstflug.core.laws.attitude import planing_part, trim_by_centre, wetted_by_trim
 from kunstflug.core.laws.resistance import foil_drag_area_m2
+from kunstflug.core.parts.hull_types import CHARACTERS as CHARACTERS
+from kunstflug.core.parts.hull_types import HullType as HullType
 from kunstflug.core.quantity.facts import Fact
 from kunstflug.core.quantity.fields import Part, choice, length, quantity
 from kunstflug.core.quantity.units import Dimension
 from kunstflug.core.quantity.value import Floats, Value, guess, known, scaled
-
-
-class HullType(StrEnum):
-    """How the hull runs."""
-
-    MONO = "mono"
-    CATAMARAN = "catamaran"
-    TUNNEL = "tunnel"
-    OUTRIGGER = "outrigger"
 
 
 class Drive(StrEnum):
@@ -137,42 +130,6 @@ class HardwareBySize(Fact):
     fin: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class HullCharacter:
-    """What a type of hull is assumed to do; all common practice, no source."""
-
-    beam_per_length: float
-    planing_drag_ratio: float  # drag over weight of the running surfaces
-    hump_drag_ratio: float  # added at the hump
-    drag_per_length2: float  # of hardware and wetted hull together, 0.5 rho V^2 x this x length^2
-    air_drag_per_length2: float
-    air_lift_part: float  # lift area over length x beam
-    deadrise_deg: float
-    rise_froude: float  # volume Froude number over which it rises, and the propeller with it
-    deck_part: float  # seen from above, over length x beam; of an outrigger its tub and sponsons
-    share_wet: float  # of the drag area at volume Froude number 20 and the usual mass; the rest is hardware
-
-
-CHARACTERS: Final[dict[HullType, HullCharacter]] = {
-    kind: HullCharacter(
-        beam_per_length=beam,
-        planing_drag_ratio=planing,
-        hump_drag_ratio=hump,
-        drag_per_length2=appendage,
-        air_drag_per_length2=air,
-        air_lift_part=lift,
-        deadrise_deg=deadrise,
-        rise_froude=rise,
-        deck_part=deck,
-        share_wet=wet,
-    )
-    for kind, beam, planing, hump, appendage, air, lift, deadrise, rise, deck, wet in (
-        (HullType.MONO, 0.30, 0.12, 0.06, 3.2e-4, 0.033, 0.01, 18.0, 1.7, 0.75, 0.7),
-        (HullType.CATAMARAN, 0.34, 0.12, 0.06, 2.6e-4, 0.033, 0.05, 8.0, 1.5, 0.75, 0.7),
-        (HullType.TUNNEL, 0.42, 0.12, 0.06, 2.9e-4, 0.036, 0.06, 8.0, 1.4, 0.75, 0.7),
-        (HullType.OUTRIGGER, 0.45, 0.14, 0.08, 1.25e-4, 0.030, 0.03, 8.0, 1.2, 0.34, 0.85),
-    )
-}
 SUBMERGED_APPENDAGE: Final = 1.3  # a whole strut and shaft in the water (common practice, no source)
 JET_APPENDAGE: Final = 0.5  # neither strut nor rudder (common practice, no source)
 CENTRE_PART: Final = 0.30
@@ -208,8 +165,6 @@ def deadrise(hull: Hull) -> Value:
 
 USUAL_KG_M25: Final = 5.0  # usual mass over length^2.5
 WATER_KG_M3: Final = 1000.0
-WET_EXPONENT: Final = 1.0
-WET_EXPONENT_OF_MONO: Final = 1.1  # a deep V wets far up its sides until it is fast
 
 
 def running_trim(hull: Hull, centre: Value | None = None) -> Value:
@@ -277,8 +232,7 @@ def _at(trim: Value) -> Fact:
 
 def wetted_exponent(hull: Hull) -> Value:
     """Power with which the wetted hull falls with the Froude number [1] (common practice, no source)."""
-    usual = WET_EXPONENT_OF_MONO if hull.hull_type is HullType.MONO else WET_EXPONENT
-    return guess(usual, 0.30, UsualForType(hull_type=hull.hull_type))
+    return guess(CHARACTERS[hull.hull_type].wet_exponent, 0.30, UsualForType(hull_type=hull.hull_type))
 
 
 def air_lift_area(hull: Hull) -> Value:

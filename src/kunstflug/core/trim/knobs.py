@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Final
 
-from kunstflug.core.parts.hull import HullType
+from kunstflug.core.parts.hull import CHARACTERS
 from kunstflug.core.trim.reasons import Margins
 from kunstflug.core.trim.signs import Step
 
@@ -61,12 +61,7 @@ SWITCHES: Final[dict[str, dict[str, Step]]] = {
     "hull.fin_side": {},
 }
 """What is on or off, or on which side, and which step a word of it is."""
-FIRST_TURNED: Final[dict[HullType, tuple[str, ...]]] = {
-    HullType.MONO: ("placement.pack", "hull.strut_angle", "hull.shaft_depth", "hull.tab_angle"),
-    HullType.CATAMARAN: ("placement.pack", "hull.strut_angle", "hull.shaft_depth", "hull.air_tab"),
-    HullType.TUNNEL: ("placement.pack", "hull.shaft_depth", "hull.strut_angle", "hull.air_tab"),
-    HullType.OUTRIGGER: ("hull.strut_angle", "hull.shaft_depth", "placement.pack", "hull.sponson_angle"),
-}
+FIRST_TURNED: Final = {kind: character.first_turned for kind, character in CHARACTERS.items()}
 """What is turned for speed, first to last (common practice, no source)."""
 MOST_USED: Final = {"blow_over": 0.8, "torque": 0.9, "porpoising": 1.0, "hop": 0.6}
 """So much of a margin may be used by what is proposed; our own choice."""

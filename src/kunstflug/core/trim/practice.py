@@ -11,7 +11,7 @@ from typing import Final
 from kunstflug.core.laws.turning import grip_m2, tightest_radius_m
 from kunstflug.core.laws.water import water_density_kg_m3
 from kunstflug.core.parts import hull
-from kunstflug.core.parts.hull import CHORD_PART, USUAL_TRIM_DEG, HullType
+from kunstflug.core.parts.hull import CHORD_PART, USUAL_TRIM_DEG
 from kunstflug.core.setup.setup import Setup, centre_of_mass
 
 EITHER_WAY: Final = 2.0
@@ -69,7 +69,7 @@ def practice_of(setup: Setup, torque_part: float) -> Practice:
     """
     boat, grip = setup.hull, grip_of(setup)
     walk = None
-    if boat.hull_type is HullType.MONO:
+    if hull.CHARACTERS[boat.hull_type].chine_walks:
         walk = torque_part / WALKS_AT * hull.deadrise(boat).value / USUAL_DEADRISE_DEG
     hook = None
     if grip.fin_m2 is not None and grip.rudder_m2 is not None:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
-from kunstflug.core.parts.hull import HullType
+from kunstflug.core.parts.hull import CHARACTERS, HullType
 
 
 class Reason(StrEnum):
@@ -62,11 +62,9 @@ PRIOR: Final[dict[Reason, float]] = {
 }
 """How often it is so, on a boat that is not right yet."""
 BY_TYPE: Final[dict[HullType, dict[Reason, float]]] = {
-    HullType.MONO: {Reason.TORQUE: 1.5, Reason.RUDDER_CENTRED: 0.2},
-    HullType.CATAMARAN: {Reason.RUDDER_CENTRED: 4.0, Reason.TORQUE: 0.6, Reason.AIR_LIFT: 1.3},
-    HullType.TUNNEL: {Reason.AIR_LIFT: 1.5, Reason.RUDDER_CENTRED: 2.0},
-    HullType.OUTRIGGER: {Reason.STERN_LIFT: 1.3, Reason.AIR_LIFT: 1.3, Reason.TORQUE: 0.6},
+    kind: {Reason(key): times for key, times in character.leans.items()} for kind, character in CHARACTERS.items()
 }
+"""How much likelier a cause is on a hull of a type."""
 WIDEST: Final = 4.0  # by which the boat's own numbers move the odds of a cause, at most
 
 

@@ -16,7 +16,7 @@ from kunstflug.core.laws.resistance import GRAVITY_MPS2
 from kunstflug.core.laws.turning import lateral_g, tightest_radius_m
 from kunstflug.core.laws.water import water_density_kg_m3
 from kunstflug.core.parts import hull as hulls
-from kunstflug.core.parts.hull import CENTRE_PART, Hardware, HullType
+from kunstflug.core.parts.hull import CENTRE_PART, Hardware
 from kunstflug.core.parts.propeller import SHAKES
 from kunstflug.core.setup.setup import Setup, centre_of_mass
 from kunstflug.core.trim.knobs import KNOBS, barred, knob_of, step_of
@@ -229,7 +229,7 @@ def margins_of(setup: Setup, found: Forecast, *, waves: bool | None = None, once
     if found.runs and (wheel.rake_deg is not None or hull.strut_angle_deg is not None):
         lift = drive_values(setup).lift_ratio.value * float(found.point.thrust_n)
         numbers["stern_lift"] = lift / (setup.all_up_mass_kg.value * GRAVITY_MPS2)
-    twin = hull.hull_type in (HullType.CATAMARAN, HullType.TUNNEL)
+    twin = hulls.CHARACTERS[hull.hull_type].twin
     offset = hull.rudder_offset_m
     return Margins(
         **numbers,
