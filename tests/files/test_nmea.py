@@ -1,5 +1,7 @@
 """NMEA 0183: the common examples, mixed talkers, merging, damage."""
 
+import random
+
 import numpy as np
 import pynmea2
 import pytest
@@ -133,3 +135,36 @@ def test_southern_and_western_round_trip():
 def test_what_is_no_log_is_refused(data):
     with pytest.raises(UnreadableFile):
         read_nmea(data)
+
+
+def _spelled(order: str, seed: int) -> bytes:
+    """Ten instants a second apart; each sentence writes the time its own way, in one of several orders and talkers."""
+    rng = random.Random(seed)
+    parts = []
+    for k in range(10):
+        place = f"4730.{k * 60:05d},N,00830.00000,E"
+        when = [f"1200{k:02d}", f"1200{k:02d}.00", f"1200{k:02d}.000", f"1200{k:02d}.0"]
+        talker = rng.choice(["GP", "GN", "GL"])
+        one = {
+            "RMC": f"${talker}RMC,{rng.choice(when)},A,{place},40.0,0.0,020526,,",
+            "GGA": f"$GPGGA,{rng.choice(when)},{place},1,09,0.9,400.0,M,47.0,M,,",
+            "GLL": f"$GNGLL,{place},{rng.choice(when)},A",
+        }
+        kinds = list(one)
+        rng.shuffle(kinds)
+        parts.append([one[kind] for kind in kinds])
+    if order == "late":  # the last sentence of each instant comes after the first of the next
+        for k in range(9):
+            parts[k][-1], parts[k + 1][0] = parts[k + 1][0], parts[k][-1]
+    return "\r\n".join(line for instant in parts for line in instant).encode()
+
+
+@pytest.mark.parametrize("order", ["in order", "late"])
+@pytest.mark.parametrize("seed", range(6))
+def test_one_time_is_one_sample_however_it_is_written(order, seed):
+    """They became two or three samples an instant, 6 % too fast, and lost the receiver's own speed."""
+    found = read_nmea(_spelled(order, seed)).samples
+    assert len(found) == 10
+    assert found.time_s.tolist() == pytest.approx(list(range(10)))
+    assert found.receiver_speed_mps.tolist() == pytest.approx([40.0 * 1852 / 3600] * 10)
+    assert np.isfinite(found.elevation_m).all()

@@ -6,6 +6,7 @@ are taken apart here: a general parser takes ten times as long for each; the tes
 
 import re
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 from typing import Final
 
@@ -25,13 +26,15 @@ _DAY_S: Final = 86400
 _KNOT_MPS: Final = si_from(1.0, "kn", Dimension.SPEED)
 _KMH_MPS: Final = si_from(1.0, "km/h", Dimension.SPEED)
 _NAN: Final = float("nan")
+_STILL_OPEN: Final = 16
+"""So many instants back a sentence may be late."""
 
 
 def read_nmea(data: bytes, choice: int | None = None) -> ReadTrack:
     """Track of an NMEA log.
 
-    Sentences that carry a time belong to one instant while it stays the same; VTG belongs to the instant it follows. A
-    void fix (RMC and GLL status V, GGA quality 0, GNS without a mode) gives no sample. A bad checksum drops the
+    Sentences of one time are one instant, however each writes it (120000, 120000.00), in whatever order and of whatever
+    talker; VTG belongs to the instant it follows. A void fix (RMC and GLL status V, GGA quality 0, GNS without a mode) gives no sample. A bad checksum drops the
     sentence and is noted in ``damages``; so is one without, where others have theirs. All else is passed over.
 
     Raises
@@ -62,7 +65,6 @@ def read_nmea(data: bytes, choice: int | None = None) -> ReadTrack:
             found.broke(line, f"cannot be read: '{_shown(sentence[0])}'")
     if not summed + bare and ANY.search(data) is None:
         raise UnreadableFile("no NMEA sentence in it", 1)
-    merger.finish()
     merger.hand_over(found)
     return found.result()
 
@@ -80,6 +82,20 @@ def _shown(sentence: bytes) -> str:
     return sentence[:40].decode("ascii", errors="replace")
 
 
+@dataclass(slots=True, kw_only=True)
+class _Instant:
+    """What the sentences of one time said; seconds of its day, and the day since the log's first."""
+
+    seconds: float
+    line: int
+    days: int = 0
+    latitude: float = _NAN
+    longitude: float = _NAN
+    speed: float = _NAN
+    height: float = _NAN
+    accuracy: float = _NAN
+
+
 class _Merger:
     """Collects sentences into instants.
 
@@ -88,12 +104,12 @@ class _Merger:
     """
 
     def __init__(self) -> None:
-        self.rows: list[tuple[float, float, float, float, int, float, float]] = []
-        self.when = ""  # of the instant that is open, as it stands in the file
-        self.latitude = self.longitude = self.speed = self.height = self.accuracy = _NAN
+        self.rows: list[_Instant] = []
+        self.now = _Instant(seconds=0.0, line=0)  # the one that the last sentence was of
+        self.recent: dict[int, _Instant] = {}  # by milliseconds of the day
+        self.when = ""  # of the last sentence, as it stands in the file
         self.place: list[str] = []
         self.second = 0.0
-        self.line = 0
         self.days = 0  # since the midnight before the first instant
         self.last_s = -1.0
         self.first_day: date | None = None
@@ -108,11 +124,11 @@ class _Merger:
         elif kind == b"RMC" and f[1] == "A":
             self._instant(f[0], f[2:6], line)
             self._date(f[8])
-            self.speed = float(f[6]) * _KNOT_MPS if f[6] else self.speed
+            self.now.speed = float(f[6]) * _KNOT_MPS if f[6] else self.now.speed
         elif kind in (b"GGA", b"GNS") and f[5].strip("N0"):  # quality, or the mode of each system
             self._instant(f[0], f[1:5], line)
-            self.height = float(f[8]) if f[8] else _NAN
-            self.accuracy = float(f[7]) * DILUTED_M if f[7] else _NAN
+            self.now.height = float(f[8]) if f[8] else _NAN
+            self.now.accuracy = float(f[7]) * DILUTED_M if f[7] else _NAN
         elif kind == b"GLL" and f[5] == "A":
             self._instant(f[4], f[0:4], line)
 
@@ -121,9 +137,9 @@ class _Merger:
         old = len(f) < 8 or f[1] not in ("T", "")
         kmh, knots = (f[3] if len(f) > 3 else "", f[2]) if old else (f[6], f[4])
         if kmh:
-            self.speed = float(kmh) * _KMH_MPS
+            self.now.speed = float(kmh) * _KMH_MPS
         elif knots:
-            self.speed = float(knots) * _KNOT_MPS
+            self.now.speed = float(knots) * _KNOT_MPS
 
     def _instant(self, when: str, place: list[str], line: int) -> None:
         if when == self.when and place == self.place:
@@ -132,12 +148,22 @@ class _Merger:
         self.place = place
         if when != self.when:
             second = second_of_day(when)
-            self.finish()
-            if second < self.last_s - _HALF_DAY_S:
-                self.days += 1
-            self.when, self.second, self.last_s, self.line = when, second, second, line
-            self.speed = self.height = self.accuracy = _NAN
-        self.latitude, self.longitude = latitude, longitude
+            self.when, self.second = when, second
+            at = round(1000.0 * second)
+            self.now = self.recent.get(at) or self._new(at, second, line)
+        self.now.latitude, self.now.longitude = latitude, longitude
+
+    def _new(self, at: int, second: float, line: int) -> "_Instant":
+        """One more instant; of the last ones sentences may still come."""
+        if second < self.last_s - _HALF_DAY_S:
+            self.days += 1
+        self.last_s = second
+        made = _Instant(seconds=second, line=line, days=self.days)
+        self.rows.append(made)
+        self.recent[at] = made
+        if len(self.recent) > _STILL_OPEN:
+            del self.recent[next(iter(self.recent))]
+        return made
 
     def _date(self, day: str) -> None:
         if len(day) != 6 or (day == self.day and self.second >= self.dated_s):
@@ -148,22 +174,14 @@ class _Merger:
         if self.first_day is None:
             self.first_day = told - timedelta(days=self.days)
         else:
-            self.days = (told - self.first_day).days
-
-    def finish(self) -> None:
-        """Keeps the instant that is complete."""
-        if self.when:
-            seconds = self.days * _DAY_S + self.second
-            self.rows.append(
-                (seconds, self.latitude, self.longitude, self.speed, self.line, self.height, self.accuracy)
-            )
-            self.when = ""
+            self.days = self.now.days = (told - self.first_day).days
 
     def hand_over(self, found: SampleCollector) -> None:
         """Hands all instants over with their date; a log without any date counts from 1970, and is undated."""
         midnight = datetime.combine(self.first_day or _NO_DATE, time(), UTC).timestamp()
-        for second, latitude, longitude, speed, line, height, accuracy in self.rows:
-            found.add(midnight + second, latitude, longitude, speed, line, height, accuracy)
+        for one in self.rows:
+            seconds = midnight + one.days * _DAY_S + one.seconds
+            found.add(seconds, one.latitude, one.longitude, one.speed, one.line, one.height, one.accuracy)
 
 
 def second_of_day(when: str) -> float:
