@@ -123,12 +123,37 @@ def pvt(when: datetime, latitude: float, longitude: float, speed: float, fix: in
         round(longitude * 1e7), round(latitude * 1e7), 98_500, 98_500, 800, 1200, 0, 0, 0, round(speed * 1000), 0,
         100, 0, 110, 0, 0, 0, 0, 0,
     )  # fmt: skip
-    framed = b"\x01\x07" + struct.pack("<H", len(body)) + body
+    return framed(0x07, body)
+
+
+def framed(key: int, body: bytes) -> bytes:
+    """A message of navigation with its checksum."""
+    told = bytes((0x01, key)) + struct.pack("<H", len(body)) + body
     a = b = 0
-    for byte in framed:
+    for byte in told:
         a = (a + byte) & 0xFF
         b = (b + a) & 0xFF
-    return b"\xb5\x62" + framed + bytes((a, b))
+    return b"\xb5\x62" + told + bytes((a, b))
+
+
+GPS_EPOCH = datetime(1980, 1, 6, tzinfo=UTC).timestamp()
+
+
+def older_ubx(track: TrackSamples, dated: str = "week") -> bytes:
+    """POSLLH and VELNED, dated by SOL's week or by TIMEUTC, as receivers without NAV-PVT write them."""
+    out = b""
+    for when, a, o, v in rows(track):
+        since = when.timestamp() - GPS_EPOCH + 18
+        week, tow = int(since // 604800), round(since % 604800 * 1000)
+        place = struct.pack("<IiiiiII", tow, round(o * 1e7), round(a * 1e7), 98_500, 98_500, 800, 1200)
+        speed = struct.pack("<IiiiIIiII", tow, 0, 0, 0, round(v * 100), round(v * 100), 0, 50, 0)
+        if dated == "week":
+            out += framed(0x06, struct.pack("<IihBBiiiIiiiIHBBI", tow, 0, week, 3, 0x0D, *[0] * 11, 0))
+        else:
+            clock = when.microsecond * 1000, when.year, when.month, when.day, when.hour, when.minute, when.second, 0x07
+            out += framed(0x21, struct.pack("<IIiHBBBBBB", tow, 20, *clock))
+        out += framed(0x02, place) + framed(0x12, speed)
+    return out
 
 
 def ubx(track: TrackSamples) -> bytes:
@@ -201,6 +226,8 @@ KINDS = {
     "NMEA without checksums": without_checksums,
     "NMEA of GNS and GLL": gns_gll,
     "UBX": ubx,
+    "UBX of older messages": older_ubx,
+    "UBX dated by UTC": lambda t: older_ubx(t, "utc"),
     "UBX among NMEA": lambda t: b"$GNTXT,01,01,02,hello*00\r\n" + ubx(t),
     "FIT": fit,
     "TCX": tcx,

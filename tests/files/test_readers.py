@@ -50,10 +50,11 @@ def test_every_kind_tells_the_same_track(kind):
     coarse = kind == "IGC"  # a thousandth of a minute, whole km/h
     np.testing.assert_allclose(found.latitude_deg, track.latitude_deg, atol=1e-5 if coarse else 2e-7)
     np.testing.assert_allclose(found.longitude_deg, track.longitude_deg, atol=1e-5 if coarse else 2e-7)
+    slack = 0.15 if coarse else 6e-3 if kind in ("UBX of older messages", "UBX dated by UTC") else 2e-3  # cm/s
     if kind in WITHOUT_SPEED:
         assert np.isnan(found.receiver_speed_mps).all()
     else:
-        np.testing.assert_allclose(found.receiver_speed_mps, track.receiver_speed_mps, atol=0.15 if coarse else 2e-3)
+        np.testing.assert_allclose(found.receiver_speed_mps, track.receiver_speed_mps, atol=slack)
     says = {"UBX": 0.8, "NMEA": 0.7 * DILUTED_M}.get(kind.split(" ")[0])  # what the makers write
     if says is not None:
         np.testing.assert_allclose(found.accuracy_m, says)
@@ -72,6 +73,24 @@ def test_ubx_as_a_reference_parser_reads_it():
     np.testing.assert_allclose(ours.longitude_deg, [m.lon for m in theirs], atol=1e-9)
     np.testing.assert_allclose(ours.receiver_speed_mps, [m.gSpeed / 1000 for m in theirs], atol=1e-9)
     np.testing.assert_allclose(ours.elevation_m, [m.hMSL / 1000 for m in theirs], atol=1e-9)
+
+
+@pytest.mark.parametrize("dated", ["week", "utc"])
+def test_older_ubx_messages_as_a_reference_parser_reads_them(dated):
+    data = makers.older_ubx(pond(60, 0.2), dated)
+    ours = read_ubx(data).samples
+    theirs = [parsed for _, parsed in UBXReader(io.BytesIO(data))]
+    places = [m for m in theirs if m.identity == "NAV-POSLLH"]
+    speeds = [m for m in theirs if m.identity == "NAV-VELNED"]
+    np.testing.assert_allclose(ours.latitude_deg, [m.lat for m in places], atol=1e-9)
+    np.testing.assert_allclose(ours.longitude_deg, [m.lon for m in places], atol=1e-9)
+    np.testing.assert_allclose(ours.receiver_speed_mps, [m.gSpeed / 100 for m in speeds], atol=1e-9)
+    assert ours.start_unix_s == pytest.approx(pond(60, 0.2).start_unix_s, abs=1e-3)
+
+
+def test_a_receivers_file_without_a_position_says_so():
+    with pytest.raises(UnreadableFile, match="NAV-POSLLH"):
+        read_ubx(makers.framed(0x12, bytes(36)))
 
 
 def test_nmea_as_a_reference_parser_reads_it():

@@ -34,8 +34,9 @@ def read_nmea(data: bytes, choice: int | None = None) -> ReadTrack:
     """Track of an NMEA log.
 
     Sentences of one time are one instant, however each writes it (120000, 120000.00), in whatever order and of whatever
-    talker; VTG belongs to the instant it follows. A void fix (RMC and GLL status V, GGA quality 0, GNS without a mode) gives no sample. A bad checksum drops the
-    sentence and is noted in ``damages``; so is one without, where others have theirs. All else is passed over.
+    talker; VTG belongs to the instant it follows. A void fix (RMC and GLL status V, GGA quality 0, GNS without a mode)
+    gives no sample. A bad checksum drops the sentence and is noted in ``damages``; so is one without, where others have
+    theirs. All else is passed over.
 
     Raises
     ------

@@ -13,7 +13,7 @@ from kunstflug.files.kml import read_kml
 from kunstflug.files.nmea import SENTENCE, read_nmea
 from kunstflug.files.reading import ReadTrack, SeveralTracks, TrackChoice, check_size
 from kunstflug.files.tcx import read_tcx
-from kunstflug.files.ubx import HEAD, read_ubx
+from kunstflug.files.ubx import HEAD, OLDER, SYNC, read_ubx
 from kunstflug.files.unpack import unpacked
 
 Reader = Callable[[bytes, int | None], ReadTrack]
@@ -34,7 +34,7 @@ def reader_of(data: bytes) -> Reader | None:
         return _XML.get(root, read_gpx)  # which says what is wrong
     if head.removeprefix(b"\xef\xbb\xbf").lstrip()[:1] in (b"{", b"["):
         return read_geojson
-    if HEAD in data:
+    if HEAD in data or any(SYNC + bytes((one,)) in data for one in OLDER):
         return read_ubx
     if SENTENCE.search(data) is not None:
         return read_nmea

@@ -41,7 +41,7 @@ def state_of_charge(cell_v: float) -> Ratio:
     --------
     >>> soc, spread = state_of_charge(3.80)
     >>> round(soc, 2), round(spread, 3)
-    (0.52, 0.054)
+    (0.52, 0.032)
     """
     low, at, high = np.interp([cell_v - REST_V, cell_v, cell_v + REST_V], _AT_REST, _AXIS)
     return float(at), float(high - low) / 2.0
