@@ -9,7 +9,7 @@ from tests.files.test_readers import pond
 
 from kunstflug.core.quantity.errors import UnreadableFile
 from kunstflug.documents.columns import ColumnChoice, Role
-from kunstflug.files.columns import unit_in
+from kunstflug.files.columns import proposals, unit_in
 from kunstflug.files.dialect import dialect_of
 from kunstflug.files.mapped_csv import look, read_mapped_charge, read_mapped_log, read_mapped_track
 
@@ -175,3 +175,39 @@ def test_what_is_no_table_is_refused(data):
 )
 def test_units_in_headings(heading, unit):
     assert unit_in(heading) == unit
+
+
+def roles_of(*headings: str) -> list[str | None]:
+    numbers = [np.array([1.0, 3.0, 2.0, 5.0, 4.0])] * len(headings)
+    cells = [["1", "3", "2", "5", "4"]] * len(headings)
+    found = proposals(list(headings), [""] * len(headings), cells, numbers)
+    return [None if one.role is None else str(one.role) for one in found]
+
+
+@pytest.mark.parametrize(
+    ("headings", "roles"),
+    [
+        # a unit of another dimension rules a role out: 16 V were read as 16 m/s
+        (("Time (s)", "VFAS(V)"), ["time", None]),
+        (("Lat (ms)", "Latitude", "Longitude"), [None, "latitude", "longitude"]),
+        # what lies beside the one that is wanted comes after it
+        (("BEC Voltage (V)", "Battery Voltage (V)"), [None, "voltage"]),
+        (("Phase Current (A)", "Battery Current (A)"), [None, "current"]),
+        (("Wheel Speed (km/h)", "GPS Speed (km/h)"), [None, "speed"]),
+        (("Phase Current (A)", "RPM"), ["current", "rpm"]),  # the only one there is, and asked about
+        # words that are written together, and words of another meaning
+        (("Temps", "Vitesse (km/h)"), ["time", "speed"]),
+        (("iTOW", "lat", "lon"), ["time", "latitude", "longitude"]),
+        (("Reglertemperatur", "Motortemperatur"), ["controller temperature", "motor temperature"]),
+        (("V", "A"), ["voltage", "current"]),
+        (("GroundSpeed", "BatteryVoltage"), ["speed", "voltage"]),
+    ],
+)
+def test_what_a_heading_can_and_cannot_be(headings, roles):
+    assert roles_of(*headings) == roles
+
+
+@pytest.mark.parametrize(("heading", "unit"), [("U [0.01V]", "cV"), ("Current [0.1A]", "dA"), ("Vbat (10mV)", "cV")])
+def test_steps_are_units(heading, unit):
+    (found,) = proposals([heading], [""], [["1"] * 5], [np.ones(5)])
+    assert found.unit == unit

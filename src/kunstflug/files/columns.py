@@ -25,7 +25,7 @@ _NAMES: Final[tuple[tuple[Role, str], ...]] = (
         Role.CONTROLLER_TEMPERATURE,
         r"\b(esc|fet|mos\w*|regler|steller|controller|controleur|variador|regolatore|regelaar|regulator)\b.*"
         r"\b(t|temp\w*|c|degc)\b|\b(t|temp\w*)\b.*\b(esc|fet|mos\w*|regler|steller|controller|controleur|variador|"
-        r"regolatore|regelaar|regulator)\b|^(temp\w*|temperatur\w*|teplota)$",
+        r"regolatore|regelaar|regulator)\b|^(temp|tempera\w*|teplota)$",
     ),
     (Role.LATITUDE, r"\b(lat|latitud\w*|breite\w*|breitengrad|szerokosc\w*|sirka|breedtegraad)\b"),
     (
@@ -54,8 +54,19 @@ _NAMES: Final[tuple[tuple[Role, str], ...]] = (
     (
         Role.TIME,
         r"\b(time\w*|zeit\w*|temps|tiempo|hora|heure|ora|tijd|czas|cas|uhrzeit|secs?|seconds?|sekunden?|elapsed|millis|"
-        r"ms|s|t|utc)\b",
+        r"ms|s|t|utc|itow)\b",
     ),
+)
+_BESIDE: Final = re.compile(
+    r"\b(bec|servo|rx|receiver|empfanger|phase\w*|phasen\w*|wheel|rad|vertical|min|max|avg|average|mean|target|soll|set|"
+    r"ripple|accuracy|hdop|error|filtered)\b"
+)
+"""Words of a column that lies beside the one that is wanted: BEC voltage, phase current, wheel speed."""
+_BRACKETED: Final = re.compile(r"[\[(][^\])]*[\])]")
+_ALONE: Final = {"V": Role.VOLTAGE, "A": Role.CURRENT}
+_COMPOUND: Final = re.compile(
+    r"\b(regler|steller|motor|akku|accu|batterie|batterij|regelaar|zellen|zell|gps|bec|phasen)"
+    r"(temperatu\w*|temp|spannung|spanning|strom|stroom|drehzahl|toerental|geschwindigkeit|snelheid|kapazitat|capaciteit)"
 )
 _UNIT_WORDS: Final[dict[str, str]] = {
     "s": "s", "sec": "s", "secs": "s", "seconds": "s", "ms": "ms", "millis": "ms", "us": "us", "min": "min",
@@ -64,7 +75,8 @@ _UNIT_WORDS: Final[dict[str, str]] = {
     "percent": "%", "m/s": "m/s", "mps": "m/s", "km/h": "km/h", "kmh": "km/h", "kph": "km/h", "kn": "kn", "kt": "kn",
     "kts": "kn", "knots": "kn", "mph": "mph", "cm/s": "cm/s", "mm/s": "mm/s", "c": "degC", "degc": "degC",
     "celsius": "degC", "f": "degF", "degf": "degF", "k": "K", "m": "m", "ft": "ft", "mm": "mm", "mah": "mAh",
-    "ah": "Ah", "deg": "deg", "degrees": "deg",
+    "ah": "Ah", "deg": "deg", "degrees": "deg", "0.1v": "dV", "100mv": "dV", "0.01v": "cV", "10mv": "cV", "0.1a": "dA",
+    "100ma": "dA", "0.01a": "cA", "10ma": "cA",
 }  # fmt: skip
 
 
@@ -114,14 +126,15 @@ def proposals(headings: list[str], units: list[str], columns: list[list[str]], n
     """
     found: list[Proposal] = []
     taken: set[Role] = set()
-    roles = [_role(heading, taken) for heading in headings]
+    tolds = [unit_in(heading, unit) for heading, unit in zip(headings, units, strict=True)]
+    roles = _roles(headings, tolds, taken)
     for k, role in enumerate(roles):
         guess = role or _by_values(columns[k], numbers[k], taken)
         if guess is None:
             found.append(Proposal(role=None, unit="", sure=True))
             continue
         taken.add(guess)
-        told = unit_in(headings[k], units[k])
+        told = tolds[k]
         if told in UNITS[guess]:
             found.append(Proposal(role=guess, unit=told, sure=role is not None and _fits(guess, told, numbers[k])))
         else:
@@ -130,13 +143,34 @@ def proposals(headings: list[str], units: list[str], columns: list[list[str]], n
     return found
 
 
-def _role(heading: str, taken: set[Role]) -> Role | None:
-    words = plain(re.sub(r"(?<=[a-z])(?=[A-Z])", " ", heading))
-    for role, pattern in _NAMES:
-        if (role not in taken or role is Role.CELL) and re.search(pattern, words):
+def _roles(headings: list[str], tolds: list[str], taken: set[Role]) -> list[Role | None]:
+    """The role of each heading: where several are of one, the boat's own before what lies beside it."""
+    wanted = [_wanted(heading, told) for heading, told in zip(headings, tolds, strict=True)]
+    found: list[Role | None] = [None] * len(headings)
+    for k in sorted(range(len(headings)), key=lambda k: bool(_BESIDE.search(_words(headings[k])))):
+        role = next((one for one in wanted[k] if one not in taken or one is Role.CELL), None)
+        if role is not None:
             taken.add(role)
-            return role
-    return None
+            found[k] = role
+    return found
+
+
+def _wanted(heading: str, told: str) -> list[Role]:
+    """The roles that a heading may have, the likeliest first; a unit of another dimension rules one out."""
+    if heading.strip() in _ALONE:
+        return [_ALONE[heading.strip()]]
+    words, bare = _words(heading), _words(_BRACKETED.sub(" ", heading))
+    return [
+        role
+        for role, name in _NAMES
+        # milliseconds behind another name make no clock of it
+        if re.search(name, bare or words if role is Role.TIME else words) and (not told or told in UNITS[role])
+    ]
+
+
+def _words(heading: str) -> str:
+    """A heading as ``plain`` has it, with what is written together cut: GroundSpeed, Reglertemperatur."""
+    return _COMPOUND.sub(r"\1 \2", plain(re.sub(r"(?<=[a-z][a-z])(?=[A-Z])", " ", heading)))
 
 
 def _by_values(cells: list[str], numbers: Array, taken: set[Role]) -> Role | None:
