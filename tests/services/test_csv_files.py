@@ -42,9 +42,54 @@ def test_a_track_as_csv_is_asked_about_once(fresh_store, setup):
     assert made.summary.distance_m > 100
     again = csv_files.look_at(fresh_store, track_csv("Geschwindigkeit", 1.0))
     assert (again.sure, again.remembered) == (True, True)
-    assert [c.unit for c in again.columns] == ["date and time", "deg", "deg", "km/h"]  # what was said, not what fits
+    assert [c.unit for c in again.columns] == ["date and time", "deg", "deg", "km/h"]  # what was said
     same = csv_files.import_csv(fresh_store, setup, data, "pond.csv", as_proposed(seen), accept_damage=False)
     assert same.id == made.id
+
+
+def straight(factor: float) -> bytes:
+    """A boat that goes east at 15 m/s, and a column of speeds in some unit."""
+    lines = ["Zeit;Breite;Laenge;Geschwindigkeit"]
+    for k in range(60):
+        lines.append(f"2026-05-01 10:00:{k:02d};47.5;{8.5 + 15.0 * k / 75_200:.7f};{15.0 * factor:.2f}")
+    return "\n".join(lines).encode()
+
+
+def test_what_a_file_says_of_itself_beats_what_is_remembered(fresh_store, setup):
+    """A second file of the same logger in m/s was read as km/h, and called sure."""
+    first = straight(3.6)
+    seen = csv_files.look_at(fresh_store, first)
+    csv_files.import_csv(fresh_store, setup, first, "a.csv", as_proposed(seen), accept_damage=False)
+    alike = csv_files.look_at(fresh_store, straight(3.6))
+    assert (alike.sure, alike.remembered, alike.columns[3].unit) == (True, True, "km/h")
+    other = csv_files.look_at(fresh_store, straight(1.0))
+    assert (other.sure, other.remembered, other.columns[3].unit) == (False, True, "m/s")
+    assert [c.sure for c in other.columns] == [True, True, True, False]
+
+
+SPEEDS = {"m/s": 1.0, "km/h": 3.6, "kn": 1.943844, "mph": 2.236936, "cm/s": 100.0, "mm/s": 1000.0}
+
+
+@pytest.mark.parametrize("told", SPEEDS)
+@pytest.mark.parametrize("true", SPEEDS)
+def test_a_speed_in_another_unit_than_its_heading_says_is_asked_about(fresh_store, told, true):
+    data = straight(SPEEDS[true]).replace(b"Geschwindigkeit", f"Geschwindigkeit ({told})".encode())
+    speed = csv_files.look_at(fresh_store, data).columns[3]
+    assert (speed.unit, speed.sure) == (true, told == true)
+
+
+def test_another_row_of_units_is_another_shape(fresh_store, setup):
+    def log(unit: str) -> bytes:
+        head = f"time,motor temp\ns,{unit}\n"
+        return (head + "".join(f"{k},{50 + k % 7}\n" for k in range(60))).encode()
+
+    kept = csv_files.look_at(fresh_store, log("degF"))
+    made = run.import_track(fresh_store, setup, makers.gpx10(pond(240)), "a.gpx", accept_damage=False)
+    csv_files.add_csv_log(fresh_store, made.id, log("degF"), as_proposed(kept), accept_damage=False)
+    assert csv_files.look_at(fresh_store, log("degF")).remembered
+    other = csv_files.look_at(fresh_store, log("degC"))
+    assert not other.remembered
+    assert other.columns[1].unit == "degC"
 
 
 def test_a_controller_log_lies_on_its_track(fresh_store, setup):

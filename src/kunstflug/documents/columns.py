@@ -33,9 +33,10 @@ class Role(StrEnum):
 UNITS: Final[dict[Role, dict[str, tuple[float, float]]]] = {
     Role.TIME: {
         "s": (1.0, 0.0), "ms": (1e-3, 0.0), "us": (1e-6, 0.0), "min": (60.0, 0.0), "clock": (1.0, 0.0),
-        "date and time": (1.0, 0.0), "unix s": (1.0, 0.0), "unix ms": (1e-3, 0.0),
+        "date and time": (1.0, 0.0), "date and time, month first": (1.0, 0.0), "unix s": (1.0, 0.0),
+        "unix ms": (1e-3, 0.0),
     },
-    Role.DATE: {"date": (1.0, 0.0)},
+    Role.DATE: {"date": (1.0, 0.0), "date, month first": (1.0, 0.0)},
     Role.LATITUDE: {"deg": (1.0, 0.0), "1e-7 deg": (1e-7, 0.0), "ddmm.mmmm": (1.0, 0.0)},
     Role.LONGITUDE: {"deg": (1.0, 0.0), "1e-7 deg": (1e-7, 0.0), "ddmm.mmmm": (1.0, 0.0)},
     Role.SPEED: {
@@ -54,6 +55,9 @@ UNITS: Final[dict[Role, dict[str, tuple[float, float]]]] = {
 }  # fmt: skip
 """Of each role the units it may stand in: factor and offset to the core's unit (a pulse of 1000 to 2000 us is 0 to
 100 %, common practice, no source)."""
+
+MONTH_FIRST: Final = ", month first"
+"""End of the unit of a date whose month stands before its day."""
 
 LOG_COLUMNS: Final[dict[Role, str]] = {
     Role.VOLTAGE: "voltage_v",

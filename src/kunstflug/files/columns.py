@@ -8,7 +8,8 @@ from typing import Final
 import numpy as np
 
 from kunstflug.core.quantity.value import Array
-from kunstflug.documents.columns import UNITS, Role
+from kunstflug.documents.columns import MONTH_FIRST, UNITS, Role
+from kunstflug.files.moments import Order, order_of
 
 NAN: Final = float("nan")
 
@@ -139,7 +140,8 @@ def proposals(headings: list[str], units: list[str], columns: list[list[str]], n
             found.append(Proposal(role=guess, unit=told, sure=role is not None and _fits(guess, told, numbers[k])))
         else:
             unit = _unit_of(guess, columns[k], numbers[k])
-            found.append(Proposal(role=guess, unit=unit, sure=unit in ("date and time", "date")))
+            dated = unit.startswith("date") and order_of(columns[k]) is not Order.EITHER
+            found.append(Proposal(role=guess, unit=unit, sure=dated))
     return found
 
 
@@ -186,7 +188,7 @@ def _by_values(cells: list[str], numbers: Array, taken: set[Role]) -> Role | Non
 def _fits(role: Role, unit: str, numbers: Array) -> bool:
     """Whether values can be what the file says they are."""
     known = numbers[np.isfinite(numbers)]
-    if not len(known) or unit in ("clock", "date and time"):
+    if not len(known) or unit == "clock" or unit.startswith("date"):
         return True
     factor, offset = UNITS[role][unit]
     most = float(np.max(np.abs(known))) * factor + offset
@@ -201,6 +203,8 @@ def _unit_of(role: Role, cells: list[str], numbers: Array) -> str:  # noqa: PLR0
     match role:
         case Role.TIME:
             return _clock_unit(cells, known)
+        case Role.DATE:
+            return "date" + _ordered(cells)
         case Role.LATITUDE | Role.LONGITUDE:
             if most > 1e6:
                 return "1e-7 deg"
@@ -219,9 +223,13 @@ def _unit_of(role: Role, cells: list[str], numbers: Array) -> str:  # noqa: PLR0
             return next(iter(UNITS[role]))
 
 
+def _ordered(cells: list[str]) -> str:
+    return MONTH_FIRST if order_of(cells) is Order.MONTH_FIRST else ""
+
+
 def _clock_unit(cells: list[str], known: Array) -> str:
     if any(re.search(r"\d[-./]\d+[-./]\d", cell) and ":" in cell for cell in cells[:3]):
-        return "date and time"
+        return "date and time" + _ordered(cells)
     if any(":" in cell for cell in cells[:3]):
         return "clock"
     if len(known) < 2:
@@ -232,12 +240,23 @@ def _clock_unit(cells: list[str], known: Array) -> str:
     return "us" if step > 5e3 else "ms" if step > 6 else "s"
 
 
-def speed_unit_by_the_way(speed: Array, way_mps: Array) -> str:
-    """The unit in which a column of speeds agrees best with the ways between the positions; empty where none does."""
-    with np.errstate(invalid="ignore", divide="ignore"):
-        ratio = float(np.nanmedian(speed[way_mps > 2.0] / way_mps[way_mps > 2.0])) if np.any(way_mps > 2.0) else NAN
-    if not ratio > 0:
-        return ""
-    off = {unit: abs(np.log(ratio * factor)) for unit, (factor, _) in UNITS[Role.SPEED].items()}
+NEAR_SPEED: Final = 0.1
+"""Of a logarithm, within which a speed may be that of the way; knots and miles an hour are 0.14 apart."""
+EVEN: Final = 0.03
+"""Spread of that ratio, up to which it is a unit and no matter of the receiver."""
+
+
+def speed_unit_by_the_way(speed: Array, way_mps: Array) -> tuple[str, bool]:
+    """The unit in which speeds agree best with the ways between the positions, and whether the ratio is constant.
+
+    Empty where none agrees.
+    """
+    moving = np.isfinite(speed) & np.isfinite(way_mps) & (way_mps > 2.0) & (speed > 0)
+    if not moving.any():
+        return "", False
+    ratio = np.log(speed[moving] / way_mps[moving])
+    middle = float(np.median(ratio))
+    off = {unit: abs(middle + np.log(factor)) for unit, (factor, _) in UNITS[Role.SPEED].items()}
     best = min(off, key=lambda unit: off[unit])
-    return best if off[best] < 0.1 else ""
+    even = float(np.median(np.abs(ratio - middle))) < EVEN
+    return (best, even) if off[best] < NEAR_SPEED else ("", False)

@@ -4,7 +4,6 @@ import hashlib
 from array import array
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime
 from typing import Final
 
 import numpy as np
@@ -14,18 +13,15 @@ from kunstflug.core.quantity.errors import UnreadableFile
 from kunstflug.core.quantity.value import Array
 from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.core.tracks.samples import local_metres
-from kunstflug.documents.columns import LOG_COLUMNS, UNITS, ColumnChoice, Role
-from kunstflug.files.columns import NAN, Proposal, plain, proposals, speed_unit_by_the_way
+from kunstflug.documents.columns import LOG_COLUMNS, MONTH_FIRST, UNITS, ColumnChoice, Role
+from kunstflug.files.columns import NAN, Proposal, plain, proposals, speed_unit_by_the_way, unit_in
 from kunstflug.files.controller_csv import MOST_ROWS, ReadLog, impossible
 from kunstflug.files.dialect import LOOKED_AT, Dialect, dialect_of, rows_of, text_of
+from kunstflug.files.moments import moment_of, seconds_of
 from kunstflug.files.reading import FEWEST_SAMPLES, Damages, ReadTrack, SampleCollector
 
 _GLANCE: Final = 20_000
 """Rows from which a glance is drawn."""
-_FORMATS: Final = (
-    "%Y-%m-%d %H:%M:%S", "%Y/%m/%d %H:%M:%S", "%d.%m.%Y %H:%M:%S", "%d/%m/%Y %H:%M:%S", "%Y.%m.%d %H:%M:%S",
-    "%d-%m-%Y %H:%M:%S", "%Y-%m-%d %H:%M", "%d.%m.%Y %H:%M", "%d/%m/%Y %H:%M",
-)  # fmt: skip
 _DAY_S: Final = 86400.0
 
 
@@ -64,14 +60,16 @@ def look(data: bytes) -> Look:
     columns = [_numbers([row[k] for row in table], dialect.decimal_comma) for k in range(dialect.width)]
     cells = [[row[k] for row in table[:LOOKED_AT]] for k in range(dialect.width)]
     guessed = proposals(headings, units, cells, columns)
-    guessed = _speed_checked(guessed, cells, columns)
+    said = [unit_in(heading, unit) for heading, unit in zip(headings, units, strict=True)]
+    guessed = _speed_checked(guessed, said, cells, columns)
     return Look(
-        dialect=dialect, shape=_shape(dialect, headings), headings=headings, rows=table[:8], columns=columns,
+        dialect=dialect, shape=_shape(dialect, [*headings, *units]), headings=headings, rows=table[:8], columns=columns,
         proposals=guessed,
     )  # fmt: skip
 
 
 def _shape(dialect: Dialect, headings: list[str]) -> str:
+    """The same for files whose headings and row of units say the same."""
     told = "|".join([dialect.delimiter, str(dialect.decimal_comma), str(dialect.width), *map(plain, headings)])
     return hashlib.sha256(told.encode()).hexdigest()[:32]
 
@@ -86,11 +84,13 @@ def _numbers(cells: list[str], decimal_comma: bool) -> Array:
     return out
 
 
-def _speed_checked(guessed: list[Proposal], cells: list[list[str]], columns: list[Array]) -> list[Proposal]:
-    """A speed whose unit nobody told is held against the ways between the positions."""
+def _speed_checked(
+    guessed: list[Proposal], said: list[str], cells: list[list[str]], columns: list[Array]
+) -> list[Proposal]:
+    """A speed is held against the ways between the positions: they tell its unit, and doubt one that the file tells."""
     at = {p.role: k for k, p in enumerate(guessed) if p.role is not None}
     needed = (Role.SPEED, Role.LATITUDE, Role.LONGITUDE, Role.TIME)
-    if not all(role in at for role in needed) or guessed[at[Role.SPEED]].sure:
+    if not all(role in at for role in needed):
         return guessed
     count = min(len(column) for column in columns)
     latitude, longitude = (
@@ -104,10 +104,13 @@ def _speed_checked(guessed: list[Proposal], cells: list[list[str]], columns: lis
     east, north = local_metres(latitude[:few], longitude[:few])
     with np.errstate(invalid="ignore", divide="ignore"):
         way = np.hypot(np.diff(east), np.diff(north)) / np.diff(time[:few])
-    unit = speed_unit_by_the_way(columns[at[Role.SPEED]][1:few], way)
+    unit, even = speed_unit_by_the_way(columns[at[Role.SPEED]][1:few], way)
     found = list(guessed)
-    if unit:
+    told = said[at[Role.SPEED]]
+    if unit and told not in UNITS[Role.SPEED]:
         found[at[Role.SPEED]] = Proposal(role=Role.SPEED, unit=unit, sure=True)
+    elif unit and even and unit != told:
+        found[at[Role.SPEED]] = Proposal(role=Role.SPEED, unit=unit, sure=False)
     return found
 
 
@@ -120,46 +123,25 @@ def converted(unit: str, role: Role, numbers: Array) -> Array:
     return numbers * factor + offset
 
 
-def _times(unit: str, cells: list[str], numbers: Array, dates: list[str] | None = None) -> Array:
-    """Times [s]; since 1970 where the file has dates."""
-    if unit == "date and time":
-        return np.array([_moment(cell) for cell in cells])
+def _times(unit: str, cells: list[str], numbers: Array, days: Array | None = None) -> Array:
+    """Times [s]; since 1970 where the file has dates.
+
+    Parameters
+    ----------
+    days : where the day of each begins [s since 1970], of a file with dates of their own.
+    """
+    if unit.startswith("date"):
+        return _moments(unit, cells)
     if unit == "clock":
-        days = np.array([_moment(f"{day} 00:00:00") for day in dates]) if dates is not None else np.zeros(len(cells))
-        seconds = np.array([_seconds(cell) for cell in cells])
-        wraps = np.concatenate([[0], np.cumsum(np.diff(seconds) < -_DAY_S / 2)]) if dates is None else 0
-        return np.asarray(days + seconds + _DAY_S * wraps)
+        seconds = np.array([seconds_of(cell) for cell in cells])
+        if days is not None:
+            return np.asarray(days + seconds)
+        return np.asarray(seconds + _DAY_S * np.concatenate([[0], np.cumsum(np.diff(seconds) < -_DAY_S / 2)]))
     return converted(unit, Role.TIME, numbers)
 
 
-def _seconds(cell: str) -> float:
-    """Seconds of hh:mm:ss, mm:ss or hh:mm:ss,mmm."""
-    try:
-        parts = [float(part.replace(",", ".")) for part in cell.split(":")]
-    except ValueError:
-        return NAN
-    if len(parts) == 4:  # parts of a second behind a colon
-        parts = [*parts[:2], parts[2] + parts[3] / 1000]
-    return sum(part * 60.0**k for k, part in enumerate(reversed(parts))) if len(parts) in (2, 3) else NAN
-
-
-def _moment(cell: str) -> float:
-    try:
-        stamp = datetime.fromisoformat(cell.strip())
-    except ValueError:
-        whole, _, part = cell.strip().partition(".") if cell.count(".") == 1 else (cell.strip(), "", "")
-        for form in _FORMATS:
-            try:
-                stamp = datetime.strptime(whole, form)
-            except ValueError:
-                continue
-            fraction = float(f"0.{part}") if part.isdigit() else 0.0
-            return stamp.replace(tzinfo=UTC).timestamp() + fraction
-        return NAN
-    try:
-        return (stamp if stamp.tzinfo else stamp.replace(tzinfo=UTC)).timestamp()
-    except (ValueError, OverflowError):
-        return NAN
+def _moments(unit: str, cells: list[str]) -> Array:
+    return np.array([moment_of(cell, month_first=unit.endswith(MONTH_FIRST)) for cell in cells])
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -196,8 +178,8 @@ def _read(data: bytes, choices: Sequence[ColumnChoice]) -> tuple[_Table, Damages
         return [row[told[role].column] for row in rows]
 
     numbers = {role: _numbers(texts(role), dialect.decimal_comma) for role in told}
-    dates = texts(Role.DATE) if Role.DATE in told else None
-    time = _times(told[Role.TIME].unit, texts(Role.TIME), numbers[Role.TIME], dates)
+    days = _moments(told[Role.DATE].unit, texts(Role.DATE)) if Role.DATE in told else None
+    time = _times(told[Role.TIME].unit, texts(Role.TIME), numbers[Role.TIME], days)
     columns: dict[Role, Array] = {
         role: converted(choice.unit, role, numbers[role])
         for role, choice in told.items()

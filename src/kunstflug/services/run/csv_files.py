@@ -8,8 +8,9 @@ from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
 from kunstflug.core.quantity.errors import InvalidValue
-from kunstflug.documents.columns import UNITS, ColumnOut, CsvLookOut, CsvMapping, Role, RoleOut, kind_of
+from kunstflug.documents.columns import UNITS, ColumnChoice, ColumnOut, CsvLookOut, CsvMapping, Role, RoleOut, kind_of
 from kunstflug.documents.run import TypedRun, kept_typed
+from kunstflug.files.columns import Proposal
 from kunstflug.files.mapped_csv import Look, look, read_mapped_charge, read_mapped_log, read_mapped_track
 from kunstflug.services.run.run import keep_log, keep_track
 from kunstflug.services.shared.rows import RequestKey, racer_of
@@ -42,7 +43,7 @@ def _look_out(seen: Look, remembered: CsvMapping | None) -> CsvLookOut:
     told: dict[int, tuple[Role | None, str, bool]] = {k: (p.role, p.unit, p.sure) for k, p in enumerate(seen.proposals)}
     if remembered is not None:
         told = dict.fromkeys(range(width), (None, "", True))
-        told |= {c.column: (c.role, c.unit, True) for c in remembered.columns if c.column < width}
+        told |= {c.column: _recalled(c, seen.proposals[c.column]) for c in remembered.columns if c.column < width}
     kind = remembered.kind if remembered else kind_of({p.role for p in seen.proposals if p.role is not None})
     return CsvLookOut(
         kind=kind,
@@ -57,6 +58,13 @@ def _look_out(seen: Look, remembered: CsvMapping | None) -> CsvLookOut:
         remembered=remembered is not None,
         sure=kind is not None and all(sure for _, _, sure in told.values()),
     )
+
+
+def _recalled(said: ColumnChoice, proposal: Proposal) -> tuple[Role, str, bool]:
+    """What was said of a column before; where this file itself says another unit, that, and it is asked about."""
+    if proposal.role is said.role and proposal.sure and proposal.unit != said.unit:
+        return said.role, proposal.unit, False
+    return said.role, said.unit, True
 
 
 def _thin(values: "np.typing.NDArray[np.float64]") -> list[float | None]:
