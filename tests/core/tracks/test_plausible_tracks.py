@@ -137,6 +137,19 @@ def test_time_that_goes_back_is_named_and_a_wild_stamp_costs_one_sample():
         assert np.all(np.diff(found.samples.time_s) > 0)
 
 
+def test_a_wild_first_stamp_and_a_clock_that_stands_are_named():
+    """They were said to run ahead by nan seconds."""
+    track = up_and_down()
+    ahead = track.time_s.copy()
+    ahead[0] += 1e6
+    found = sift(change(track, time_s=ahead)).odd
+    assert [(odd.trouble, odd.index) for odd in found] == [(Trouble.AHEAD, 0)]
+    assert found[0].value == pytest.approx(1e6, rel=1e-3)
+    still = sift(change(track, time_s=np.zeros(len(track)))).odd
+    assert {odd.trouble for odd in still} == {Trouble.SAME}
+    assert all(odd.value == 0.0 for odd in still)
+
+
 def test_a_reversed_file_is_turned_round_and_says_so():
     track = up_and_down()
     turned = change(

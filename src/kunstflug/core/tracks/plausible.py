@@ -150,7 +150,7 @@ def _whole_seconds(samples: TrackSamples, odd: list[Odd]) -> TrackSamples:
     if len(time) < 5 or not np.isfinite(time).all():
         return samples
     steps = np.diff(time)
-    if np.mean(steps == 0) < 0.5 or np.any(steps < 0):
+    if np.mean(steps == 0) < 0.5 or np.any(steps < 0) or not np.any(steps > 0):  # a clock that stands says nothing
         return samples
     first = np.concatenate([[0], np.flatnonzero(steps > 0) + 1])
     lasts = np.diff(np.concatenate([time[first], [time[-1] + 1.0]]))
@@ -195,7 +195,9 @@ def _in_time(time_s: Array, order: npt.NDArray[np.intp], odd: list[Odd]) -> npt.
         order = order[np.argsort(time, kind="stable")]
         time = time_s[order]
     good = _rising(time)
-    before = np.concatenate([[np.nan], np.maximum.accumulate(time)[:-1]]) if len(time) else time
+    # The first one has none before it: it is held against the first that is kept.
+    first = time[good][:1]
+    before = np.concatenate([first, np.maximum.accumulate(time)[:-1]]) if len(time) else time
     for k in np.flatnonzero(~good):
         back = float(before[k] - time[k])
         kind = Trouble.SAME if back == 0 else Trouble.BACK if back > 0 else Trouble.AHEAD
