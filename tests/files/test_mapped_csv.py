@@ -11,7 +11,7 @@ from kunstflug.core.quantity.errors import UnreadableFile
 from kunstflug.documents.columns import ColumnChoice, Role
 from kunstflug.files.columns import proposals, unit_in
 from kunstflug.files.dialect import dialect_of
-from kunstflug.files.mapped_csv import look, read_mapped_charge, read_mapped_log, read_mapped_track
+from kunstflug.files.mapped_csv import _numbers, look, read_mapped_charge, read_mapped_log, read_mapped_track
 
 
 def taken(seen) -> tuple[ColumnChoice, ...]:
@@ -211,3 +211,29 @@ def test_what_a_heading_can_and_cannot_be(headings, roles):
 def test_steps_are_units(heading, unit):
     (found,) = proposals([heading], [""], [["1"] * 5], [np.ones(5)])
     assert found.unit == unit
+
+
+@pytest.mark.parametrize(
+    ("cell", "comma", "number"),
+    [
+        ("28.799", True, 28799.0), ("28.799,5", True, 28799.5), ("28,799", False, 28799.0),
+        ("1,234,567.5", False, 1234567.5),
+        ("12.5", False, 12.5), ("12,5", True, 12.5), ("47.35N", False, 47.35), ("8.5 W", False, -8.5),
+        ("47,35 S", True, -47.35),
+        ("-3.25", False, -3.25),
+    ],
+)  # fmt: skip
+def test_a_cell_is_the_number_that_is_meant(cell, comma, number):
+    """28.799 rpm were 28.8, and the letter of the compass was ignored."""
+    assert _numbers([cell], comma)[0] == pytest.approx(number)
+
+
+def test_a_column_beside_says_the_side_of_the_globe():
+    lines = ["time,latitude,N/S,longitude,E/W"]
+    for k in range(30):
+        lines.append(f"{k},33.{500000 + 20 * k},S,70.{600000 + 15 * k},W")
+    columns = {0: (Role.TIME, "s"), 1: (Role.LATITUDE, "deg"), 3: (Role.LONGITUDE, "deg")}
+    choices = [ColumnChoice(column=k, role=role, unit=unit) for k, (role, unit) in columns.items()]
+    found = read_mapped_track("\n".join(lines).encode(), choices).samples
+    assert found.latitude_deg[0] == pytest.approx(-33.5)
+    assert found.longitude_deg[0] == pytest.approx(-70.6)

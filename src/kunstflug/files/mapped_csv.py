@@ -1,6 +1,7 @@
 """Anybody's CSV: how it is written is found, what its columns are is proposed, and with a mapping it is read."""
 
 import hashlib
+import re
 from array import array
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -10,7 +11,7 @@ import numpy as np
 
 from kunstflug.core.evidence.instruments import POSSIBLE, Column
 from kunstflug.core.quantity.errors import UnreadableFile
-from kunstflug.core.quantity.value import Array
+from kunstflug.core.quantity.value import Array, Mask
 from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.core.tracks.samples import local_metres
 from kunstflug.documents.columns import LOG_COLUMNS, MONTH_FIRST, UNITS, ColumnChoice, Role
@@ -23,6 +24,12 @@ from kunstflug.files.reading import FEWEST_SAMPLES, Damages, ReadTrack, SampleCo
 _GLANCE: Final = 20_000
 """Rows from which a glance is drawn."""
 _DAY_S: Final = 86400.0
+_SIDE: Final = re.compile(r"\s*([\d.,]+)\s*°?\s*([NSEWnsew])\s*$")
+_THOUSANDS: Final = {
+    ".": re.compile(r"\s*[+-]?\d{1,3}(\.\d{3})+(,\d*)?\s*$"),
+    ",": re.compile(r"\s*[+-]?\d{1,3}(,\d{3})+(\.\d*)?\s*$"),
+}
+_SIDES: Final = {Role.LATITUDE: ("N", "S"), Role.LONGITUDE: ("E", "W")}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -75,10 +82,17 @@ def _shape(dialect: Dialect, headings: list[str]) -> str:
 
 
 def _numbers(cells: list[str], decimal_comma: bool) -> Array:
+    """Cells as numbers, NaN for none: with points or commas between thousands, and with a letter of the compass."""
     out = np.full(len(cells), NAN)
+    point, comma = (",", ".") if decimal_comma else (".", ",")
     for k, cell in enumerate(cells):
+        bare, sign = cell, 1.0
+        if (side := _SIDE.match(cell)) is not None:
+            bare, sign = side[1], -1.0 if side[2] in "SWsw" else 1.0
+        if comma in bare and _THOUSANDS[comma].match(bare):
+            bare = bare.replace(comma, "")
         try:
-            out[k] = float(cell.replace(",", ".") if decimal_comma else cell)
+            out[k] = sign * float(bare.replace(point, "."))
         except ValueError:
             continue
     return out
@@ -185,12 +199,27 @@ def _read(data: bytes, choices: Sequence[ColumnChoice]) -> tuple[_Table, Damages
         for role, choice in told.items()
         if role not in (Role.TIME, Role.DATE)
     }
+    for role, sides in _SIDES.items():
+        if role in columns:
+            other = _on_the_other_side(rows, told[role].column, sides)
+            columns[role] = np.where(other, -np.abs(columns[role]), columns[role])
     cells = [
         converted(c.unit, Role.CELL, _numbers([row[c.column] for row in rows], dialect.decimal_comma))
         for c in choices
         if c.role is Role.CELL
     ]
     return _Table(time=time, columns=columns, cells=cells, lines=np.array(lines, dtype=np.float64)), found
+
+
+def _on_the_other_side(rows: list[list[str]], column: int, sides: tuple[str, str]) -> Mask:
+    """Which angles lie south or west, where a column beside them says it."""
+    for beside in (column + 1, column - 1):
+        if not 0 <= beside < min(map(len, rows), default=0):
+            continue
+        letters = [row[beside].strip().upper()[:1] for row in rows]
+        if set(letters) <= set(sides):
+            return np.array([letter == sides[1] for letter in letters])
+    return np.zeros(len(rows), dtype=bool)
 
 
 def read_mapped_track(data: bytes, choices: Sequence[ColumnChoice]) -> ReadTrack:
