@@ -170,7 +170,7 @@
   </div>
   <Damage draft={match} boatId={match.setup.boat_id} />
   <Headline forecast={match.now.forecast} {ghost} />
-  <div class="md:hidden"><Troubles setupId={match.setup.id} /></div>
+  <div class="mt-1.5 md:hidden"><Troubles setupId={match.setup.id} /></div>
   {#if match.problem}
     <Notice kind="problem">{match.problem.message}</Notice>
   {/if}
