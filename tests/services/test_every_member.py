@@ -32,7 +32,7 @@ PARTIAL = {
     "core.learning.causes._NUMBERS": (
         {"digit", "instrument", "not_full", "other_setup", "peak", "unit", "wind"}, "are no number of the boat"),
     "core.learning.causes.SLIPS": ({"setup"}, "is in no single reading"),
-    "services.put_right.TYPED": (
+    "services.compare.put_right.TYPED": (
         {"case", "connector", "controller", "pack", "speed"}, "is a quantity with its unit, not a plain number"),
     "core.learning.slips.UNITS": (
         {"case", "connector", "controller", "pack", "rpm"}, "has one unit, or one whose nought lies elsewhere"),

@@ -29,7 +29,7 @@ _THOUSANDS: Final = {
     ".": re.compile(r"\s*[+-]?\d{1,3}(\.\d{3})+(,\d*)?\s*$"),
     ",": re.compile(r"\s*[+-]?\d{1,3}(,\d{3})+(\.\d*)?\s*$"),
 }
-_SIDES: Final = {Role.LATITUDE: ("N", "S"), Role.LONGITUDE: ("E", "W")}
+_SIDES: Final = ((Role.LATITUDE, ("N", "S")), (Role.LONGITUDE, ("E", "W")))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -199,7 +199,7 @@ def _read(data: bytes, choices: Sequence[ColumnChoice]) -> tuple[_Table, Damages
         for role, choice in told.items()
         if role not in (Role.TIME, Role.DATE)
     }
-    for role, sides in _SIDES.items():
+    for role, sides in _SIDES:
         if role in columns:
             other = _on_the_other_side(rows, told[role].column, sides)
             columns[role] = np.where(other, -np.abs(columns[role]), columns[role])
