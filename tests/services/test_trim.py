@@ -11,6 +11,7 @@ from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.drive.values import drive_values
 from kunstflug.core.quantity.errors import NotFound
 from kunstflug.core.trim.curve import REPEATS
+from kunstflug.core.trim.margins import margins_of as core_margins
 from kunstflug.core.trim.next_setting import Advice, Proposal
 from kunstflug.core.trim.signs import Behaviour, Step
 from kunstflug.documents.run import TypedRun
@@ -64,7 +65,7 @@ def ran(store, setup, factor, day, seen=()):
 
 def margins_of(document):
     setup = setup_of(document)
-    return trim.margins_of(setup, forecast(setup, explained=False))
+    return core_margins(setup, forecast(setup, explained=False))
 
 
 def speed_of(knob):

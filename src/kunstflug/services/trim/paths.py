@@ -1,56 +1,29 @@
 """Knobs and switches of trim in a setup's document: where they stand, and how they are turned."""
 
-from collections.abc import Sequence
-
-from kunstflug.core.quantity.fields import ChoiceSpec, QuantitySpec
+from kunstflug.core.quantity.fields import ChoiceSpec
 from kunstflug.core.quantity.units import number_in
 from kunstflug.core.trim.knobs import SWITCHES
+from kunstflug.core.trim.settings import spec_at
 from kunstflug.core.trim.signs import Step
-from kunstflug.documents.quantity import Quantity, si
-from kunstflug.documents.setup import SetupDocument, dimension_of, part_in, spec_of
+from kunstflug.documents.quantity import Quantity
+from kunstflug.documents.setup import SetupDocument, part_in, spec_of
 from kunstflug.documents.trim import SwitchOut, TrimChange
-from kunstflug.services.shared.changes import Change, change_document
 from kunstflug.wording.fields import FIELDS, OPTIONS
 from kunstflug.wording.tongue import trimmed
 from kunstflug.wording.trim import UNIT_WORDS
 
 
-def quantity_at(document: SetupDocument, path: str) -> Quantity | None:
-    """What stands at a path of a document."""
-    kind, _, key = path.partition(".")
-    return part_in(document, kind).quantity(key)
-
-
-def spec_at(path: str) -> QuantitySpec:
-    """What a knob may be."""
-    spec = spec_of(path)
-    assert isinstance(spec, QuantitySpec)
-    return spec
-
-
-def value_at(document: SetupDocument, path: str) -> float | None:
-    """The same in the core's unit; None where nothing was given."""
-    given = quantity_at(document, path)
-    return None if given is None else si(given, dimension_of(path))
-
-
 def change_to(document: SetupDocument, path: str, value: float) -> TrimChange | None:
     """A knob at a value, in the unit in which it was given; None past what it can be."""
-    given, spec = quantity_at(document, path), spec_at(path)
+    kind, _, key = path.partition(".")
+    given, spec = part_in(document, kind).quantity(key), spec_at(path)
     if not spec.low - 1e-9 <= value <= spec.high + 1e-9:
         return None
     unit = given.unit if given is not None else spec.unit
-    kind, _, key = path.partition(".")
     number = round(number_in(value, unit, spec.dimension), 4)
     quantity = Quantity.model_validate({"value": number, "unit": unit, "source": "typed"})
     words = f"{trimmed(number)} {UNIT_WORDS.get(unit, unit)}"
     return TrimChange(path=path, value=quantity, label=FIELDS[kind][key].label, words=words)
-
-
-def with_changes(document: SetupDocument, changes: Sequence[TrimChange]) -> SetupDocument:
-    """A document with some knobs turned."""
-    values = [(c.path, c.value if isinstance(c.value, str) else c.value.model_dump(mode="json")) for c in changes]
-    return change_document(document, [Change(path=path, value=value) for path, value in values]).document
 
 
 def switches_of(document: SetupDocument) -> list[SwitchOut]:

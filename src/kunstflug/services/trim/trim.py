@@ -9,21 +9,21 @@ from typing import Final
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from kunstflug.core.drive.forecast import Forecast, forecast
-from kunstflug.core.drive.values import drive_values
+from kunstflug.core.drive.forecast import forecast
 from kunstflug.core.evidence.readings import What
-from kunstflug.core.laws.resistance import GRAVITY_MPS2
 from kunstflug.core.laws.turning import lateral_g, tightest_radius_m
 from kunstflug.core.laws.water import water_density_kg_m3
 from kunstflug.core.parts import hull as hulls
-from kunstflug.core.parts.hull import CENTRE_PART, Hardware
-from kunstflug.core.parts.propeller import SHAKES
 from kunstflug.core.setup.setup import Setup, centre_of_mass
-from kunstflug.core.trim.knobs import KNOBS, barred, knob_of, step_of
+from kunstflug.core.trim.boat import TrimBoat, TrimRun
+from kunstflug.core.trim.knobs import KNOBS, barred
+from kunstflug.core.trim.landscape import Landscape
+from kunstflug.core.trim.margins import margins_of
 from kunstflug.core.trim.measures import KINDS, Measure, Measurement, read_of
 from kunstflug.core.trim.next_setting import SAFE_STEPS
-from kunstflug.core.trim.practice import EITHER_WAY, grip_of, practice_of
+from kunstflug.core.trim.practice import EITHER_WAY, grip_of
 from kunstflug.core.trim.reasons import Margins
+from kunstflug.core.trim.settings import value_at
 from kunstflug.core.trim.signs import Answer, Attempt, Behaviour, Step, answers, causes
 from kunstflug.documents.setup import SetupDocument, setup_of
 from kunstflug.documents.trim import (
@@ -40,12 +40,10 @@ from kunstflug.documents.trim import (
     TurnGripOut,
 )
 from kunstflug.services.learning.learning import judgements, learned_of
-from kunstflug.services.shared.changes import differences
 from kunstflug.services.shared.rows import document_of, owned, racer_of
 from kunstflug.services.shared.run_rows import track_numbers
-from kunstflug.services.trim.curves import Curves, TrimBoat, TrimRun
-from kunstflug.services.trim.margins import margin_uses, speed_of
-from kunstflug.services.trim.paths import change_to, switch_to, switches_of, value_at
+from kunstflug.services.trim.curves import knobs_of, next_of, settings_of
+from kunstflug.services.trim.paths import change_to, switch_to, switches_of
 from kunstflug.services.trim.rules import rules_of
 from kunstflug.store.database import Store
 from kunstflug.store.tables import RunRow, SetupRow
@@ -65,8 +63,6 @@ from kunstflug.wording.trim import (
 CAUSES_SHOWN: Final = 4
 LEAST_RISE_K: Final = 5.0  # below it a rise says nothing of heat
 CLEAR_M: Final = 5e-3  # a rudder stands clear of the propeller's turn by so much (common practice, no source)
-ONCE_OF: Final = 4
-"""Runs of a setup, of which one that misbehaved may be chance; our own choice."""
 CALM: Final = ("glass", "ripples")
 
 
@@ -96,14 +92,14 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
         setup,
         now,
         waves=last.water_state not in CALM if last and last.water_state else None,
-        once=_once(boat, setup_id, frozenset(shown)),
+        once=boat.misbehaved_once(setup_id, frozenset(shown)),
     )
-    tried = _tried(boat, frozenset(shown))
+    tried = boat.attempts(frozenset(shown))
     steps = [t for t, _ in tried]
     weighed = causes(shown, setup.hull.hull_type, margins, steps, rules)
     past = barred(margins)
     found, free = (answers(weighed, steps, no, rules=rules) for no in (past, frozenset[Step]()))
-    curves = _curves(_Asked(document=document, boat=boat, now=(setup, now) if now.runs else None))
+    drawn = _drawn(_Asked(document=document, setup=setup, boat=boat))
     return TrimOut(
         setup_id=setup_id,
         sizes=_sizes(setup),
@@ -114,30 +110,27 @@ def trim(store: Store, setup_id: int, seen: Sequence[Behaviour] | None) -> TrimO
             ReasonOut(reason=w.reason, words=REASONS[w.reason], chance=round(w.chance, 3))
             for w in weighed[:CAUSES_SHOWN]
         ],
-        answers=[_answer(document, answer, _reach(steps, answer.step)) for answer in found],
+        answers=[_answer(document, setup, answer, _reach(steps, answer.step)) for answer in found],
         held_back=[_held_back(a.step, margins) for a in free if a.step in past],
         tried=[TriedOut(do=STEPS[t.step].do, helped=t.helped, setup_id=where) for t, where in tried],
-        knobs=curves.knobs,
+        knobs=drawn.knobs,
         switches=switches_of(document),
         turn=_turn(setup, float(now.point.speed_mps)),
         by_practice=_by_practice(margins),
-        settings=curves.settings,
-        next=curves.next,
+        settings=drawn.settings,
+        next=drawn.next,
         caution=CAUTION,
         practice=PRACTICE,
     )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class _Asked:
-    """What the curves are of; equal by what the documents and the runs say."""
+    """What the curves are of."""
 
     document: SetupDocument
+    setup: Setup
     boat: TrimBoat
-    now: tuple[Setup, Forecast] | None
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Asked) and (self.document, self.boat) == (other.document, other.boat)
 
     def __hash__(self) -> int:
         return hash((self.document.model_dump_json(), self.boat.runs[-1].id if self.boat.runs else None))
@@ -153,9 +146,13 @@ class _Drawn:
 
 
 @lru_cache(maxsize=8)  # a racer taps one sign after the other, and the curves stay
-def _curves(asked: _Asked) -> _Drawn:
-    curves = Curves(asked.document, asked.boat, asked.now)
-    return _Drawn(knobs=curves.knobs(), settings=curves.settings(), next=curves.next())
+def _drawn(asked: _Asked) -> _Drawn:
+    landscape = Landscape(asked.setup, asked.boat)
+    return _Drawn(
+        knobs=knobs_of(landscape),
+        settings=settings_of(landscape, asked.document),
+        next=next_of(landscape, asked.document),
+    )
 
 
 def _sizes(setup: Setup) -> SizesOut:
@@ -214,34 +211,6 @@ def _by_practice(margins: Margins) -> list[PracticeOut]:
     ]
 
 
-def margins_of(setup: Setup, found: Forecast, *, waves: bool | None = None, once: bool | None = None) -> Margins:
-    """The boat's own numbers, as far as its sheet and the model say them; guesses of the sheet do not count."""
-    numbers = margin_uses(setup, found) or {}
-    seen = practice_of(setup, numbers["torque"]) if "torque" in numbers else None
-    if seen is not None:
-        known = {"chine_walk": seen.chine_walk, "hook": seen.hook, "washout": seen.washout}
-        numbers |= {key: part for key, part in known.items() if part is not None}
-    hull, wheel = setup.hull, setup.propeller
-    if hull.mass_centre_m is not None:
-        numbers["centre"] = hull.mass_centre_m.value / (CENTRE_PART * hull.length_m.value) - 1.0
-    if hull.shaft_depth_m is not None:
-        numbers["depth"] = hull.shaft_depth_m.value / wheel.diameter_m.value
-    if found.runs and (wheel.rake_deg is not None or hull.strut_angle_deg is not None):
-        lift = drive_values(setup).lift_ratio.value * float(found.point.thrust_n)
-        numbers["stern_lift"] = lift / (setup.all_up_mass_kg.value * GRAVITY_MPS2)
-    twin = hulls.CHARACTERS[hull.hull_type].twin
-    offset = hull.rudder_offset_m
-    return Margins(
-        **numbers,
-        rudder_centred=abs(offset.value) < wheel.diameter_m.value / 2 if twin and offset is not None else None,
-        waves=waves,
-        once=once,
-        propeller_worn=wheel.condition in SHAKES,
-        hardware_bent=hull.hardware is Hardware.DAMAGED,
-        no_fin=hull.fin_depth_m.value == 0 if hull.fin_depth_m is not None else None,
-    )
-
-
 def _rows(session: Session, boat_id: int) -> tuple[list[SetupRow], list[RunRow]]:
     setups = session.scalars(select(SetupRow).where(SetupRow.boat_id == boat_id, SetupRow.deleted_at.is_(None)))
     runs = session.scalars(
@@ -289,7 +258,7 @@ def _boat(
             )
         )
     return TrimBoat(
-        documents={row.id: document_of(row) for row in setups},
+        setups={row.id: setup_of(document_of(row)) for row in setups},
         parents={row.id: row.parent_id for row in setups},
         runs=tuple(runs),
     )
@@ -308,56 +277,9 @@ def _swings(row: RunRow) -> dict[Measure, Measurement]:
     return {measure: read for measure, read in found.items() if read is not None}
 
 
-def _tried(boat: TrimBoat, seen: frozenset[Behaviour]) -> list[tuple[Attempt, int]]:
-    """Steps that were taken on this boat against what was seen, each with the setup that came of it.
-
-    A step is a setup that differs from the one before it in one knob; it helped where fewer of the signs came back. One
-    that made the boat faster while the signs stayed went the right way, and not far enough.
-    """
-    found = []
-    for child, parent in boat.parents.items():
-        if parent not in boat.documents:
-            continue
-        changed = differences(boat.documents[parent], boat.documents[child])
-        knob = knob_of(changed[0].path) if len(changed) == 1 else None
-        before, after = (_signs(boat, setup) for setup in (parent, child))
-        if knob is None or before is None or after is None or not before & seen:
-            continue
-        values = [value_at(boat.documents[setup], knob.path) for setup in (parent, child)]
-        step = step_of(knob, values[1] - values[0]) if values[0] is not None and values[1] is not None else None
-        if step is not None:
-            gone = len(after & before) < len(before)
-            helped = None if not gone and _faster(boat, parent, child) else gone
-            found.append((Attempt(step=step, helped=helped), child))
-    return found
-
-
-def _once(boat: TrimBoat, setup_id: int, seen: frozenset[Behaviour]) -> bool | None:
-    """Whether what was seen came in one run of several of the setup only; None with too few runs to say."""
-    runs = [bool(run.seen & seen) for run in boat.runs if run.setup_id == setup_id]
-    return sum(runs) <= 1 if len(runs) >= ONCE_OF else None
-
-
-def _faster(boat: TrimBoat, before: int, after: int) -> bool:
-    """Whether the boat was faster after a step, conditions taken out; not where nobody read its speed."""
-    speeds = []
-    for setup in (before, after):
-        over = [run.over for run in boat.runs if run.setup_id == setup and Measure.SPEED in run.read]
-        if not over:
-            return False
-        speeds.append(speed_of(boat.documents[before], boat.documents[setup]) * math.exp(sum(over) / len(over)))
-    return speeds[1] > speeds[0]
-
-
 def _held_back(step: Step, margins: Margins) -> str:
     kind, part = ("torque", margins.torque) if step is Step.DRIVE_DOWN else ("blow_over", margins.blow_over)
     return f"{STEPS[step].do}: no, {HELD_BACK[kind].format(part=f'{100 * (part or 0.0):.0f} %')}."
-
-
-def _signs(boat: TrimBoat, setup_id: int) -> frozenset[Behaviour] | None:
-    """What a boat did in all runs of a setup; None where it never ran."""
-    runs = [run.seen for run in boat.runs if run.setup_id == setup_id]
-    return frozenset().union(*runs) if runs else None
 
 
 def _reach(tried: Sequence[Attempt], step: Step) -> int:
@@ -366,15 +288,15 @@ def _reach(tried: Sequence[Attempt], step: Step) -> int:
     return SAFE_STEPS if last is not None and last.helped is not False else 1
 
 
-def _answer(document: SetupDocument, answer: Answer, reach: int) -> TrimAnswerOut:
+def _answer(document: SetupDocument, setup: Setup, answer: Answer, reach: int) -> TrimAnswerOut:
     words, change = STEPS[answer.step], None
     for knob in KNOBS:
         way = 1 if knob.up is answer.step else -1 if knob.down is answer.step else 0
-        value = value_at(document, knob.path)
+        value = value_at(setup, knob.path)
         if way and value is not None and change is None:
             to = value + way * reach * knob.step
             if knob.path == "hull.rudder_offset":  # out of the wash, further off to the side it stands on already
-                clear = setup_of(document).propeller.diameter_m.value / 2 + CLEAR_M
+                clear = setup.propeller.diameter_m.value / 2 + CLEAR_M
                 to = math.copysign(max(abs(value) + knob.step, clear), value)
             change = change_to(document, knob.path, to)
     change = change or switch_to(document, answer.step)
