@@ -178,8 +178,8 @@ def test_units_in_headings(heading, unit):
 
 
 def roles_of(*headings: str) -> list[str | None]:
-    numbers = [np.array([1.0, 3.0, 2.0, 5.0, 4.0])] * len(headings)
-    cells = [["1", "3", "2", "5", "4"]] * len(headings)
+    numbers = [np.array([7.0, 8.0, 9.0, 10.0, 11.0])] * len(headings)
+    cells = [["7", "8", "9", "10", "11"]] * len(headings)
     found = proposals(list(headings), [""] * len(headings), cells, numbers)
     return [None if one.role is None else str(one.role) for one in found]
 
@@ -188,7 +188,7 @@ def roles_of(*headings: str) -> list[str | None]:
     ("headings", "roles"),
     [
         # a unit of another dimension rules a role out: 16 V were read as 16 m/s
-        (("Time (s)", "VFAS(V)"), ["time", None]),
+        (("Time (s)", "Vsense(V)"), ["time", "voltage"]),
         (("Lat (ms)", "Latitude", "Longitude"), [None, "latitude", "longitude"]),
         # what lies beside the one that is wanted comes after it
         (("BEC Voltage (V)", "Battery Voltage (V)"), [None, "voltage"]),

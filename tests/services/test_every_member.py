@@ -56,7 +56,7 @@ PARTIAL = {
         {"let_air_out", "mass_across", "mend_propeller", "rudder_aside", "rudder_straight", "seal", "strakes_off", "wait", "take_out_play", "slower", "steady_trigger", "leave"},
         "harm nothing"),
     "documents.columns.LOG_COLUMNS": (
-        {"cell voltage", "charge", "date", "elevation", "latitude", "longitude", "speed", "time"}, "are not a controller's"),
+        {"cell voltage", "charge", "date", "elevation", "latitude", "longitude", "place", "speed", "time"}, "are not a controller's"),
     "pond.season.GUN_MINUTES": ({"charge", "connector", "current", "rpm", "speed", "voltage"}, "the pond has no such gun"),
     "pond.season.BODY": ({"charge", "connector", "current", "rpm", "speed", "voltage"}, "the pond has no such gun"),
     "pond.season.LOGGED": (

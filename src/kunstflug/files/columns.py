@@ -1,84 +1,45 @@
-"""What the columns of somebody's CSV file are: found by name in several languages, by unit, and by their values."""
+"""What the columns of somebody's CSV file are: all of them are given their roles at once, and what is close is asked.
 
-import re
-import unicodedata
-from dataclasses import dataclass
+Each column speaks for each role by its heading, by the unit that is told and by its values. The assignment with the
+largest sum is taken; where another one comes near, both readings of the columns in which they differ are options.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
+import scipy
 
 from kunstflug.core.quantity.value import Array
-from kunstflug.documents.columns import MONTH_FIRST, UNITS, Role
-from kunstflug.files.moments import Order, order_of
+from kunstflug.documents.columns import UNITS, Role
+from kunstflug.files.candidates import SELDOM, TYPICAL, Reading, readings
+from kunstflug.files.headings import is_electric, is_other, lies_beside, roles_in, says_a_role, unit_in
 
 NAN: Final = float("nan")
+NAMED: Final = 5.0
+"""What a heading's word is worth, as a logarithm; this and what follows are our own choice."""
+NEXT_WORD: Final = 0.7  # less for each role that a heading says before this one
+BESIDE: Final = 2.0
+BY_VALUES: Final = 1.5
+CLOSE: Final = 1.0
+"""Two assignments nearer than this are both shown."""
+LIKELY: Final = 3.0
+MOST_OPTIONS: Final = 6
+BY_UNIT: Final = 2.0
+LEAST: Final = 0.1
+"""A role that a heading says is taken, however seldom its values are, and asked about."""
+_BY_UNIT: Final = frozenset({Role.VOLTAGE, Role.CURRENT, Role.RPM, Role.CHARGE, Role.SPEED})
+"""Roles that a unit says without a word that is known; asked about."""
+_CELLS: Final = 16
 
 
-# English, German, French, Spanish, Italian, Dutch, Polish, Czech; without accents.
-_NAMES: Final[tuple[tuple[Role, str], ...]] = (
-    (Role.CELL, r"^(cell|zelle|cellule|celda|cella|cel|ogniwo|clanek) ?(volt\w*)? ?\d+|^c\d{1,2}$"),
-    (Role.CHARGE, r"\b(mah|ah|consum\w*|verbrauch\w*|kapazit\w*|capacit\w*|charge|ladung|used|consomm\w*|zuzyt\w*)\b"),
-    (
-        Role.MOTOR_TEMPERATURE,
-        r"\b(mot(or|eur|ore)?|silnik\w*)\b.*\b(t|temp\w*|c|degc)\b|\b(t|temp\w*)\b.*\b(mot(or|eur|ore)?|silnik\w*)\b",
-    ),
-    (
-        Role.CONTROLLER_TEMPERATURE,
-        r"\b(esc|fet|mos\w*|regler|steller|controller|controleur|variador|regolatore|regelaar|regulator)\b.*"
-        r"\b(t|temp\w*|c|degc)\b|\b(t|temp\w*)\b.*\b(esc|fet|mos\w*|regler|steller|controller|controleur|variador|"
-        r"regolatore|regelaar|regulator)\b|^(temp|tempera\w*|teplota)$",
-    ),
-    (Role.LATITUDE, r"\b(lat|latitud\w*|breite\w*|breitengrad|szerokosc\w*|sirka|breedtegraad)\b"),
-    (
-        Role.LONGITUDE,
-        r"\b(lon|lng|long|longitud\w*|lange|laenge|langengrad|laengengrad|dlugosc\w*|delka|lengtegraad)\b",
-    ),
-    (
-        Role.THROTTLE,
-        r"\b(throttle|gas|gaz|gasgriff|acelerador|acceleratore|duty\w*|pwm|ppm|plyn|przepustnica|thr)\b",
-    ),
-    (
-        Role.RPM,
-        r"\b(e?rpm|drehzahl|regime|tours?|tr min|revolucion\w*|giri|toerental|obroty|otacky|u min|revs?)\b",
-    ),
-    (Role.CURRENT, r"\b(current|strom|courant|corriente|corrente|stroom|prad|proud|amps?|amper\w*|ibat\w*|i)\b"),
-    (
-        Role.VOLTAGE,
-        r"\b(volts?|voltage|spannung|tension\w*|voltaje|tensione|spanning|napiecie|napeti|vbat\w*|ubat\w*|u|vin)\b",
-    ),
-    (
-        Role.SPEED,
-        r"\b(speed|velocity|sog|geschwindigkeit|tempo|vitesse|velocidad|velocita|snelheid|predkosc|rychlost|v|kmh|gspeed)\b",
-    ),
-    (Role.ELEVATION, r"\b(ele|elevation|alt|altitude|hohe|hoehe|altura|altitud|altezza|hoogte|wysokosc|vyska|hmsl)\b"),
-    (Role.DATE, r"^(date|datum|fecha|data|jour|dzien)$"),
-    (
-        Role.TIME,
-        r"\b(time\w*|zeit\w*|temps|tiempo|hora|heure|ora|tijd|czas|cas|uhrzeit|secs?|seconds?|sekunden?|elapsed|millis|"
-        r"ms|s|t|utc|itow)\b",
-    ),
-)
-_BESIDE: Final = re.compile(
-    r"\b(bec|servo|rx|receiver|empfanger|phase\w*|phasen\w*|wheel|rad|vertical|min|max|avg|average|mean|target|soll|set|"
-    r"ripple|accuracy|hdop|error|filtered)\b"
-)
-"""Words of a column that lies beside the one that is wanted: BEC voltage, phase current, wheel speed."""
-_BRACKETED: Final = re.compile(r"[\[(][^\])]*[\])]")
-_ALONE: Final = {"V": Role.VOLTAGE, "A": Role.CURRENT}
-_COMPOUND: Final = re.compile(
-    r"\b(regler|steller|motor|akku|accu|batterie|batterij|regelaar|zellen|zell|gps|bec|phasen)"
-    r"(temperatu\w*|temp|spannung|spanning|strom|stroom|drehzahl|toerental|geschwindigkeit|snelheid|kapazitat|capaciteit)"
-)
-_UNIT_WORDS: Final[dict[str, str]] = {
-    "s": "s", "sec": "s", "secs": "s", "seconds": "s", "ms": "ms", "millis": "ms", "us": "us", "min": "min",
-    "v": "V", "volt": "V", "volts": "V", "mv": "mV", "cv": "cV", "a": "A", "amp": "A", "amps": "A", "ma": "mA",
-    "ca": "cA", "rpm": "rpm", "u/min": "rpm", "1/min": "rpm", "tr/min": "rpm", "giri/min": "rpm", "%": "%",
-    "percent": "%", "m/s": "m/s", "mps": "m/s", "km/h": "km/h", "kmh": "km/h", "kph": "km/h", "kn": "kn", "kt": "kn",
-    "kts": "kn", "knots": "kn", "mph": "mph", "cm/s": "cm/s", "mm/s": "mm/s", "c": "degC", "degc": "degC",
-    "celsius": "degC", "f": "degF", "degf": "degF", "k": "K", "m": "m", "ft": "ft", "mm": "mm", "mah": "mAh",
-    "ah": "Ah", "deg": "deg", "degrees": "deg", "0.1v": "dV", "100mv": "dV", "0.01v": "cV", "10mv": "cV", "0.1a": "dA",
-    "100ma": "dA", "0.01a": "cA", "10ma": "cA",
-}  # fmt: skip
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Option:
+    """One way to read a column; no role where it is passed over."""
+
+    role: Role | None
+    unit: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -88,156 +49,183 @@ class Proposal:
     Parameters
     ----------
     role : None where it is passed over.
-    sure : its unit is told by the file; else it follows from the values.
+    sure : no other reading comes near.
+    options : what else it may be, itself first; none where it is sure.
     """
 
     role: Role | None
     unit: str
     sure: bool
+    options: tuple[Option, ...] = ()
 
 
-def plain(text: str) -> str:
-    """A heading in small letters without accents, its words parted by single spaces."""
-    text = text.replace("°", "deg").replace("µ", "u").replace("μ", "u")
-    bare = "".join(c for c in unicodedata.normalize("NFKD", text) if not unicodedata.combining(c)).lower()
-    bare = bare.replace("ł", "l").replace("ß", "ss")
-    return " ".join(re.findall(r"[a-z0-9%]+", bare))
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Column:
+    """A column and what it can be.
 
+    Parameters
+    ----------
+    named, other : whether its heading says a role, or something that is none.
+    speaks : whether it holds numbers that change.
+    scores : of each role that it is taken for.
+    units : of each role that its values can be.
+    """
 
-def unit_in(heading: str, unit_cell: str = "") -> str:
-    """The unit that stands in a heading, in brackets or at its end, or below it; empty where none does."""
-    tidy = heading.replace("°", "deg").replace("µ", "u").replace("μ", "u").strip()
-    bracketed = re.findall(r"[\[(]([^\])]*)[\])]", tidy)
-    last = re.split(r"[\s_]+", tidy)[-1] if re.search(r"[\s_]", tidy) else ""
-    below = unit_cell.replace("°", "deg").replace("µ", "u").strip().strip("[]()")
-    for words in (below, *bracketed, last, tidy):
-        found = _UNIT_WORDS.get(words.strip().lower().replace(" ", ""))
-        if found is not None:
-            return found
-    return ""
+    heading: str
+    told: str
+    named: bool
+    other: bool
+    speaks: bool
+    scores: dict[Role, float]
+    units: dict[Role, list[Reading]]
 
 
 def proposals(headings: list[str], units: list[str], columns: list[list[str]], numbers: list[Array]) -> list[Proposal]:
-    """What each column is, by its heading first and its values where that says nothing; no role but cells twice.
+    """What each column is; no role but cells twice.
 
     Parameters
     ----------
     headings, units : first row and unit row; empty strings where there is none.
     columns, numbers : first cells of each column, as text and as numbers (NaN where a cell is none).
     """
-    found: list[Proposal] = []
-    taken: set[Role] = set()
-    tolds = [unit_in(heading, unit) for heading, unit in zip(headings, units, strict=True)]
-    roles = _roles(headings, tolds, taken)
-    for k, role in enumerate(roles):
-        guess = role or _by_values(columns[k], numbers[k], taken)
-        if guess is None:
-            found.append(Proposal(role=None, unit="", sure=True))
+    table = [_column(*one) for one in zip(headings, units, columns, numbers, strict=True)]
+    best, close = _assigned(table)
+    _told_by_each_other(table, best)
+    taken = {role for column, role, near in zip(table, best, close, strict=True) if role and _clear(column, role, near)}
+    if Role.PLACE in taken:
+        taken |= {Role.LATITUDE, Role.LONGITUDE}
+    return [_proposal(*one, taken) for one in zip(table, best, close, strict=True)]
+
+
+def _column(heading: str, unit: str, cells: list[str], numbers: Array) -> _Column:
+    told = unit_in(heading, unit)
+    wanted = roles_in(heading, told)
+    named = {role: NAMED - NEXT_WORD * rank for rank, role in enumerate(wanted)}
+    other, away = not wanted and is_other(heading, unit), BESIDE if lies_beside(heading) else 0.0
+    can = [role for role in Role if role in named or not (wanted or (told and told not in UNITS[role]))]
+    units = {role: readings(role, told, heading, cells, numbers) for role in can}
+    units = {role: found for role, found in units.items() if found}
+    worth = {
+        role: named.get(role) or (0.0 if other or says_a_role(heading) else _unnamed(role, told, cells, numbers))
+        for role in units
+    }
+    known = numbers[np.isfinite(numbers)]
+    return _Column(
+        heading=heading,
+        told=told,
+        named=bool(wanted),
+        other=other,
+        speaks=len(known) >= len(numbers) / 2 and len(known) > 1 and float(np.ptp(known)) > 0,
+        scores={role: max(worth[role] + found[0].likely - away, LEAST) for role, found in units.items() if worth[role]},
+        units=units,
+    )
+
+
+def _unnamed(role: Role, told: str, cells: list[str], numbers: Array) -> float:
+    """What a role is worth without a word for it: by its unit, or by values that rise from each row to the next."""
+    if role in _BY_UNIT and told in UNITS[role]:
+        return BY_UNIT
+    known = numbers[np.isfinite(numbers)]
+    if role is Role.PLACE:
+        alone = len(cells) > 2
+    else:
+        rises = len(known) > 4 and len(known) == len(numbers) and bool(np.all(np.diff(known) > 0))
+        alone = role is Role.TIME and (rises or (not len(known) and len(cells) > 2))
+    return BY_VALUES if alone else 0.0
+
+
+def _told_by_each_other(table: Sequence[_Column], roles: Sequence[Role | None]) -> None:
+    """Both angles of a position are written alike; a receiver's sentences have their day in digits, day first."""
+    at = {role: table[k].units for k, role in enumerate(roles) if role is not None}
+    if Role.LATITUDE not in at or Role.LONGITUDE not in at:
+        return
+    worth: dict[str, list[float]] = {}
+    for role in (Role.LATITUDE, Role.LONGITUDE):
+        for one in at[role][role]:
+            worth.setdefault(one.unit, []).append(one.likely)
+    both = {unit: sum(likely) for unit, likely in worth.items() if len(likely) == 2}
+    if not both:
+        return
+    unit = max(both, key=lambda unit: both[unit])
+    for role in (Role.LATITUDE, Role.LONGITUDE):
+        alike = [one for one in at[role][role] if one.unit == unit]
+        at[role][role] = [replace(one, likely=max(one.likely, TYPICAL)) for one in alike]
+    if unit == "ddmm.mmmm" and Role.DATE in at:
+        days = at[Role.DATE][Role.DATE]
+        at[Role.DATE][Role.DATE] = [one for one in days if one.unit == "ddmmyy"] or days
+
+
+def _assigned(table: Sequence[_Column]) -> tuple[list[Role | None], list[list[Role | None]]]:
+    """The role of each column in the best assignment, and the roles it has in those that come near."""
+    slots = [role for role in Role for _ in range(_CELLS if role is Role.CELL else 1)]
+    worth = np.zeros((len(table), len(slots) + len(table)))
+    for k, column in enumerate(table):
+        worth[k, : len(slots)] = [column.scores.get(role, -np.inf) for role in slots]
+    worth[np.isneginf(worth)] = -1e3
+    best, total = _solved(worth, slots)
+    close: list[list[Role | None]] = [[] for _ in table]
+    for k, role in enumerate(best):
+        if role is None:
             continue
-        taken.add(guess)
-        told = tolds[k]
-        if told in UNITS[guess]:
-            found.append(Proposal(role=guess, unit=told, sure=role is not None and _fits(guess, told, numbers[k])))
-        else:
-            unit = _unit_of(guess, columns[k], numbers[k])
-            dated = unit.startswith("date") and order_of(columns[k]) is not Order.EITHER
-            found.append(Proposal(role=guess, unit=unit, sure=dated))
-    return found
+        barred = worth.copy()
+        barred[k, [slot is role for slot in slots] + [False] * len(table)] = -1e3
+        other, less = _solved(barred, slots)
+        if total - less < CLOSE:
+            for at, (mine, theirs) in enumerate(zip(best, other, strict=True)):
+                if mine is not theirs and theirs not in close[at]:
+                    close[at].append(theirs)
+    return best, close
 
 
-def _roles(headings: list[str], tolds: list[str], taken: set[Role]) -> list[Role | None]:
-    """The role of each heading: where several are of one, the boat's own before what lies beside it."""
-    wanted = [_wanted(heading, told) for heading, told in zip(headings, tolds, strict=True)]
-    found: list[Role | None] = [None] * len(headings)
-    for k in sorted(range(len(headings)), key=lambda k: bool(_BESIDE.search(_words(headings[k])))):
-        role = next((one for one in wanted[k] if one not in taken or one is Role.CELL), None)
-        if role is not None:
-            taken.add(role)
-            found[k] = role
-    return found
+def _solved(worth: Array, slots: Sequence[Role]) -> tuple[list[Role | None], float]:
+    rows, chosen = scipy.optimize.linear_sum_assignment(worth, maximize=True)
+    pairs = zip(rows.tolist(), chosen.tolist(), strict=True)
+    roles = [slots[c] if c < len(slots) and worth[r, c] > 0 else None for r, c in pairs]
+    return roles, float(np.sum(np.maximum(worth[rows, chosen], 0.0)))
 
 
-def _wanted(heading: str, told: str) -> list[Role]:
-    """The roles that a heading may have, the likeliest first; a unit of another dimension rules one out."""
-    if heading.strip() in _ALONE:
-        return [_ALONE[heading.strip()]]
-    words, bare = _words(heading), _words(_BRACKETED.sub(" ", heading))
-    return [
-        role
-        for role, name in _NAMES
-        # milliseconds behind another name make no clock of it
-        if re.search(name, bare or words if role is Role.TIME else words) and (not told or told in UNITS[role])
-    ]
+def _proposal(column: _Column, role: Role | None, close: Sequence[Role | None], taken: set[Role]) -> Proposal:
+    options = [Option(role=None)] if role is None else list(_units(column, role))
+    unsure = _unknown(column, taken) if role is None and not close else not _clear(column, role, close)
+    if unsure:
+        others = close if close or role is not None else _open(column, taken)
+        for other in others:
+            options += [Option(role=None)] if other is None else list(_units(column, other))[:2]
+        options += [Option(role=None)]
+    unit = options[0].unit
+    told = tuple(dict.fromkeys(options))[:MOST_OPTIONS]
+    return Proposal(role=role, unit=unit, sure=not unsure, options=told if unsure else ())
 
 
-def _words(heading: str) -> str:
-    """A heading as ``plain`` has it, with what is written together cut: GroundSpeed, Reglertemperatur."""
-    return _COMPOUND.sub(r"\1 \2", plain(re.sub(r"(?<=[a-z][a-z])(?=[A-Z])", " ", heading)))
+def _units(column: _Column, role: Role) -> Iterator[Option]:
+    found = column.units[role]
+    return (Option(role=role, unit=one.unit) for one in found if one.likely > found[0].likely - LIKELY)
 
 
-def _by_values(cells: list[str], numbers: Array, taken: set[Role]) -> Role | None:
-    """Only what values say without a doubt: a rising clock, for a file without headings."""
-    if Role.TIME in taken or len(cells) < 3:
-        return None
-    if all(re.search(r"\d:\d\d", cell) for cell in cells[:3]):
-        return Role.TIME
-    known = numbers[np.isfinite(numbers)]
-    return Role.TIME if len(known) >= 5 and len(known) == len(numbers) and np.all(np.diff(known) > 0) else None
+def _open(column: _Column, taken: set[Role]) -> list[Role]:
+    """The roles that nobody has yet and that a column's values can be, the likeliest first."""
+    can = [role for role in column.units if role not in taken]
+    return sorted(can, key=lambda role: (role is Role.ELEVATION, -column.units[role][0].likely))
 
 
-def _fits(role: Role, unit: str, numbers: Array) -> bool:
-    """Whether values can be what the file says they are."""
-    known = numbers[np.isfinite(numbers)]
-    if not len(known) or unit == "clock" or unit.startswith("date"):
-        return True
-    factor, offset = UNITS[role][unit]
-    most = float(np.max(np.abs(known))) * factor + offset
-    limits = {Role.VOLTAGE: 130.0, Role.CURRENT: 1500.0, Role.SPEED: 130.0, Role.CELL: 5.0, Role.THROTTLE: 110.0}
-    return most <= limits.get(role, np.inf)
+def _clear(column: _Column, role: Role | None, close: Sequence[Role | None]) -> bool:
+    """Whether a column is of its role without a doubt; none by its unit, by its heading or by another assignment."""
+    if close or role is None:
+        return not close
+    found = column.units[role]
+    open_ = len(found) > 1 and found[0].likely - found[1].likely < CLOSE
+    seldom = found[0].likely <= SELDOM and column.told != found[0].unit
+    untrue = column.told in UNITS[role] and found[0].unit != column.told
+    unnamed = not column.named and role in _BY_UNIT
+    electric = role is Role.RPM and is_electric(column.heading)
+    return not (open_ or seldom or untrue or unnamed or electric or lies_beside(column.heading))
 
 
-def _unit_of(role: Role, cells: list[str], numbers: Array) -> str:  # noqa: PLR0911 - one line for each role
-    """The unit that makes the values possible."""
-    known = numbers[np.isfinite(numbers)]
-    most = float(np.max(np.abs(known))) if len(known) else 0.0
-    match role:
-        case Role.TIME:
-            return _clock_unit(cells, known)
-        case Role.DATE:
-            return "date" + _ordered(cells)
-        case Role.LATITUDE | Role.LONGITUDE:
-            if most > 1e6:
-                return "1e-7 deg"
-            return "ddmm.mmmm" if most > (90.0 if role is Role.LATITUDE else 180.0) else "deg"
-        case Role.THROTTLE:
-            return "us" if most > 500 else "0 to 1" if most <= 1.1 else "%"
-        case Role.SPEED:
-            return "mm/s" if most > 1000 else "km/h" if most > 40 else "m/s"
-        case Role.VOLTAGE:
-            return "mV" if most > 1000 else "V"
-        case Role.CURRENT:
-            return "mA" if most > 1500 else "A"
-        case Role.CELL:
-            return "mV" if most > 100 else "V"
-        case _:
-            return next(iter(UNITS[role]))
-
-
-def _ordered(cells: list[str]) -> str:
-    return MONTH_FIRST if order_of(cells) is Order.MONTH_FIRST else ""
-
-
-def _clock_unit(cells: list[str], known: Array) -> str:
-    if any(re.search(r"\d[-./]\d+[-./]\d", cell) and ":" in cell for cell in cells[:3]):
-        return "date and time" + _ordered(cells)
-    if any(":" in cell for cell in cells[:3]):
-        return "clock"
-    if len(known) < 2:
-        return "s"
-    if known[0] > 1e8:
-        return "unix ms" if known[0] > 1e11 else "unix s"
-    step = float(np.median(np.diff(known)))
-    return "us" if step > 5e3 else "ms" if step > 6 else "s"
+def _unknown(column: _Column, taken: set[Role]) -> bool:
+    """Whether a column that is passed over might be something: a word that nobody here knows, or impossible values."""
+    if column.named:
+        return column.speaks and not taken & set(roles_in(column.heading, column.told))
+    return not column.other and column.speaks and bool(column.units)
 
 
 NEAR_SPEED: Final = 0.1

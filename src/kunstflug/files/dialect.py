@@ -8,12 +8,16 @@ from statistics import mode
 from typing import Final
 
 from kunstflug.core.quantity.errors import UnreadableFile
+from kunstflug.files.headings import are_units
 from kunstflug.files.reading import FEWEST_SAMPLES, check_size
 from kunstflug.files.unpack import unpacked
 
 _DELIMITERS: Final = (";", "\t", ",", "|")
 LOOKED_AT: Final = 200
-_DECIMAL_COMMA: Final = re.compile(r"^[+-]?\d+,\d+$")
+_SIGNED: Final = {sign: re.compile(rf"^[+-]?\d+{re.escape(sign)}\d+$") for sign in ",."}
+_GROUPED: Final = {sign: re.compile(rf"^[+-]?[1-9]\d{{0,2}}({re.escape(sign)}\d{{3}})+$") for sign in ",."}
+_READ: Final = re.compile(r"^\d+[:/.-]\d|^[NSEW]?\s*\d{1,3}\s*[°º]|^\d+([.,]\d+)?\s*[NSEW]$")
+"""Dates, clocks and angles, which are no numbers to look at."""
 _NUMBER: Final = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$")
 
 
@@ -88,7 +92,7 @@ def dialect_of(text: str) -> Dialect:
             break
         # Of a preamble the rows are narrow; the table is what most rows look like.
         usual = mode(widths)
-        numeric = sum(len(row) == usual and any(_NUMBER.match(cell) for cell in row) for row in rows)
+        numeric = sum(len(row) == usual and any(map(_is_told, row)) for row in rows)
         if usual >= 2 and (best is None or numeric * usual**0.5 > best[0] * 1.2):
             best = (numeric * usual**0.5, delimiter, rows, usual)
     if best is None or best[0] == 0:
@@ -100,25 +104,41 @@ def dialect_of(text: str) -> Dialect:
     first = next(begins, None)
     if first is None:
         raise UnreadableFile("no table of numbers in it", 1)
-    above = [(k, row) for k, row in table if k < first and any(row)]
-    units = above[-1][0] if len(above) >= 2 and _are_units(above[-1][1]) else None
+    above = [(k, row) for k, row in table if k < first and any(cell.strip("-_ ") for cell in row)]
+    units = above[-1][0] if len(above) >= 2 and are_units(above[-1][1]) else None
     named = [k for k, _ in above if k != units]
-    cells = [cell for k, row in table if k >= first for cell in row if cell]
-    commas = sum(bool(_DECIMAL_COMMA.match(cell)) for cell in cells)
-    points = sum("." in cell and bool(_NUMBER.match(cell)) for cell in cells)
+    columns = list(zip(*(row for k, row in table if k >= first), strict=True))
     return Dialect(
-        delimiter=delimiter, decimal_comma=delimiter != "," and commas > points, first=first,
+        delimiter=delimiter, decimal_comma=_has_decimal_comma(columns), first=first,
         headings=named[-1] if named else None, units=units, width=width,
     )  # fmt: skip
 
 
 def _is_numbers(row: list[str]) -> bool:
     told = [cell for cell in row if cell]
-    return bool(told) and sum(bool(_NUMBER.match(c) or re.match(r"^\d+[:/.-]\d", c)) for c in told) >= len(told) / 2
+    return bool(told) and sum(map(_is_told, told)) >= len(told) / 2
 
 
-def _are_units(row: list[str]) -> bool:
-    told = [cell for cell in row if cell]
-    return (
-        bool(told) and all(len(cell) <= 8 for cell in told) and any(re.search(r"[/%°\[(]|^m?[sVAm]$", c) for c in told)
-    )
+def _is_told(cell: str) -> bool:
+    return bool(_NUMBER.match(cell) or _READ.match(cell))
+
+
+def _has_decimal_comma(columns: list[tuple[str, ...]]) -> bool:
+    """Whether commas part decimals: by the cells of either sign that are no groups of three digits."""
+    (comma, maybe_comma), (point, maybe_point) = (_decimals(columns, sign) for sign in ",.")
+    return comma > point if comma or point else maybe_comma > maybe_point
+
+
+def _decimals(columns: list[tuple[str, ...]], sign: str) -> tuple[int, int]:
+    """How many cells have decimals behind a sign, and how many may have, or groups of three digits.
+
+    In a column of whole numbers those below a thousand have no sign.
+    """
+    sure = maybe = 0
+    for cells in columns:
+        signed = [cell for cell in cells if _SIGNED[sign].match(cell)]
+        if not all(_GROUPED[sign].match(cell) for cell in signed):
+            sure += len(signed)
+        elif not any(cell.isdigit() for cell in cells):
+            maybe += len(signed)
+    return sure, maybe

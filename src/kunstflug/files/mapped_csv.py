@@ -15,16 +15,22 @@ from kunstflug.core.quantity.value import Array, Mask
 from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.core.tracks.samples import local_metres
 from kunstflug.documents.columns import LOG_COLUMNS, MONTH_FIRST, UNITS, ColumnChoice, Role
-from kunstflug.files.columns import NAN, Proposal, plain, proposals, speed_unit_by_the_way, unit_in
+from kunstflug.files.candidates import two_numbers
+from kunstflug.files.columns import NAN, Option, Proposal, proposals, speed_unit_by_the_way
 from kunstflug.files.controller_csv import MOST_ROWS, ReadLog, impossible
 from kunstflug.files.dialect import LOOKED_AT, Dialect, dialect_of, rows_of, text_of
-from kunstflug.files.moments import moment_of, seconds_of
+from kunstflug.files.headings import plain, unit_in
+from kunstflug.files.moments import day_of_digits, moment_of, seconds_of, seconds_of_digits
 from kunstflug.files.reading import FEWEST_SAMPLES, Damages, ReadTrack, SampleCollector
 
 _GLANCE: Final = 20_000
 """Rows from which a glance is drawn."""
 _DAY_S: Final = 86400.0
-_SIDE: Final = re.compile(r"\s*([\d.,]+)\s*°?\s*([NSEWnsew])\s*$")
+_ANGLE: Final = re.compile(
+    r"\s*([NSEWnsew+-]?)\s*(\d+(?:[.,]\d+)?)\s*(?:[°º:d ]\s*(?:(\d+(?:[.,]\d+)?)\s*(?:['′’:m ]\s*)?"
+    r"(?:(\d+(?:[.,]\d+)?)\s*(?:\"|″|”|''|s)?)?)?)?\s*([NSEWnsew]?)\s*$"
+)
+"""Degrees, then minutes and seconds where they are written, with a letter of the compass before or behind."""
 _THOUSANDS: Final = {
     ".": re.compile(r"\s*[+-]?\d{1,3}(\.\d{3})+(,\d*)?\s*$"),
     ",": re.compile(r"\s*[+-]?\d{1,3}(,\d{3})+(\.\d*)?\s*$"),
@@ -62,6 +68,7 @@ def look(data: bytes) -> Look:
     dialect = dialect_of(text)
     rows = rows_of(text, dialect.delimiter, dialect.first + _GLANCE)
     table = [row for row in rows[dialect.first :] if len(row) == dialect.width]
+    table = [row for row in table if row not in rows[: dialect.first]]
     headings = rows[dialect.headings] if dialect.headings is not None else [""] * dialect.width
     units = rows[dialect.units] if dialect.units is not None else [""] * dialect.width
     columns = [_numbers([row[k] for row in table], dialect.decimal_comma) for k in range(dialect.width)]
@@ -86,16 +93,24 @@ def _numbers(cells: list[str], decimal_comma: bool) -> Array:
     out = np.full(len(cells), NAN)
     point, comma = (",", ".") if decimal_comma else (".", ",")
     for k, cell in enumerate(cells):
-        bare, sign = cell, 1.0
-        if (side := _SIDE.match(cell)) is not None:
-            bare, sign = side[1], -1.0 if side[2] in "SWsw" else 1.0
-        if comma in bare and _THOUSANDS[comma].match(bare):
-            bare = bare.replace(comma, "")
+        bare = cell.replace(comma, "") if comma in cell and _THOUSANDS[comma].match(cell) else cell
         try:
-            out[k] = sign * float(bare.replace(point, "."))
+            out[k] = float(bare.replace(point, "."))
         except ValueError:
-            continue
+            out[k] = _angle(cell)
     return out
+
+
+def _angle(cell: str) -> float:
+    """An angle in degrees, or degrees with minutes and seconds, with a letter or a sign; NaN for none."""
+    found = _ANGLE.match(cell)
+    if found is None or not (found[1].isalpha() or found[5] or "°" in cell or "º" in cell):
+        return NAN
+    degrees, minutes, seconds = (float(part.replace(",", ".")) if part else 0.0 for part in found.group(2, 3, 4))
+    if minutes > 60.0 or seconds > 60.0:  # 60.000 is what a device rounds to
+        return NAN
+    away = found[1] == "-" or (found[1] + found[5]).upper() in ("S", "W")
+    return (-1.0 if away else 1.0) * (degrees + minutes / 60.0 + seconds / 3600.0)
 
 
 def _speed_checked(
@@ -103,29 +118,51 @@ def _speed_checked(
 ) -> list[Proposal]:
     """A speed is held against the ways between the positions: they tell its unit, and doubt one that the file tells."""
     at = {p.role: k for k, p in enumerate(guessed) if p.role is not None}
-    needed = (Role.SPEED, Role.LATITUDE, Role.LONGITUDE, Role.TIME)
-    if not all(role in at for role in needed):
+    if Role.SPEED not in at or Role.TIME not in at:
         return guessed
-    count = min(len(column) for column in columns)
-    latitude, longitude = (
-        converted(guessed[at[role]].unit, role, columns[at[role]][:count]) for role in (Role.LATITUDE, Role.LONGITUDE)
-    )
-    clock = guessed[at[Role.TIME]]
-    time = _times(clock.unit, cells[at[Role.TIME]], columns[at[Role.TIME]][: len(cells[at[Role.TIME]])])
-    few = min(len(time), count)
+    k, speed = at[Role.SPEED], guessed[at[Role.SPEED]]
+    way = _way_mps(guessed, at, cells, columns)
+    if way is None:
+        return guessed
+    unit, even = speed_unit_by_the_way(columns[k][1 : len(way) + 1], way)
+    found = list(guessed)
+    if unit and said[k] not in UNITS[Role.SPEED]:
+        close = [one for one in speed.options if one.role is not Role.SPEED and one.role is not None]
+        found[k] = Proposal(role=Role.SPEED, unit=unit, sure=not close, options=(*close,))
+    elif unit and even and unit != said[k]:
+        both = (Option(role=Role.SPEED, unit=unit), Option(role=Role.SPEED, unit=said[k]), Option(role=None))
+        found[k] = Proposal(role=Role.SPEED, unit=unit, sure=False, options=both)
+    return found
+
+
+def _way_mps(
+    guessed: list[Proposal], at: dict[Role, int], cells: list[list[str]], columns: list[Array]
+) -> Array | None:
+    """Way between the positions over the time between them [m/s]; None where either is not there."""
+    if Role.PLACE in at:
+        latitude, longitude = _places(guessed[at[Role.PLACE]].unit, cells[at[Role.PLACE]])
+    elif Role.LATITUDE in at and Role.LONGITUDE in at:
+        latitude, longitude = (
+            converted(guessed[at[role]].unit, role, columns[at[role]]) for role in (Role.LATITUDE, Role.LONGITUDE)
+        )
+    else:
+        return None
+    when = cells[at[Role.TIME]]
+    time = _times(guessed[at[Role.TIME]].unit, when, columns[at[Role.TIME]][: len(when)])
+    few = min(len(time), len(latitude))
     if few < FEWEST_SAMPLES or not np.isfinite(latitude[:few]).all() or not np.isfinite(longitude[:few]).all():
-        return guessed
+        return None
     east, north = local_metres(latitude[:few], longitude[:few])
     with np.errstate(invalid="ignore", divide="ignore"):
-        way = np.hypot(np.diff(east), np.diff(north)) / np.diff(time[:few])
-    unit, even = speed_unit_by_the_way(columns[at[Role.SPEED]][1:few], way)
-    found = list(guessed)
-    told = said[at[Role.SPEED]]
-    if unit and told not in UNITS[Role.SPEED]:
-        found[at[Role.SPEED]] = Proposal(role=Role.SPEED, unit=unit, sure=True)
-    elif unit and even and unit != told:
-        found[at[Role.SPEED]] = Proposal(role=Role.SPEED, unit=unit, sure=False)
-    return found
+        way: Array = np.hypot(np.diff(east), np.diff(north)) / np.diff(time[:few])
+    return way
+
+
+def _places(unit: str, cells: list[str]) -> tuple[Array, Array]:
+    """Latitudes and longitudes of cells that hold both."""
+    both = np.array([two_numbers(cell) for cell in cells]).reshape(len(cells), 2)
+    first, second = both[:, 0], both[:, 1]
+    return (first, second) if unit == "lat lon" else (second, first)
 
 
 def converted(unit: str, role: Role, numbers: Array) -> Array:
@@ -137,6 +174,13 @@ def converted(unit: str, role: Role, numbers: Array) -> Array:
     return numbers * factor + offset
 
 
+def in_core_unit(role: Role, unit: str, cells: list[str], numbers: Array) -> Array:
+    """A column as it is read: a time since it began or since 1970 [s], a place by its first angle [deg], an amount."""
+    if role in (Role.TIME, Role.DATE):
+        return _times(unit, cells, numbers) if role is Role.TIME else _moments(unit, cells)
+    return _places(unit, cells)[0] if role is Role.PLACE else converted(unit, role, numbers)
+
+
 def _times(unit: str, cells: list[str], numbers: Array, days: Array | None = None) -> Array:
     """Times [s]; since 1970 where the file has dates.
 
@@ -146,8 +190,8 @@ def _times(unit: str, cells: list[str], numbers: Array, days: Array | None = Non
     """
     if unit.startswith("date"):
         return _moments(unit, cells)
-    if unit == "clock":
-        seconds = np.array([seconds_of(cell) for cell in cells])
+    if unit in ("clock", "hhmmss"):
+        seconds = np.array([seconds_of(cell) if unit == "clock" else seconds_of_digits(cell) for cell in cells])
         if days is not None:
             return np.asarray(days + seconds)
         return np.asarray(seconds + _DAY_S * np.concatenate([[0], np.cumsum(np.diff(seconds) < -_DAY_S / 2)]))
@@ -155,6 +199,9 @@ def _times(unit: str, cells: list[str], numbers: Array, days: Array | None = Non
 
 
 def _moments(unit: str, cells: list[str]) -> Array:
+    if unit in ("ddmmyy", "yymmdd"):
+        days = (day_of_digits(cell, unit) for cell in cells)
+        return np.array([NAN if day is None else day for day in days])
     return np.array([moment_of(cell, month_first=unit.endswith(MONTH_FIRST)) for cell in cells])
 
 
@@ -168,19 +215,27 @@ class _Table:
     lines: Array
 
 
+def _rows(text: str, dialect: Dialect) -> tuple[list[list[str]], "array[int]", Damages]:
+    """Rows of the table with their lines, and what is broken; headings that a device wrote again are passed over."""
+    written = rows_of(text, dialect.delimiter, MOST_ROWS + dialect.first)
+    above, found = written[: dialect.first], Damages()
+    rows: list[list[str]] = []
+    lines = array("q")
+    for number, row in enumerate(written[dialect.first :], dialect.first + 1):
+        if not any(row) or row in above:
+            continue
+        if len(row) < dialect.width:
+            found.broke(number, f"{len(row)} cells; the others have {dialect.width}")
+            continue
+        rows.append(row)
+        lines.append(number)
+    return rows, lines, found
+
+
 def _read(data: bytes, choices: Sequence[ColumnChoice]) -> tuple[_Table, Damages]:
     text = text_of(data)
     dialect = dialect_of(text)
-    found, lines = Damages(), array("q")
-    rows: list[list[str]] = []
-    for number, row in enumerate(rows_of(text, dialect.delimiter, MOST_ROWS + dialect.first)):
-        if number < dialect.first or not any(row):
-            continue
-        if len(row) < dialect.width:
-            found.broke(number + 1, f"{len(row)} cells; the others have {dialect.width}")
-            continue
-        rows.append(row)
-        lines.append(number + 1)
+    rows, lines, found = _rows(text, dialect)
     for choice in choices:
         if choice.column >= dialect.width:
             raise UnreadableFile(f"there is no column {choice.column + 1} in it")
@@ -197,10 +252,12 @@ def _read(data: bytes, choices: Sequence[ColumnChoice]) -> tuple[_Table, Damages
     columns: dict[Role, Array] = {
         role: converted(choice.unit, role, numbers[role])
         for role, choice in told.items()
-        if role not in (Role.TIME, Role.DATE)
+        if role not in (Role.TIME, Role.DATE, Role.PLACE)
     }
+    if Role.PLACE in told:
+        columns[Role.LATITUDE], columns[Role.LONGITUDE] = _places(told[Role.PLACE].unit, texts(Role.PLACE))
     for role, sides in _SIDES:
-        if role in columns:
+        if role in told:
             other = _on_the_other_side(rows, told[role].column, sides)
             columns[role] = np.where(other, -np.abs(columns[role]), columns[role])
     cells = [
@@ -302,4 +359,11 @@ def read_mapped_charge(data: bytes, choices: Sequence[ColumnChoice]) -> Charged:
     cells = [round(v, 3) for v in cells if 0 < v <= 5]
     if not len(known) and not cells:
         raise UnreadableFile("neither a charge nor cells in it")
-    return Charged(mah=round(float(np.max(known) - min(known[0], 0.0)), 1) if len(known) else None, rest_v=cells)
+    return Charged(mah=_put_back_mah(known) if len(known) else None, rest_v=cells)
+
+
+def _put_back_mah(charge: Array) -> float:
+    """The charge put back in the last cycle of a charger's log, which begins where the count falls by half."""
+    begins = np.flatnonzero(charge[1:] < 0.5 * charge[:-1]) + 1
+    last = charge[begins[-1] :] if len(begins) else charge
+    return round(float(np.max(last) - min(last[0], 0.0)), 1)

@@ -70,3 +70,34 @@ def moment_of(cell: str, *, month_first: bool = False) -> float:
         return (datetime(year, month, day, tzinfo=UTC) + timedelta(seconds=seconds)).timestamp()
     except (ValueError, OverflowError):
         return NAN
+
+
+DIGITS_CLOCK: Final = re.compile(r"\s*\d{5,6}([.,]\d+)?\s*$")
+
+
+def seconds_of_digits(cell: str) -> float:
+    """Seconds of hhmmss or hhmmss.ss, as a receiver's sentences have it; NaN for none."""
+    whole, _, part = cell.strip().replace(",", ".").partition(".")
+    if not DIGITS_CLOCK.match(cell):
+        return NAN
+    hours, minutes, seconds = (int(two) for two in (whole[:-4], whole[-4:-2], whole[-2:]))
+    if hours > 23 or minutes > 59 or seconds > 60:  # 60: a leap second
+        return NAN
+    return 3600.0 * hours + 60.0 * minutes + seconds + (float(f"0.{part}") if part else 0.0)
+
+
+def day_of_digits(cell: str, order: str) -> float | None:
+    """Seconds since 1970 at which a day of six digits begins.
+
+    Parameters
+    ----------
+    order : ``ddmmyy`` or ``yymmdd``.
+    """
+    digits = cell.strip().zfill(6)
+    if len(digits) != 6 or not digits.isdigit():
+        return None
+    pairs = {order[k]: int(digits[k : k + 2]) for k in (0, 2, 4)}
+    try:
+        return datetime(2000 + pairs["y"], pairs["m"], pairs["d"], tzinfo=UTC).timestamp()
+    except ValueError:
+        return None

@@ -1,6 +1,7 @@
 <script lang="ts">
   import Button from 'flowbite-svelte/Button.svelte';
   import Label from 'flowbite-svelte/Label.svelte';
+  import Radio from 'flowbite-svelte/Radio.svelte';
   import Select from 'flowbite-svelte/Select.svelte';
 
   import type { CsvLook, CsvMapping, CsvRole } from '$lib/api/client';
@@ -38,23 +39,32 @@
 
   const unitsOf = (role: CsvRole | null): string[] => look.roles.find((r) => r.role === role)?.units ?? [];
   const chosen = $derived(columns.flatMap(({ role, unit }, column) => (role ? [{ column, role, unit }] : [])));
+  // svelte-ignore state_referenced_locally
+  const asked = look.columns.flatMap((column, k) => (column.options.length > 0 ? [{ ...column, k }] : []));
+  const same = (k: number, option: { role: string | null; unit: string }): boolean =>
+    (columns[k]?.role ?? null) === option.role && (columns[k]?.unit ?? '') === option.unit;
+  const firstRows = (k: number): string =>
+    look.rows
+      .slice(0, 3)
+      .map((row) => row[k])
+      .join(' · ');
   const roles = $derived(chosen.map((c) => c.role));
   const missing = $derived(
     !roles.includes('time')
       ? 'Say which column is the time.'
-      : kind === 'track' && !(roles.includes('latitude') && roles.includes('longitude'))
+      : kind === 'track' && !roles.includes('place') && !(roles.includes('latitude') && roles.includes('longitude'))
         ? 'A track needs latitude and longitude.'
         : kind !== 'track' && !run
           ? 'A log belongs to a run: take in its track first, or type in the run.'
           : '',
   );
 
-  function say(column: number, role: string): void {
+  function say(column: number, role: string, unit = ''): void {
     const now = (role || null) as CsvRole | null;
     // What is said of this column is no longer said of another; only cells are many.
     if (now && now !== 'cell voltage')
       for (const other of columns) if (other.role === now) [other.role, other.unit] = [null, ''];
-    columns[column] = { role: now, unit: unitsOf(now)[0] ?? '' };
+    columns[column] = { role: now, unit: unit || (unitsOf(now)[0] ?? '') };
   }
 </script>
 
@@ -63,69 +73,85 @@
   <p class="quiet mb-2 max-w-[70ch]">
     {look.columns.length} columns, parted by {look.delimiter === '\t'
       ? 'tabs'
-      : `“${look.delimiter}”`}{look.decimal_comma ? ', with decimal commas' : ''}. Put right what is wrong here; the
-    next file of this shape is read the same way.
+      : `“${look.delimiter}”`}{look.decimal_comma ? ', with decimal commas' : ''}. Your answers hold for the next file
+    of this shape.
   </p>
+  {#each asked as { heading, k, options, plot } (k)}
+    <fieldset class="my-3 border-l-4 border-signal pl-3">
+      <legend class="font-semibold">What is “{heading || `column ${k + 1}`}”?</legend>
+      <p class="quiet flex flex-wrap items-center gap-3">
+        {firstRows(k)}
+        <svg viewBox="0 0 120 26" width="120" height="26" role="img" aria-label={`Course of ${heading}`}>
+          <path d={spark(plot, 120, 26)} fill="none" stroke="currentColor" stroke-width="1.2" />
+        </svg>
+      </p>
+      {#each options as option (`${option.role} ${option.unit}`)}
+        <Radio
+          class="py-2"
+          name={`column-${k}`}
+          value={`${option.role} ${option.unit}`}
+          checked={same(k, option)}
+          onchange={() => say(k, option.role ?? '', option.unit)}
+          >{option.role ? `${option.role} in ${unitWords(option.unit)}: ${option.reads}` : 'nothing to be read'}</Radio
+        >
+      {/each}
+    </fieldset>
+  {/each}
   <Label class="inline-flex items-baseline gap-2">
     It is
     <Select placeholder="" value={kind} onchange={(e) => (kind = typed(e) as CsvMapping['kind'])}>
       {#each Object.entries(KINDS) as [value, words] (value)}<option {value}>{words}</option>{/each}
     </Select>
   </Label>
-  <Wide label="Columns of the file">
-    <Table>
-      <TableHead>
-        <TableHeadCell>Column</TableHeadCell><TableHeadCell>First rows</TableHeadCell><TableHeadCell
-          >Course</TableHeadCell
-        ><TableHeadCell>Is</TableHeadCell><TableHeadCell>In</TableHeadCell>
-      </TableHead>
-      <TableBody>
-        {#each look.columns as column, k (k)}
-          {@const said = columns[k]}
-          <TableBodyRow class={said?.role ? '' : 'text-ink-2'}>
-            <TableBodyCell>{column.heading || `column ${k + 1}`}</TableBodyCell>
-            <TableBodyCell class="whitespace-nowrap"
-              >{look.rows
-                .slice(0, 3)
-                .map((row) => row[k])
-                .join(' · ')}</TableBodyCell
-            >
-            <TableBodyCell>
-              <svg viewBox="0 0 120 26" width="120" height="26" role="img" aria-label={`Course of column ${k + 1}`}>
-                <path d={spark(column.plot, 120, 26)} fill="none" stroke="currentColor" stroke-width="1.2" />
-              </svg>
-            </TableBodyCell>
-            <TableBodyCell>
-              <Select
-                placeholder=""
-                aria-label={`Column ${k + 1} is`}
-                value={said?.role ?? ''}
-                onchange={(e) => say(k, typed(e))}
-              >
-                <option value="">passed over</option>
-                {#each look.roles as { role } (role)}<option value={role}>{role}</option>{/each}
-              </Select>
-            </TableBodyCell>
-            <TableBodyCell>
-              {#if said?.role}
+  <details class="my-3" open={asked.length === 0}>
+    <summary class="cursor-pointer py-2">All columns</summary>
+    <Wide label="Columns of the file">
+      <Table>
+        <TableHead>
+          <TableHeadCell>Column</TableHeadCell><TableHeadCell>First rows</TableHeadCell><TableHeadCell
+            >Course</TableHeadCell
+          ><TableHeadCell>Is</TableHeadCell><TableHeadCell>In</TableHeadCell>
+        </TableHead>
+        <TableBody>
+          {#each look.columns as column, k (k)}
+            {@const said = columns[k]}
+            <TableBodyRow class={said?.role ? '' : 'text-ink-2'}>
+              <TableBodyCell>{column.heading || `column ${k + 1}`}</TableBodyCell>
+              <TableBodyCell class="whitespace-nowrap">{firstRows(k)}</TableBodyCell>
+              <TableBodyCell>
+                <svg viewBox="0 0 120 26" width="120" height="26" role="img" aria-label={`Course of column ${k + 1}`}>
+                  <path d={spark(column.plot, 120, 26)} fill="none" stroke="currentColor" stroke-width="1.2" />
+                </svg>
+              </TableBodyCell>
+              <TableBodyCell>
                 <Select
                   placeholder=""
-                  aria-label={`Unit of column ${k + 1}`}
-                  value={said.unit}
-                  onchange={(e) => (columns[k] = { ...said, unit: typed(e) })}
+                  aria-label={`Column ${k + 1} is`}
+                  value={said?.role ?? ''}
+                  onchange={(e) => say(k, typed(e))}
                 >
-                  {#each unitsOf(said.role) as unit (unit)}<option value={unit}>{unitWords(unit)}</option>{/each}
+                  <option value="">passed over</option>
+                  {#each look.roles as { role } (role)}<option value={role}>{role}</option>{/each}
                 </Select>
-                {#if !column.sure && said.role === column.role && said.unit === column.unit}
-                  <span class="quiet text-sm">from its values</span>
+              </TableBodyCell>
+              <TableBodyCell>
+                {#if said?.role}
+                  <Select
+                    placeholder=""
+                    aria-label={`Unit of column ${k + 1}`}
+                    value={said.unit}
+                    onchange={(e) => (columns[k] = { ...said, unit: typed(e) })}
+                  >
+                    {#each unitsOf(said.role) as unit (unit)}<option value={unit}>{unitWords(unit)}</option>{/each}
+                  </Select>
                 {/if}
-              {/if}
-            </TableBodyCell>
-          </TableBodyRow>
-        {/each}
-      </TableBody>
-    </Table>
-  </Wide>
+              </TableBodyCell>
+            </TableBodyRow>
+          {/each}
+        </TableBody>
+      </Table>
+    </Wide>
+  </details>
   <div class="mt-2 flex flex-wrap items-center gap-3">
     <Button disabled={missing !== ''} onclick={() => onread({ kind, columns: $state.snapshot(chosen) })}
       >Read it so</Button

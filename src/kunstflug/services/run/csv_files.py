@@ -8,10 +8,29 @@ from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
 from kunstflug.core.quantity.errors import InvalidValue
-from kunstflug.documents.columns import UNITS, ColumnChoice, ColumnOut, CsvLookOut, CsvMapping, Role, RoleOut, kind_of
+from kunstflug.documents.column_words import reads
+from kunstflug.documents.columns import (
+    ROLES_OF,
+    UNITS,
+    ColumnChoice,
+    ColumnOptionOut,
+    ColumnOut,
+    CsvLookOut,
+    CsvMapping,
+    Kind,
+    RoleOut,
+    kind_of,
+)
 from kunstflug.documents.run import TypedRun, kept_typed
-from kunstflug.files.columns import Proposal
-from kunstflug.files.mapped_csv import Look, look, read_mapped_charge, read_mapped_log, read_mapped_track
+from kunstflug.files.columns import Option, Proposal
+from kunstflug.files.mapped_csv import (
+    Look,
+    in_core_unit,
+    look,
+    read_mapped_charge,
+    read_mapped_log,
+    read_mapped_track,
+)
 from kunstflug.services.run.run import keep_log, keep_track
 from kunstflug.services.shared.rows import RequestKey, racer_of
 from kunstflug.services.shared.run_rows import headline, run_of, run_view
@@ -40,9 +59,9 @@ def look_at(store: Store, data: bytes) -> CsvLookOut:
 def _look_out(seen: Look, remembered: CsvMapping | None) -> CsvLookOut:
     """Document of a glance; what was said of the last file of this shape stands in place of the proposals."""
     width = seen.dialect.width
-    told: dict[int, tuple[Role | None, str, bool]] = {k: (p.role, p.unit, p.sure) for k, p in enumerate(seen.proposals)}
+    told = dict(enumerate(seen.proposals))
     if remembered is not None:
-        told = dict.fromkeys(range(width), (None, "", True))
+        told = dict.fromkeys(range(width), Proposal(role=None, unit="", sure=True))
         told |= {c.column: _recalled(c, seen.proposals[c.column]) for c in remembered.columns if c.column < width}
     kind = remembered.kind if remembered else kind_of({p.role for p in seen.proposals if p.role is not None})
     return CsvLookOut(
@@ -50,21 +69,44 @@ def _look_out(seen: Look, remembered: CsvMapping | None) -> CsvLookOut:
         delimiter=seen.dialect.delimiter,
         decimal_comma=seen.dialect.decimal_comma,
         columns=[
-            ColumnOut(heading=seen.headings[k][:80], role=told[k][0], unit=told[k][1], sure=told[k][2], plot=_thin(c))
+            ColumnOut(
+                heading=seen.headings[k][:80],
+                role=told[k].role,
+                unit=told[k].unit,
+                sure=told[k].sure,
+                options=[ColumnOptionOut(role=o.role, unit=o.unit, reads=_reads(seen, k, o)) for o in told[k].options],
+                plot=_thin(c),
+            )
             for k, c in enumerate(seen.columns)
         ],
         rows=[[cell[:40] for cell in row] for row in seen.rows],
         roles=[RoleOut(role=role, units=list(units)) for role, units in UNITS.items()],
         remembered=remembered is not None,
-        sure=kind is not None and all(sure for _, _, sure in told.values()),
+        sure=kind is not None and not any(_asked(p, kind) for p in told.values()),
     )
 
 
-def _recalled(said: ColumnChoice, proposal: Proposal) -> tuple[Role, str, bool]:
-    """What was said of a column before; where this file itself says another unit, that, and it is asked about."""
-    if proposal.role is said.role and proposal.sure and proposal.unit != said.unit:
-        return said.role, proposal.unit, False
-    return said.role, said.unit, True
+def _asked(proposal: Proposal, kind: Kind) -> bool:
+    """Whether a column has to be asked about in a file of a kind."""
+    may_be = {proposal.role, *(option.role for option in proposal.options)}
+    return not proposal.sure and bool(may_be & ROLES_OF[kind])
+
+
+def _recalled(said: ColumnChoice, proposal: Proposal) -> Proposal:
+    """What was said of a column before; where this file itself says another unit, both, and it is asked about."""
+    mine = Option(role=said.role, unit=said.unit)
+    here = (Option(role=proposal.role, unit=proposal.unit),) if proposal.sure else proposal.options
+    if proposal.role is not said.role or mine in here:
+        return Proposal(role=said.role, unit=said.unit, sure=True)
+    return Proposal(role=said.role, unit=proposal.unit, sure=False, options=(*here, mine))
+
+
+def _reads(seen: Look, column: int, option: Option) -> str:
+    """What the numbers of a column are when it is read one way."""
+    if option.role is None:
+        return ""
+    cells = [row[column] for row in seen.rows]
+    return reads(option.role, in_core_unit(option.role, option.unit, cells, seen.columns[column]))
 
 
 def _thin(values: "np.typing.NDArray[np.float64]") -> list[float | None]:

@@ -3216,6 +3216,20 @@ export interface components {
             recovery_codes: string[];
         };
         /**
+         * ColumnOptionOut
+         * @description One way to read a column; no role where it is passed over.
+         */
+        ColumnOptionOut: {
+            role: components["schemas"]["Role"] | null;
+            /** Unit */
+            unit: string;
+            /**
+             * Reads
+             * @description what its numbers are then, in words
+             */
+            reads: string;
+        };
+        /**
          * ColumnOut
          * @description One column as it was found.
          */
@@ -3227,9 +3241,14 @@ export interface components {
             unit: string;
             /**
              * Sure
-             * @description the file itself says its unit
+             * @description no other reading comes near
              */
             sure: boolean;
+            /**
+             * Options
+             * @description where it is not sure, what it may be, the likeliest first
+             */
+            options: components["schemas"]["ColumnOptionOut"][];
             /**
              * Plot
              * @description its numbers, thinned
@@ -7320,7 +7339,7 @@ export interface components {
          * @description What a column holds.
          * @enum {string}
          */
-        Role: "time" | "date" | "latitude" | "longitude" | "speed" | "elevation" | "voltage" | "current" | "rpm" | "throttle" | "controller temperature" | "motor temperature" | "charge" | "cell voltage";
+        Role: "time" | "date" | "latitude" | "longitude" | "place" | "speed" | "elevation" | "voltage" | "current" | "rpm" | "throttle" | "controller temperature" | "motor temperature" | "charge" | "cell voltage";
         /**
          * RoleOut
          * @description What a column may be, and in which units.
