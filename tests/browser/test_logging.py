@@ -34,9 +34,11 @@ def test_columns_are_proposed_put_right_and_remembered(page, site):
     expect(page.get_by_text("GeoJSON", exact=True)).to_be_visible()
     hand_over(page, "log.csv", log_csv("Zeit;Spannung;Wert"))
     expect(page.get_by_role("heading", name="What is in log.csv?")).to_be_visible()
+    expect(page.get_by_role("radio", name="nothing to be read")).to_be_checked()  # nobody knows the word over it
+    page.get_by_role("radio", name="current in A: up to 69 A").check()
+    page.get_by_text("All columns").click()
     expect(page.get_by_label("Column 2 is")).to_have_value("voltage")
-    expect(page.get_by_label("Column 3 is")).to_have_value("")
-    page.get_by_label("Column 3 is").select_option("current")
+    expect(page.get_by_label("Column 3 is")).to_have_value("current")
     page.get_by_role("button", name="Read it so").click()
     expect(page.get_by_text("Pack under load")).to_be_visible()
     with page.expect_response("**/controller-log") as taken:  # the same shape is not asked about again
@@ -45,6 +47,7 @@ def test_columns_are_proposed_put_right_and_remembered(page, site):
     expect(page.get_by_role("heading", name="What is in")).to_have_count(0)
     hand_over(page, "odd.csv", log_csv("a;b;c"))
     expect(page.get_by_role("heading", name="What is in odd.csv?")).to_be_visible()
+    page.get_by_text("All columns").click()
     expect(page.get_by_label("Column 1 is")).to_have_value("time")  # it rises
     page.get_by_label("Column 1 is").select_option("")
     expect(page.get_by_role("button", name="Read it so")).to_be_disabled()

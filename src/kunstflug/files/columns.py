@@ -25,7 +25,7 @@ BY_VALUES: Final = 1.5
 CLOSE: Final = 1.0
 """Two assignments nearer than this are both shown."""
 LIKELY: Final = 3.0
-MOST_OPTIONS: Final = 6
+MOST_OPTIONS: Final = 7  # fields of 4 to 14 poles and the shaft
 BY_UNIT: Final = 2.0
 LEAST: Final = 0.1
 """A role that a heading says is taken, however seldom its values are, and asked about."""
@@ -191,9 +191,9 @@ def _proposal(column: _Column, role: Role | None, close: Sequence[Role | None], 
         others = close if close or role is not None else _open(column, taken)
         for other in others:
             options += [Option(role=None)] if other is None else list(_units(column, other))[:2]
-        options += [Option(role=None)]
     unit = options[0].unit
     told = tuple(dict.fromkeys(options))[:MOST_OPTIONS]
+    told = told if Option(role=None) in told else (*told, Option(role=None))
     return Proposal(role=role, unit=unit, sure=not unsure, options=told if unsure else ())
 
 

@@ -96,7 +96,7 @@ _OTHER_UNITS: Final = frozenset({
     "w", "kw", "wh", "ohm", "mohm", "db", "dbm", "hpa", "mbar", "g", "deg/s", "hz", "pa", "nm", "kg", "us/div", "sats",
 })  # fmt: skip
 _BRACKETED: Final = re.compile(r"[\[(][^\])]*[\])]")
-_ALONE: Final = {"V": Role.VOLTAGE, "A": Role.CURRENT, "a": Role.CURRENT}
+_ALONE: Final = {"V": Role.VOLTAGE, "A": Role.CURRENT}
 _STEMS: Final = re.compile(
     r"\b([a-z]{3,}?)(temperatu\w*|temp|spannung|spanning|spaending|strom|stroom|drehzahl|toerental|varvtal|"
     r"geschwindigkeit|snelheid|hastighe[td]|kapazitat|kapacitet|capaciteit|voltage|current|speed|stellung)\b"
@@ -150,13 +150,14 @@ def _unit_places(heading: str, unit_cell: str) -> list[str]:
     tidy = heading.replace("°", "deg").replace("µ", "u").replace("μ", "u").strip()
     bracketed = re.findall(r"[\[(]([^\])]*)[\])]", tidy)
     last = re.split(r"[\s_]+", tidy)[-1] if re.search(r"[\s_]", tidy) else ""
-    return [plain_unit(words) for words in (unit_cell, *bracketed, last, tidy)]
+    whole = "" if tidy in ("a", "c", "f", "k", "m") else tidy  # a name that somebody gave, more than a unit
+    return [plain_unit(words) for words in (unit_cell, *bracketed, last, whole)]
 
 
 def roles_in(heading: str, told: str) -> list[Role]:
     """The roles that a heading may have, the likeliest first; a unit of another dimension rules one out."""
     if heading.strip() in _ALONE:
-        return [_ALONE[heading.strip()]]  # a small v may be a speed
+        return [_ALONE[heading.strip()]]
     words, bare = words_of(heading), words_of(_BRACKETED.sub(" ", heading))
     return [
         role

@@ -28,8 +28,18 @@
   } = $props();
 
   const KINDS = { track: 'a track', log: "a controller's log", charge: "a charger's log" };
-  const UNIT_WORDS: Record<string, string> = { us: 'µs', degC: '°C', degF: '°F', deg: '°', '1e-7 deg': '10⁻⁷ °' };
-  const unitWords = (unit: string): string => UNIT_WORDS[unit] ?? unit;
+  const UNIT_WORDS: Record<string, string> = {
+    us: 'µs',
+    degC: '°C',
+    degF: '°F',
+    deg: '°',
+    '1e-7 deg': '10⁻⁷ °',
+    cV: '0.01 V',
+    dV: '0.1 V',
+    cA: '0.01 A',
+    dA: '0.1 A',
+  };
+  const unitWords = (unit: string): string => UNIT_WORDS[unit] ?? unit.replace('field, ', 'turns of the field, ');
 
   // A new file makes a new form: what is edited here is a copy of what was found.
   // svelte-ignore state_referenced_locally
@@ -41,8 +51,9 @@
   const chosen = $derived(columns.flatMap(({ role, unit }, column) => (role ? [{ column, role, unit }] : [])));
   // svelte-ignore state_referenced_locally
   const asked = look.columns.flatMap((column, k) => (column.options.length > 0 ? [{ ...column, k }] : []));
-  const same = (k: number, option: { role: string | null; unit: string }): boolean =>
-    (columns[k]?.role ?? null) === option.role && (columns[k]?.unit ?? '') === option.unit;
+  const keyOf = (one?: { role: string | null; unit: string }): string => `${one?.role ?? ''} ${one?.unit ?? ''}`;
+  const optionWords = ({ role, unit, reads }: (typeof asked)[number]['options'][number]): string =>
+    role ? `${role} in ${unitWords(unit)}: ${reads}` : 'nothing to be read';
   const firstRows = (k: number): string =>
     look.rows
       .slice(0, 3)
@@ -85,14 +96,13 @@
           <path d={spark(plot, 120, 26)} fill="none" stroke="currentColor" stroke-width="1.2" />
         </svg>
       </p>
-      {#each options as option (`${option.role} ${option.unit}`)}
+      {#each options as option (keyOf(option))}
         <Radio
-          class="py-2"
+          classes={{ label: 'min-h-11 py-1 text-base' }}
           name={`column-${k}`}
-          value={`${option.role} ${option.unit}`}
-          checked={same(k, option)}
-          onchange={() => say(k, option.role ?? '', option.unit)}
-          >{option.role ? `${option.role} in ${unitWords(option.unit)}: ${option.reads}` : 'nothing to be read'}</Radio
+          value={keyOf(option)}
+          group={keyOf(columns[k])}
+          onchange={() => say(k, option.role ?? '', option.unit)}>{optionWords(option)}</Radio
         >
       {/each}
     </fieldset>
