@@ -3,9 +3,10 @@
 import numpy as np
 import pytest
 
+from kunstflug.core.quantity.errors import UnreadableFile
 from kunstflug.documents.columns import ROLES_OF, Role
 from kunstflug.files.columns import proposals
-from kunstflug.files.mapped_csv import look
+from kunstflug.files.mapped_csv import look, read_sure_track
 from tests.strangers.files import DEVICES, strangers
 from tests.strangers.judge import Outcome, counted
 
@@ -84,3 +85,14 @@ def test_angles_as_people_write_them(cell, degrees):
     seen = look("\n".join(lines).encode())
     assert seen.proposals[1].role is Role.LATITUDE
     np.testing.assert_allclose(seen.columns[1], degrees, atol=1e-6)
+
+
+def test_a_track_is_read_without_a_page_only_where_nothing_is_open():
+    """The plainest file is not asked about; one whose height may be anything is named."""
+    lines = ["time,lat,lon,speed (m/s)", *(f"{k},47.{310000 + 90 * k},8.5,10.0" for k in range(60))]
+    data = "\n".join(lines).encode()
+    assert all(found.sure for found in look(data).proposals)
+    assert read_sure_track(data).samples.receiver_speed_mps[5] == pytest.approx(10.0)
+    odd = "\n".join(f"{line},{'Zorble' if k == 0 else k % 7}" for k, line in enumerate(lines)).encode()
+    with pytest.raises(UnreadableFile, match="Zorble"):
+        read_sure_track(odd)

@@ -97,17 +97,31 @@ def track(file: Annotated[Path, typer.Argument(help="A track of any logger; - re
     """Print the numbers and passes of a track as JSON; needs no server and no database."""
     from kunstflug.core.tracks import analyse
     from kunstflug.documents.run import track_summary
-    from kunstflug.files.track_file import read_track
+    from kunstflug.files.mapped_csv import read_sure_track
+    from kunstflug.files.track_file import is_packed, read_track, reader_of
 
     data = bytes_of(file)
     ready()
-    read = read_track(data)
+    table = reader_of(data) is None and not is_packed(data) and _is_table(data)
+    read = read_sure_track(data) if table else read_track(data)
     print(track_summary(analyse(read.samples)).model_dump_json(indent=2))
     if read.broken:
         first = read.damages[0]
         print(
             f"{read.broken} places could not be read, the first in line {first.line}: {first.reason}", file=sys.stderr
         )
+
+
+def _is_table(data: bytes) -> bool:
+    """Whether a file is a table of numbers in some dialect of CSV."""
+    from kunstflug.core.quantity.errors import UnreadableFile
+    from kunstflug.files.dialect import dialect_of, text_of
+
+    try:
+        dialect_of(text_of(data))
+    except UnreadableFile:
+        return False
+    return True
 
 
 @app.command()

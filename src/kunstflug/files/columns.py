@@ -25,7 +25,8 @@ BY_VALUES: Final = 1.5
 CLOSE: Final = 1.0
 """Two assignments nearer than this are both shown."""
 LIKELY: Final = 3.0
-MOST_OPTIONS: Final = 7  # fields of 4 to 14 poles and the shaft
+MOST_OPTIONS: Final = 16
+MANY_ROLES: Final = 4
 BY_UNIT: Final = 2.0
 LEAST: Final = 0.1
 """A role that a heading says is taken, however seldom its values are, and asked about."""
@@ -189,8 +190,9 @@ def _proposal(column: _Column, role: Role | None, close: Sequence[Role | None], 
     unsure = _unknown(column, taken) if role is None and not close else not _clear(column, role, close)
     if unsure:
         others = close if close or role is not None else _open(column, taken)
+        most = 1 if len(others) > MANY_ROLES else 2
         for other in others:
-            options += [Option(role=None)] if other is None else list(_units(column, other))[:2]
+            options += [Option(role=None)] if other is None else list(_units(column, other))[:most]
     unit = options[0].unit
     told = tuple(dict.fromkeys(options))[:MOST_OPTIONS]
     told = told if Option(role=None) in told else (*told, Option(role=None))

@@ -14,7 +14,7 @@ from kunstflug.core.quantity.errors import UnreadableFile
 from kunstflug.core.quantity.value import Array, Mask
 from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.core.tracks.samples import local_metres
-from kunstflug.documents.columns import LOG_COLUMNS, MONTH_FIRST, UNITS, ColumnChoice, Role
+from kunstflug.documents.columns import LOG_COLUMNS, MONTH_FIRST, ROLES_OF, UNITS, ColumnChoice, Role
 from kunstflug.files.candidates import two_numbers
 from kunstflug.files.columns import NAN, Option, Proposal, proposals, speed_unit_by_the_way
 from kunstflug.files.controller_csv import MOST_ROWS, ReadLog, impossible
@@ -303,6 +303,23 @@ def read_mapped_track(data: bytes, choices: Sequence[ColumnChoice]) -> ReadTrack
             float(height[k]),
         )  # fmt: skip
     return found.result()
+
+
+def read_sure_track(data: bytes) -> ReadTrack:
+    """Track of a CSV file of whose columns none has to be asked about.
+
+    Raises
+    ------
+    UnreadableFile : no table of numbers in it, no track, or a column that may be several things, with what it may be.
+    """
+    seen = look(data)
+    for heading, found in zip(seen.headings, seen.proposals, strict=True):
+        may_be = [o for o in found.options if o.role in ROLES_OF["track"]]
+        if may_be:
+            told = " or ".join(f"{one.role} in {one.unit}" for one in may_be)
+            raise UnreadableFile(f"column “{heading}” may be {told}: say which in its heading, or on the page")
+    roles = [(k, found) for k, found in enumerate(seen.proposals) if found.role is not None]
+    return read_mapped_track(data, [ColumnChoice(column=k, role=f.role, unit=f.unit) for k, f in roles if f.role])
 
 
 def read_mapped_log(data: bytes, choices: Sequence[ColumnChoice]) -> ReadLog:
