@@ -112,14 +112,15 @@ def test_spikes_are_no_speed(hz, doppler):
     assert np.min(off) > (-0.02 if hz > 1 else -0.08)
 
 
-@pytest.mark.parametrize("doppler", [0.1, None])
-def test_short_peaks_once_a_second_stay(doppler):
+@pytest.mark.parametrize(("doppler", "worst"), [(0.1, 0.06), (None, 0.08)])
+def test_short_peaks_once_a_second_stay(doppler, worst):
     """They were once removed as spikes: -29 %."""
     for seed in range(12):
         rng = np.random.default_rng(seed)
         truth = laps(rng, rng.uniform(20, 45), hold=(0.8, 1.5), launch=10.0)
         read = analyse(sift(logged(rng, truth, 1, doppler=doppler)).samples)
-        assert read.best_1s_mps == pytest.approx(truth.best(1.0), rel=0.06)
+        assert read.best_1s_mps == pytest.approx(truth.best(1.0), rel=worst)
+        assert read.best_1s_mps == pytest.approx(truth.best(1.0), abs=3 * read.best_1s_spread_mps)
 
 
 def test_the_spread_holds_the_truth():

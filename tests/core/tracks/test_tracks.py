@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.core.tracks import TrackSamples, analyse
 from kunstflug.core.tracks.cleaning import clean
-from kunstflug.core.tracks.passes import Pass, best_mean, both_ways_mps
+from kunstflug.core.tracks.held import best_mean
+from kunstflug.core.tracks.passes import Pass, both_ways_mps
 from kunstflug.core.tracks.samples import local_metres
 
 

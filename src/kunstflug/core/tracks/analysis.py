@@ -1,11 +1,13 @@
 """The reading of a track: its numbers and its passes."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 
 from kunstflug.core.tracks.cleaning import CleanTrack, clean
-from kunstflug.core.tracks.passes import Pass, Window, best_window, both_ways_mps, find_passes, stretches
+from kunstflug.core.tracks.held import held_best, stretches
+from kunstflug.core.tracks.passes import Pass, both_ways_mps, find_passes
 from kunstflug.core.tracks.samples import TrackSamples
 from kunstflug.core.tracks.steadiness import Steadiness, steadiness
 
@@ -40,28 +42,21 @@ def analyse(samples: TrackSamples) -> TrackAnalysis:
     finite = np.isfinite(track.speed_mps)
     passes = find_passes(track)
     raw = samples.receiver_speed_mps[np.isfinite(samples.receiver_speed_mps)]
-    one, two = (best_window(track.time_s, track.speed_mps, seconds) for seconds in (1.0, 2.0))
+    one, two = (held_best(track, seconds) for seconds in (1.0, 2.0))
     return TrackAnalysis(
         track=track,
         passes=passes,
         peak_mps=float(np.max(track.speed_mps[finite])) if np.any(finite) else float("nan"),
         best_1s_mps=one.mean_mps,
-        best_2s_mps=two.mean_mps,
-        best_1s_spread_mps=_spread(track, one),
-        best_2s_spread_mps=_spread(track, two),
+        best_2s_mps=min(two.mean_mps, one.mean_mps) if math.isfinite(two.mean_mps) else math.nan,
+        best_1s_spread_mps=one.spread_mps,
+        best_2s_spread_mps=two.spread_mps,
         both_ways_mps=both_ways_mps(passes),
         raw_peak_mps=float(np.max(raw)) if raw.size else float("nan"),
         distance_m=_distance_m(track),
         duration_s=float(samples.time_s[-1] - samples.time_s[0]) if len(samples) else 0.0,
         steady=steadiness(track, passes),
     )
-
-
-def _spread(track: CleanTrack, window: Window) -> float:
-    """Standard deviation of a mean speed: that of the speeds in it, which err together over so short a time."""
-    within = (track.time_s >= window.start_s) & (track.time_s <= window.start_s + window.seconds)
-    spread = track.spread_mps[within]
-    return float(np.sqrt(np.mean(spread**2))) if len(spread) and np.isfinite(window.mean_mps) else float("nan")
 
 
 def _distance_m(track: CleanTrack) -> float:

@@ -30,6 +30,7 @@ DISAGREE: Final = 0.3
 TRUST: Final = (0.5, 10.0)
 """A fix is taken to be at most so much better or worse than the usual one, whatever the receiver says."""
 _ROUNDS: Final = 6
+REPLAYS: Final = 16
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,6 +47,8 @@ class CleanTrack:
     speed_source : ``receiver`` or ``positions``.
     spikes : samples left out as spikes.
     gaps_s : shape (K, 2), start and end of each gap [s].
+    replays_mps : shape (R, M), the speed as it would have been found from other errors of the receiver, were
+        ``speed_mps`` the truth.
     """
 
     time_s: Array
@@ -58,6 +61,7 @@ class CleanTrack:
     speed_source: str
     spikes: int
     gaps_s: Array
+    replays_mps: Array
 
 
 def clean(track: TrackSamples) -> CleanTrack:
@@ -79,6 +83,7 @@ def clean(track: TrackSamples) -> CleanTrack:
         return CleanTrack(
             time_s=none, east_m=none, north_m=none, speed_mps=none, spread_mps=none, step_s=1.0, sample_s=1.0,
             speed_source="positions", spikes=0, gaps_s=np.empty((0, 2)),
+            replays_mps=np.empty((REPLAYS, 0)),
         )  # fmt: skip
     bad = np.zeros(len(time), dtype=bool)
     for stretch in _unbroken(time):
@@ -177,7 +182,7 @@ def _even(time: Array, place: Array, doppler: Array | None, worse: Array, spikes
     for before, s in zip([None, *stretches], stretches, strict=False):
         if before is not None:
             middle = (time[before.stop - 1] + time[s.start]) / 2
-            columns.append(np.array([[middle], [np.nan], [np.nan], [np.nan], [np.nan]]))
+            columns.append(np.array([[middle], *[[np.nan]] * (4 + REPLAYS)]))
         of = None if doppler is None else doppler[:, s]
         stretch, doubted = _stretch(time[s], place[:, s], of, worse[s], step, noise)
         spikes += doubted
@@ -194,26 +199,27 @@ def _even(time: Array, place: Array, doppler: Array | None, worse: Array, spikes
         speed_source="positions" if doppler is None else "receiver",
         spikes=spikes,
         gaps_s=np.array([[time[a.stop - 1], time[b.start]] for a, b in pairwise(stretches)]).reshape(-1, 2),
+        replays_mps=out[5:],
     )
 
 
 def _stretch(
     time: Array, place: Array, doppler: Array | None, worse: Array, step: float, noise: Noise
 ) -> tuple[Array, int]:
-    """Time, east, north, speed and its spread of one stretch, shape (5, K), and how many samples did not fit."""
+    """Time, east, north, speed, its spread and its replays of one stretch, shape (5 + R, K); how many did not fit."""
     clock = time[0] + np.arange(int((time[-1] - time[0]) / step + 1e-6) + 1) * step
     lone = len(time) < 3 or time[-1] - time[0] < SHORTEST_POSITIONS_S
     if lone and doppler is None:
         x, y = (np.interp(clock, time, axis) for axis in place)
-        nothing = np.full(len(clock), np.nan)
-        return np.vstack([clock, x, y, nothing, nothing]), 0
+        nothing = np.full((2 + REPLAYS, len(clock)), np.nan)
+        return np.vstack([clock, x, y, nothing]), 0
     fine, at = _between(time, step)
     of_speed = doppler is not None
     read = np.full((1 if of_speed else 2, len(fine)), np.nan)
     read[:, at] = place if doppler is None else doppler
     trusted = np.ones(len(fine))
     trusted[at] = worse
-    found = smoothed(fine, read, of_speed, noise, worse=trusted)
+    found = smoothed(fine, read, of_speed, noise, worse=trusted, replays=REPLAYS)
     speed = found.speed[0] if of_speed else np.hypot(*found.speed)
     spread = found.speed_spread
     if of_speed:
@@ -223,10 +229,10 @@ def _stretch(
         if of_speed
         else [np.interp(clock, fine, axis) for axis in found.place]
     )
-    even = np.interp(clock, fine, np.maximum(speed, 0.0))
-    return np.vstack([clock, *where, _possible(even, step), np.interp(clock, fine, spread)]), int(
-        np.sum(found.doubted > 1)
-    )
+    # Between two samples a straight line: a curve through them swings past the corner where a boat stops gaining speed.
+    known = _possible(np.interp(clock, time, np.maximum(speed[at], 0.0)), step)
+    replays = [np.where(np.isfinite(known), np.interp(clock, time, one[at]), np.nan) for one in found.replays]
+    return np.vstack([clock, *where, known, np.interp(clock, fine, spread), *replays]), int(np.sum(found.doubted > 1))
 
 
 def _between(time: Array, step: float) -> tuple[Array, npt.NDArray[np.intp]]:

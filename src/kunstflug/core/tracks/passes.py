@@ -7,6 +7,7 @@ import numpy as np
 
 from kunstflug.core.evidence.instruments import PASS_FROM
 from kunstflug.core.tracks.cleaning import CleanTrack
+from kunstflug.core.tracks.held import held_best, stretches
 from kunstflug.core.tracks.samples import Array
 
 SHORTEST_S: Final = 1.5
@@ -22,46 +23,9 @@ class Pass:
     end_s: float
     heading_deg: float  # 0 north, 90 east
     peak_mps: float
-    best_1s_mps: float  # highest mean over any 1 s; NaN if the pass is shorter
+    best_1s_mps: float  # highest mean over any 1 s, less its luck; NaN if the pass is shorter
     best_2s_mps: float
     distance_m: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Window:
-    """Some seconds of a track and the mean speed in them."""
-
-    start_s: float
-    seconds: float
-    mean_mps: float
-
-
-def best_mean(time_s: Array, speed_mps: Array, window_s: float) -> float:
-    """Highest mean speed over any window of ``window_s`` seconds without a gap [m/s]; NaN if there is none."""
-    return best_window(time_s, speed_mps, window_s).mean_mps
-
-
-def best_window(time_s: Array, speed_mps: Array, window_s: float) -> Window:
-    """The fastest window of ``window_s`` seconds without a gap; its mean is NaN if there is none."""
-    best, start = np.nan, np.nan
-    finite = np.isfinite(speed_mps)
-    for a, b in stretches(finite):
-        t, v = time_s[a:b], speed_mps[a:b]
-        if t[-1] - t[0] < window_s * (1 - 1e-9):
-            continue
-        way = np.concatenate([[0.0], np.cumsum(np.diff(t) * (v[1:] + v[:-1]) / 2)])
-        from_start = t[t <= t[-1] - window_s + 1e-9]
-        means = (np.interp(from_start + window_s, t, way) - way[: len(from_start)]) / window_s
-        at = int(np.argmax(means))
-        if not means[at] <= best:
-            best, start = float(means[at]), float(from_start[at])
-    return Window(start_s=start, seconds=window_s, mean_mps=best)
-
-
-def stretches(mask: "np.typing.NDArray[np.bool_]") -> list[tuple[int, int]]:
-    """Start and end (exclusive) of every run of true."""
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], mask.astype(np.int8), [0]])))
-    return [(int(a), int(b)) for a, b in zip(edges[::2], edges[1::2], strict=True)]
 
 
 def turn_rate_deg_per_s(track: CleanTrack) -> Array:
@@ -102,8 +66,8 @@ def find_passes(track: CleanTrack) -> tuple[Pass, ...]:
                 end_s=float(t[-1]),
                 heading_deg=float(np.degrees(np.arctan2(east, north)) % 360),
                 peak_mps=float(np.max(v)),
-                best_1s_mps=best_mean(t, v, 1.0),
-                best_2s_mps=best_mean(t, v, 2.0),
+                best_1s_mps=held_best(track, 1.0, slice(a, b)).mean_mps,
+                best_2s_mps=held_best(track, 2.0, slice(a, b)).mean_mps,
                 distance_m=float(np.sum(np.diff(t) * (v[1:] + v[:-1]) / 2)),
             )
         )

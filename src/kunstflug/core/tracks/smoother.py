@@ -51,6 +51,8 @@ class Smoothed:
     acceleration : of each axis [m/s^2].
     acceleration_spread : standard deviation of an axis' acceleration [m/s^2].
     doubted : shape (K,), by how much more than usual a sample was taken to err; 1 for one that fits.
+    replays : shape (R, K), speed along the way [m/s] as it would have been found from other errors of the same kind,
+        if what was found here were the truth; their spread about it is what the fastest of many windows gains by luck.
     """
 
     place: Array
@@ -59,6 +61,7 @@ class Smoothed:
     acceleration: Array
     acceleration_spread: Array
     doubted: Array
+    replays: Array
 
 
 @jitable
@@ -238,7 +241,7 @@ def _run(  # noqa: C901, PLR0912, PLR0915 - one kernel: what is cut apart is not
 
 
 _WHITE_M: Final = (0.03, 0.1, 0.3, 1.0, 3.0)
-_WANDER: Final = (0.15, 0.3, 0.6, 1.2, 2.4)
+_WANDER: Final = (0.02, 0.07, 0.15, 0.3, 0.6, 1.2, 2.4)
 _WHITE_MPS: Final = (0.03, 0.1, 0.3, 1.0)
 _SLOW_M: Final = 3.0
 """Standard deviation of a receiver's slowly wandering error on open water (common practice, no source)."""
@@ -257,7 +260,7 @@ _GATE: Final = 25.0
 
 
 def noise_of(time: Array, values: Array, of_speed: bool, worse: Array | None = None) -> Noise:
-    """The noise under which the samples are likeliest.
+    """The noise that the samples speak for: each likely one by its chance.
 
     Parameters
     ----------
@@ -271,18 +274,26 @@ def noise_of(time: Array, values: Array, of_speed: bool, worse: Array | None = N
     found = Noise(white=0.1, wander=0.0, slow=0.0) if of_speed else Noise(white=0.3, wander=0.5, slow=_SLOW_M)
     first = smoothed(time, values, of_speed, found, rounds=2, worse=worse)
     swing = _swing(time, first.acceleration, first.acceleration_spread)
-    best = -math.inf
+    fits: list[tuple[float, float, float]] = []
     for white in _WHITE_MPS if of_speed else _WHITE_M:
         for wander in (0.0,) if of_speed else _WANDER:
             slow = 0.0 if of_speed else _SLOW_M
             fit = _run(time, values, worse, swing, of_speed, white, wander, slow, _TAU_S, _GATE, True)[-1]
-            if fit > best:
-                best, found = fit, Noise(white=white, wander=_WORSE * wander, slow=slow)
-    return found
+            fits.append((fit, white, wander))
+    fit, whites, wanders = np.array(fits).T
+    chance = np.exp(fit - np.max(fit))
+    white, wander = (float(np.sqrt(np.average(each**2, weights=chance))) for each in (whites, wanders))
+    return Noise(white=white, wander=_WORSE * wander, slow=found.slow)
 
 
 def smoothed(
-    time: Array, values: Array, of_speed: bool, noise: Noise, rounds: int = _ROUNDS, worse: Array | None = None
+    time: Array,
+    values: Array,
+    of_speed: bool,
+    noise: Noise,
+    rounds: int = _ROUNDS,
+    worse: Array | None = None,
+    replays: int = 0,
 ) -> Smoothed:
     """Motion behind the samples, with its spread.
 
@@ -293,6 +304,7 @@ def smoothed(
     of_speed : whether the values are speeds; else they are positions.
     rounds : how often the spread of the acceleration is worked out anew.
     worse : shape (K,), by how much the variance of a sample is larger than usual; 1 where nobody says.
+    replays : how many times the track is read again with other errors.
     """
     parts, count = [], len(time)
     worse = np.ones(count) if worse is None else worse
@@ -301,28 +313,67 @@ def smoothed(
         end = start + _PART if start + _PART + _OVERLAP < count else count
         a, b = max(start - _OVERLAP, 0), min(end + _OVERLAP, count)
         keep = slice(start - a, end - a)
-        part = _part(time[a:b].copy(), values[:, a:b].copy(), worse[a:b].copy(), of_speed, noise, rounds)
+        part = _part(time[a:b].copy(), values[:, a:b].copy(), worse[a:b].copy(), of_speed, noise, rounds, replays)
         parts.append([column[..., keep] for column in part])
         if end == count:
             break
         start = end
-    place, speed, spread, push, push_spread, doubted = (
+    place, speed, spread, push, push_spread, doubted, again = (
         np.concatenate(columns, axis=-1) for columns in zip(*parts, strict=True)
     )
     return Smoothed(
         place=place, speed=speed, speed_spread=spread, acceleration=push, acceleration_spread=push_spread,
-        doubted=doubted,
+        doubted=doubted, replays=again,
     )  # fmt: skip
 
 
-def _part(time: Array, values: Array, worse: Array, of_speed: bool, noise: Noise, rounds: int) -> tuple[Array, ...]:
+def _part(
+    time: Array, values: Array, worse: Array, of_speed: bool, noise: Noise, rounds: int, replays: int
+) -> tuple[Array, ...]:
     swing = np.full(len(time), _FIRST_SWING_MPS2)
     out: tuple[Array, ...] = ()
+    used = swing
     for k in range(rounds):
+        used = swing
         gate = _FIRST_GATE if k == 0 else _GATE
         out = _run(time, values, worse, swing, of_speed, noise.white, noise.wander, noise.slow, _TAU_S, gate, False)[:6]
         swing = _swing(time, out[3], out[4])
-    return out
+    return *out, _replays(time, values, worse * out[5], used, of_speed, noise, out, replays)
+
+
+def _replays(
+    time: Array, values: Array, worse: Array, swing: Array, of_speed: bool, noise: Noise, found: tuple[Array, ...],
+    count: int,
+) -> Array:  # fmt: skip
+    """Speeds found from other errors if ``found`` were the truth: a parametric bootstrap [efron1993].
+
+    With its gains held, the smoother is linear: errors go through it by themselves, one axis for each replay. What it
+    takes off a true peak comes from the found motion, put through it once more.
+    """
+    if not count:
+        return np.empty((0, len(time)))
+    motion = found[1] if of_speed else found[0]
+    motion = motion - motion[:, :1]
+    errors = _errors(time, worse, noise, count)
+    read = np.where(np.isfinite(values[0]), np.vstack([motion, errors]), np.nan)
+    again = _run(
+        time, read, worse, swing, of_speed, noise.white, noise.wander, noise.slow, _TAU_S, math.inf, False
+    )[1]  # fmt: skip
+    axes, speed = len(values), np.hypot.reduce(found[1], axis=0) if len(found[1]) > 1 else found[1][0]
+    once = again[:axes] + (found[1][:, :1] if of_speed else 0.0)
+    blunted = (once[0] if of_speed else np.hypot(*once)) - speed
+    return np.asarray(speed + blunted + again[axes:])
+
+
+def _errors(time: Array, worse: Array, noise: Noise, count: int) -> Array:
+    """Errors of a receiver, shape (count, K): white ones and one that wanders; the same for the same track.
+
+    That it wanders back, too, in minutes, says nothing of a speed held for seconds, and is left out.
+    """
+    rng = np.random.default_rng(len(time))
+    white = noise.white * np.sqrt(worse) * rng.standard_normal((count, len(time)))
+    steps = noise.wander * np.sqrt(np.diff(time, prepend=time[0])) * rng.standard_normal((count, len(time)))
+    return np.asarray(white + np.cumsum(steps, axis=1))
 
 
 def _swing(time: Array, push: Array, spread: Array) -> Array:

@@ -7,7 +7,8 @@ import numpy as np
 
 from kunstflug.core.laws.resistance import GRAVITY_MPS2
 from kunstflug.core.tracks.cleaning import CleanTrack
-from kunstflug.core.tracks.passes import stretches, turn_rate_deg_per_s
+from kunstflug.core.tracks.held import stretches
+from kunstflug.core.tracks.passes import turn_rate_deg_per_s
 
 LEAST_DEG_PER_S: Final = 15.0  # below it a boat wanders
 LEAST_TURNED_DEG: Final = 60.0
