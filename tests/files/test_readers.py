@@ -28,8 +28,8 @@ def pond(count=60, step=1.0, latitude=-12.34, longitude=170.5) -> TrackSamples:
     time = np.arange(count) * step
     return TrackSamples(
         time_s=time,
-        latitude_deg=np.round(latitude + 1e-4 * time, 7),
-        longitude_deg=np.round(longitude + 5e-5 * np.sin(time / 5), 7),
+        latitude_deg=np.round(latitude + (12 * time - 21 * np.cos(time / 7)) / 110_600, 7),  # as its speed says
+        longitude_deg=np.round(longitude + 5e-6 * np.sin(time / 5), 7),
         receiver_speed_mps=np.round(12 + 3 * np.sin(time / 7), 3),
         start_unix_s=START,
         elevation_m=np.full(count, 98.5),

@@ -236,5 +236,7 @@ def _reason(odd: Odd) -> str:  # noqa: C901, PLR0911 - one sentence for each tro
             return f"times were cut to whole seconds; {odd.value:.3g} samples were spread over each"
         case Trouble.BREAK:
             return f"a break of {odd.value / 3600:.1f} h: the other side of it is another run"
+        case Trouble.UNLIKE:
+            return f"its speeds are {odd.value:.3g} times those of its positions, and were not used"
         case Trouble.JUMP:
             return f"the position jumps by {odd.value:.4g} m, farther than any boat gets in that time"

@@ -1,5 +1,6 @@
 """Cleaned speed with its spread: what cannot be is left out, the rest is smoothed, gaps stay gaps."""
 
+import math
 from dataclasses import dataclass
 from itertools import pairwise
 from typing import Final
@@ -7,7 +8,7 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from kunstflug.core.tracks.plausible import FASTEST_MPS, gap_s
+from kunstflug.core.tracks.plausible import FASTEST_MPS, gap_s, has_speeds, times_the_way
 from kunstflug.core.tracks.samples import Array, TrackSamples, local_metres
 from kunstflug.core.tracks.smoother import Noise, noise_of, smoothed
 
@@ -26,7 +27,6 @@ WORST_FOR_S: Final = 0.4  # 3 g for longer than this is no boat
 HARDEST_MPS2: Final = 30.0
 RECEIVER_PART: Final = 0.002
 """Standard deviation of a receiver's own speed, as a fraction of that speed (common practice, no source)."""
-DISAGREE: Final = 0.3
 TRUST: Final = (0.5, 10.0)
 """A fix is taken to be at most so much better or worse than the usual one, whatever the receiver says."""
 _ROUNDS: Final = 6
@@ -74,10 +74,9 @@ def clean(track: TrackSamples) -> CleanTrack:
     keep = np.isfinite(track.time_s) & np.isfinite(track.latitude_deg) & np.isfinite(track.longitude_deg)
     running = np.maximum.accumulate(np.where(keep, track.time_s, -np.inf))
     keep &= np.concatenate([[True], track.time_s[1:] > running[:-1]])  # the clock only goes forward
-    time = track.time_s[keep]
-    place = np.vstack(local_metres(track.latitude_deg[keep], track.longitude_deg[keep]))
-    doppler = track.receiver_speed_mps[keep]
-    worse = _worse(track.accuracy_m[keep])
+    kept = track.taken(np.flatnonzero(keep))
+    time, doppler, worse = kept.time_s, kept.receiver_speed_mps, _worse(kept.accuracy_m)
+    place = np.vstack(local_metres(kept.latitude_deg, kept.longitude_deg))
     if len(time) < 3:
         none = np.empty(0)
         return CleanTrack(
@@ -85,12 +84,12 @@ def clean(track: TrackSamples) -> CleanTrack:
             speed_source="positions", spikes=0, gaps_s=np.empty((0, 2)),
             replays_mps=np.empty((REPLAYS, 0)),
         )  # fmt: skip
+    from_receiver = has_speeds(kept) and math.isnan(times_the_way(kept))
     bad = np.zeros(len(time), dtype=bool)
     for stretch in _unbroken(time):
         bad[stretch] = _off_their_neighbours(time[stretch], place[:, stretch])
     spikes = int(np.sum(bad))
     time, place, doppler, worse = time[~bad], place[:, ~bad], doppler[~bad], worse[~bad]
-    from_receiver = bool(np.mean(np.isfinite(doppler)) >= 0.8) and _agree(time, place, doppler)
     if from_receiver:
         impossible = _faster_than_the_way(time, place, doppler)
         spikes += int(np.sum(impossible))
@@ -134,21 +133,6 @@ def _worse(accuracy_m: Array) -> Array:
         return np.ones(len(accuracy_m))
     usual = float(np.median(accuracy_m[known]))
     return np.asarray(np.where(known, np.clip(accuracy_m / usual, *TRUST) ** 2, 1.0))
-
-
-def _agree(time: Array, place: Array, doppler: Array) -> bool:
-    """Whether a receiver's speeds and the ways between its positions tell the same, where the boat moves at all."""
-    if len(time) < 5:
-        return True
-    lag = max(round(2.0 / float(np.median(np.diff(time)))), 1)
-    if len(time) <= 2 * lag:
-        return True
-    way = np.sum([np.hypot(*np.diff(place[:, k::lag], axis=1)).sum() for k in range(lag)]) / lag
-    known = np.isfinite(doppler)
-    told = float(np.trapezoid(np.interp(time, time[known], doppler[known]), time))
-    if way < 50.0:
-        return True
-    return abs(told - way) < DISAGREE * max(told, way)
 
 
 def _faster_than_the_way(time: Array, place: Array, doppler: Array) -> Mask:

@@ -6,6 +6,7 @@ practice, no source): they take out what cannot be, not what is unlikely.
 """
 
 import dataclasses
+import math
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
@@ -35,6 +36,16 @@ WIDE_STEPS: Final = 2.0
 LONGEST_GAPLESS_S: Final = 15.0
 """A logger that writes when it likes is believed over so much, where a tenth of its steps are as long."""
 SHUFFLED_PART: Final = 0.01
+MOST_SPEEDS: Final = 0.8
+HELD_OVER_S: Final = 2.0
+LEAST_WAY_M: Final = 50.0
+FAST_PART: Final = 0.5
+STRAIGHT: Final = 0.97
+LEAST_STRAIGHT: Final = 5
+UNLIKE: Final = 0.08
+UNLIKE_IN_TURNS: Final = 0.4
+STILL: Final = 0.02
+"""All of what two seconds of a straight and a file's speed may differ by: common practice, no source."""
 _CHAINS: Final = 8
 
 Mask = npt.NDArray[np.bool_]
@@ -54,6 +65,7 @@ class Trouble(StrEnum):
     WHOLE = "whole"  # times were cut to whole seconds, and are spread over them; value: samples a second
     BREAK = "break"  # on the far side of a long break; value: seconds
     JUMP = "jump"  # cannot have been reached; value: metres
+    UNLIKE = "unlike"  # the file's speeds are not those of the way, and are not used; value: how many times it they are
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -134,6 +146,8 @@ def sift(samples: TrackSamples) -> Sifted:
         receiver_speed_mps=speed[order],
         start_unix_s=samples.start_unix_s + start,
     )
+    if not math.isnan(times := times_the_way(kept)):
+        odd.append(Odd(index=0, trouble=Trouble.UNLIKE, value=times))
     return Sifted(samples=_dated(kept), odd=tuple(sorted(odd, key=lambda o: o.index)))
 
 
@@ -271,6 +285,52 @@ def _length(chain: list[tuple[int, int]]) -> int:
 def _follows(one: int, other: int, east: Array, north: Array, time: Array) -> bool:
     way = np.hypot(east[other] - east[one], north[other] - north[one])
     return bool(way <= FASTEST_MPS * (time[other] - time[one]) + POSITION_SLACK_M)
+
+
+def has_speeds(samples: TrackSamples) -> bool:
+    """Whether a file's own speeds are there for most samples, so that they may be used in place of its positions."""
+    return len(samples) > 2 and bool(np.mean(np.isfinite(samples.receiver_speed_mps)) >= MOST_SPEEDS)
+
+
+def times_the_way(samples: TrackSamples) -> float:
+    """By what factor a file's speeds are off those of its positions, where they are; NaN where they agree or none are.
+
+    Held against each other over two seconds of a straight where the boat is fast: there the noise of a position says
+    little. Where it never runs straight, a chord is shorter than the way, and more is allowed.
+    """
+    if not has_speeds(samples):
+        return math.nan
+    time, told = samples.time_s, samples.receiver_speed_mps
+    lag = max(round(HELD_OVER_S / 2 / max(float(np.median(np.diff(time))), 1e-3)), 1)
+    if len(time) <= 2 * lag:
+        return math.nan
+    known = np.isfinite(told)
+    even = np.interp(time, time[known], told[known])
+    run = np.concatenate([[0.0], np.cumsum((even[1:] + even[:-1]) / 2 * np.diff(time))])
+    east, north = local_metres(samples.latitude_deg, samples.longitude_deg)
+    half = np.hypot(east[lag:] - east[:-lag], north[lag:] - north[:-lag])
+    chord = np.hypot(east[2 * lag :] - east[: -2 * lag], north[2 * lag :] - north[: -2 * lag])
+    span, said = time[2 * lag :] - time[: -2 * lag], run[2 * lag :] - run[: -2 * lag]
+    whole = span <= 2 * HELD_OVER_S + 2 * lag * 1e-3 if lag > 1 else span <= gap_s(time) * 2
+    speed = chord / span
+    if not np.any(whole) or np.sum(half) / lag < LEAST_WAY_M:
+        return math.nan
+    fast = whole & (speed >= max(FAST_PART * float(np.quantile(speed[whole], 0.95)), 1.0))
+    straight = fast & (chord >= STRAIGHT * (half[:-lag] + half[lag:]))
+    if np.sum(straight) >= LEAST_STRAIGHT:
+        times, slack = float(np.median(said[straight] / chord[straight])), UNLIKE
+    else:
+        hop = max(lag // 3, 1)
+        way = float(np.sum(np.hypot(east[hop:] - east[:-hop], north[hop:] - north[:-hop]))) / hop
+        times, slack = float(run[-1]) / way, UNLIKE_IN_TURNS
+    stuck = _swing(told[known]) < STILL and _swing(speed[whole]) > 10 * STILL
+    return times if stuck or not 1 / (1 + slack) < times < 1 + slack else math.nan
+
+
+def _swing(speed: Array) -> float:
+    """From the slow tenth to the fast tenth, as a part of the middle."""
+    slow, middle, fast = np.quantile(speed, (0.1, 0.5, 0.9)).tolist()
+    return float((fast - slow) / max(middle, 1e-9))
 
 
 def _check_rate(time: Array) -> None:
