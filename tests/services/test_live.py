@@ -4,10 +4,14 @@ import asyncio
 import contextlib
 import os
 import pty
+import re
 import socket
+import sys
 import tty
 from datetime import timedelta
+from pathlib import Path
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -309,6 +313,39 @@ def test_a_line_that_cannot_be_followed_is_kept_and_the_boat_is_followed_on(fres
     assert ended.kept > 2000
     assert run.run(fresh_store, ended.run_id).summary.best_2s_mps == pytest.approx(said[-1].best_mps, rel=0.03)
     assert "a line could not be followed" in caplog.text
+
+
+def test_the_bridge_of_the_docs_tells_of_a_boat_that_nobody_looks_at(fresh_store, tmp_path):
+    """Listening begins when the drive does; the page alone is enough to write a bridge."""
+    page = (Path(__file__).parents[2] / "docs" / "live.md").read_text()
+    script = re.search(r"```python\n(.*?)```", page, re.DOTALL)[1]
+    assert len(script.splitlines()) <= 45
+    (tmp_path / "bridge.py").write_text(script)
+    setup = boats.new_boat(fresh_store, "Bridged", samples.document())
+    opened = drives.open_drive(fresh_store, setup.id, tcp(18431))
+    speeds = [20.0 * min(t / 4.0, 1.0, (20.0 - t) / 4.0) for t in np.arange(0.0, 20.0, 0.1)]
+    told = "".join(f"{k / 10},{v:.2f},{2 * v:.1f},{14.8 - v / 20:.2f}\n" for k, v in enumerate(speeds))
+
+    async def listened():
+        bridge = await asyncio.create_subprocess_exec(
+            sys.executable, str(tmp_path / "bridge.py"), "18431", stdin=asyncio.subprocess.PIPE
+        )
+        ear = Ear(fresh_store)
+        try:
+            await ear.begin(opened.id)
+            await bridge.communicate(told.encode())
+            while drives.drive(fresh_store, opened.id).ended_at is None:
+                await asyncio.sleep(0.05)
+        finally:
+            await ear.close()
+        return bridge.returncode
+
+    assert asyncio.run(asyncio.wait_for(listened(), 120)) == 0
+    ended = drives.drive(fresh_store, opened.id)
+    assert ended.kept == len(speeds) + 1
+    made = run.run(fresh_store, ended.run_id)
+    assert made.log.samples == len(speeds)
+    assert made.log.mah == pytest.approx(sum(speeds) * 2 * 0.1 / 3.6, rel=0.02)
 
 
 @pytest.mark.long

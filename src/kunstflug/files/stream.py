@@ -159,9 +159,9 @@ END: Final = b'{"end":true}\n'
 """Of a device whose boat is out of the water."""
 
 
-def kept_line(lines: int) -> bytes:
-    """What is said to a device: so many of its lines are kept."""
-    return b'{"kept":%d}\n' % lines
+def kept_line(lines: int, unread: int) -> bytes:
+    """What is said to a device: so many of its lines are kept, and so many of all that came say nothing."""
+    return b'{"kept":%d,"unread":%d}\n' % (lines, unread)
 
 
 def kept_of(line: bytes) -> int | None:

@@ -154,7 +154,7 @@
         >{told && told.link !== 'waiting' ? 'Out of the water' : 'Stop waiting'}</Button
       >
       <Checkbox bind:checked={live.sound}>tone</Checkbox>
-      {#if told}<span class="quiet" data-testid="live-kept">{told.kept} lines kept</span>{/if}
+      {#if told}<span class="quiet" data-testid="live-kept">{told.kept - told.unread} lines read and kept</span>{/if}
     </p>
   {:else}
     <div class="mt-3 flex flex-wrap items-center gap-5">

@@ -171,7 +171,7 @@ class Listener:
             self._number += 1
             self.kept += len(batch)
             if self._device is not None and self.kept > self._reached_at:
-                self._device.say(kept_line(self.kept - self._reached_at))
+                self._device.say(kept_line(self.kept - self._reached_at, self.following.reader.unread))
 
     def state(self) -> LiveOut:
         """What is known now."""
@@ -228,6 +228,13 @@ class Ear:
             finally:
                 writer.close()
 
+    async def begin(self, drive_id: int) -> None:
+        """Listens from now on, whether anybody looks or not; without the database whoever looks first begins it."""
+        with contextlib.suppress(StoreUnavailable):
+            relayed = await self._relay(drive_id)
+            if relayed is not None:
+                relayed[1].close()
+
     async def end(self, drive_id: int) -> DriveView:
         """Ends a drive: whoever listens keeps what there is, and a run is made of it.
 
@@ -257,12 +264,9 @@ class Ear:
                     if one.over:
                         await asyncio.to_thread(drives.finish, self.store, one.id)
                         continue
-                    relayed = await self._relay(one.id)
+                    await self.begin(one.id)
             except Exception:  # a fault of one drive is no fault of another
                 _log.exception("drive %d could not be taken up again", one.id)
-                continue
-            if relayed is not None:
-                relayed[1].close()
 
     async def close(self) -> None:
         """Keeps what was heard, and listens no more."""

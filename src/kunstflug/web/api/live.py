@@ -29,7 +29,7 @@ EarOf = Annotated[Ear, Depends(_ear)]
 
 @router.post("/setups/{setup_id}/drives", status_code=201)
 async def open_drive(setup_id: Id, body: SourceIn, store: StoreOf, key: KeyOf, ear: EarOf) -> DriveView:
-    """A boat to be followed by its device: listening begins when somebody looks, and goes on when nobody does.
+    """A boat to be followed by its device: it is listened to from now on, whether somebody looks or not.
 
     What the same device told of before is ended.
     """
@@ -37,6 +37,8 @@ async def open_drive(setup_id: Id, body: SourceIn, store: StoreOf, key: KeyOf, e
     for before in await run_in_threadpool(drives.of_device, store, SourceIn.model_validate(opened.source)):
         if before != opened.id:
             await ear.end(before)
+    if opened.ended_at is None:
+        await ear.begin(opened.id)
     return opened
 
 

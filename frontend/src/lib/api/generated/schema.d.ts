@@ -835,7 +835,7 @@ export interface paths {
         put?: never;
         /**
          * Open Drive
-         * @description A boat to be followed by its device: listening begins when somebody looks, and goes on when nobody does.
+         * @description A boat to be followed by its device: it is listened to from now on, whether somebody looks or not.
          *
          *     What the same device told of before is ended.
          */
