@@ -85,3 +85,17 @@ def test_a_boat_that_only_circles_keeps_its_speeds(radius_m, hz):
         start_unix_s=1.78e9,
     )  # fmt: skip
     assert analyse(track).track.speed_source == "receiver"
+
+
+@pytest.mark.parametrize("only", ["RMC", "GGA"])
+def test_a_log_of_one_sentence_alone(only):
+    """RMC alone has all but an accuracy; GGA alone has neither date nor speed, and its positions are enough."""
+    best, track = boat(3, 5)
+    lines = [line for line in KINDS["NMEA"](track).splitlines() if only.encode() in line]
+    read = read_track(b"\r\n".join(lines))
+    assert read.damages == ()
+    np.testing.assert_allclose(read.samples.time_s, track.time_s, atol=1e-3)
+    told = analyse(sift(read.samples).samples)
+    assert told.track.speed_source == ("receiver" if only == "RMC" else "positions")
+    assert np.isfinite(read.samples.start_unix_s) == (only == "RMC")
+    assert told.best_1s_mps == pytest.approx(best, rel=max(0.01, 3 * told.best_1s_spread_mps / best))
