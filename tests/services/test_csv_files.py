@@ -32,17 +32,17 @@ def as_proposed(seen) -> CsvMapping:
     return CsvMapping.model_validate({"kind": seen.kind, "columns": columns})
 
 
-def test_a_track_as_csv_is_asked_about_once(fresh_store, setup):
+def test_a_track_as_csv_says_its_unit_by_the_way_and_what_was_said_is_asked_about(fresh_store, setup):
     data = track_csv("Geschwindigkeit", 3.6)
     seen = csv_files.look_at(fresh_store, data)
-    assert (seen.kind, seen.sure, seen.remembered) == ("track", False, False)
+    assert (seen.kind, seen.sure, seen.remembered) == ("track", True, False)
     assert len(seen.columns[1].plot) >= 60
     made = csv_files.import_csv(fresh_store, setup, data, "pond.csv", as_proposed(seen), accept_damage=False)
     assert made.summary is not None
     assert made.summary.distance_m > 100
     again = csv_files.look_at(fresh_store, track_csv("Geschwindigkeit", 1.0))
-    assert (again.sure, again.remembered) == (True, True)
-    assert [c.unit for c in again.columns] == ["date and time", "deg", "deg", "km/h"]  # what was said
+    assert (again.sure, again.remembered) == (False, True)  # this one is in m/s, the last was in km/h
+    assert [o.unit for o in again.columns[3].options] == ["m/s", "km/h"]
     same = csv_files.import_csv(fresh_store, setup, data, "pond.csv", as_proposed(seen), accept_damage=False)
     assert same.id == made.id
 

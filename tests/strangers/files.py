@@ -422,6 +422,9 @@ def _meter(rng: np.random.Generator, w: _Writer) -> str:
     else:
         w.add(Role.VOLTAGE, d.voltage, "V")
         w.add(Role.CURRENT, d.current, "A")
+    if rng.random() < 0.5:  # it counts the charge, too, and is no charger
+        used = np.cumsum(d.current) * float(np.median(np.diff(d.t))) / 3.6
+        w.add(Role.CHARGE, used, str(rng.choice(["mAh", "Ah"])), told=True)
     return "log"
 
 

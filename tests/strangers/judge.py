@@ -6,7 +6,8 @@ from enum import StrEnum
 import numpy as np
 
 from kunstflug.core.quantity.errors import UnreadableFile
-from kunstflug.documents.columns import LOG_COLUMNS, ColumnChoice, Role, kind_of
+from kunstflug.documents.columns import LOG_COLUMNS, ColumnChoice, Role
+from kunstflug.files.kinds import kind_in
 from kunstflug.files.mapped_csv import Look, look, read_mapped_charge, read_mapped_log, read_mapped_track
 from tests.strangers.files import START, Stranger
 
@@ -48,10 +49,11 @@ def judged(stranger: Stranger) -> tuple[Outcome, str]:
     wrong = _wrong(stranger, true_choices(stranger))
     if wrong:
         return Outcome.UNREADABLE, wrong
-    proposed = [p.role for p in seen.proposals if p.role is not None]
-    kind = kind_of(set(proposed))
+    kind, plain = kind_in(seen.proposals, seen.columns)
     unsure = [k for k, p in enumerate(seen.proposals) if not p.sure and _matters(seen, k, stranger.kind)]
-    if not unsure and kind == stranger.kind:
+    if not unsure and plain and kind != stranger.kind:
+        return Outcome.WRONG, f"taken for a {kind}"
+    if not unsure and plain:
         wrong = _wrong(stranger, _choices(seen, {}))
         return (Outcome.WRONG, wrong) if wrong else (Outcome.UNASKED, "")
     truth = {c.column: c for c in true_choices(stranger)}
@@ -65,7 +67,8 @@ def judged(stranger: Stranger) -> tuple[Outcome, str]:
     if wrong:
         return Outcome.MENDED, wrong
     told = [f"{seen.headings[k]}: {seen.proposals[k].role} {seen.proposals[k].unit}" for k in unsure]
-    return (Outcome.ONE if len(unsure) <= 1 else Outcome.MORE), f"{len(unsure)} asked: {told}"
+    asked = len(unsure) + (not plain)
+    return (Outcome.ONE if asked <= 1 else Outcome.MORE), f"{len(unsure)} asked: {told}"
 
 
 def _matters(seen: Look, column: int, kind: str) -> bool:

@@ -95,6 +95,8 @@ def _amounts(role: Role, heading: str, known: Array) -> Iterator[Reading]:
     span = dict(_RANGES)[role]
     most = float(np.percentile(np.abs(known), 98 if len(known) > MANY else 90))  # one wild value rules nothing out
     steps = bool(np.any(known != np.trunc(known)))
+    if np.median(known) < 0 and role not in (Role.CURRENT, Role.ELEVATION):
+        return  # a pack that is emptied may be logged so
     if role is Role.SPEED and len(known) > 4 * FEW and np.all(np.diff(known) > 0):
         return  # no boat goes faster from the first to the last moment
     for unit, (factor, offset) in UNITS[role].items():

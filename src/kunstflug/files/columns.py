@@ -89,6 +89,8 @@ def proposals(headings: list[str], units: list[str], columns: list[list[str]], n
     headings, units : first row and unit row; empty strings where there is none.
     columns, numbers : first cells of each column, as text and as numbers (NaN where a cell is none).
     """
+    if {"v", "a"} <= {heading.strip() for heading in headings}:  # beside one another they are volts and amperes
+        headings = [heading.upper() if heading.strip() in ("v", "a") else heading for heading in headings]
     table = [_column(*one) for one in zip(headings, units, columns, numbers, strict=True)]
     best, close = _assigned(table)
     _told_by_each_other(table, best)
@@ -205,8 +207,9 @@ def _units(column: _Column, role: Role) -> Iterator[Option]:
 
 
 def _open(column: _Column, taken: set[Role]) -> list[Role]:
-    """The roles that nobody has yet and that a column's values can be, the likeliest first."""
+    """The roles that nobody has yet and that a column's values may well be, the likeliest first."""
     can = [role for role in column.units if role not in taken]
+    can = [role for role in can if column.units[role][0].likely > SELDOM] or can
     return sorted(can, key=lambda role: (role is Role.ELEVATION, -column.units[role][0].likely))
 
 
@@ -226,7 +229,8 @@ def _clear(column: _Column, role: Role | None, close: Sequence[Role | None]) -> 
 def _unknown(column: _Column, taken: set[Role]) -> bool:
     """Whether a column that is passed over might be something: a word that nobody here knows, or impossible values."""
     if column.named:
-        return column.speaks and not taken & set(roles_in(column.heading, column.told))
+        beside = lies_beside(column.heading) and not column.units
+        return column.speaks and not beside and not taken & set(roles_in(column.heading, column.told))
     return not column.other and column.speaks and bool(column.units)
 
 

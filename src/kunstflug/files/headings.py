@@ -27,10 +27,14 @@ _NAMES: Final[tuple[tuple[Role, str], ...]] = (
         r"\b(mah|ah|consum\w*|verbrauch\w*|verbruik|forbruk\w*|forbrug|kapazit\w*|kapacit\w*|capacit\w*|capacid\w*|"
         r"capaciteit|pojemnosc\w*|charge|ladung|used|consomm\w*|zuzyc\w*|spotreb\w*)\b",
     ),
-    (Role.MOTOR_TEMPERATURE, rf"\b({_MOTOR})\b.*\b({_HEAT})\b|\b({_HEAT})\b.*\b({_MOTOR})\b"),
+    (
+        Role.MOTOR_TEMPERATURE,
+        rf"\b({_MOTOR})\b.*\b({_HEAT})\b|\b({_HEAT})\b.*\b({_MOTOR})\b|^(t|temp) ?[12]$",
+    ),
     (
         Role.CONTROLLER_TEMPERATURE,
-        rf"\b({_CONTROLLER})\b.*\b({_HEAT})\b|\b({_HEAT})\b.*\b({_CONTROLLER})\b|^(temps?|tempera\w*|teplota)$",
+        rf"\b({_CONTROLLER})\b.*\b({_HEAT})\b|\b({_HEAT})\b.*\b({_CONTROLLER})\b|^(t|temp) ?[12]$|"
+        r"^(temps?|tempera\w*|teplota)$",
     ),
     (
         Role.LATITUDE,
@@ -49,23 +53,23 @@ _NAMES: Final[tuple[tuple[Role, str], ...]] = (
     (
         Role.RPM,
         r"\b(e?rpm|drehzahl|regime|tours?|tr min|revolucion\w*|giri|toerental|obroty|otacky|u min|revs?|rotac\w*|"
-        r"varvtal|umdrehung\\w*|"
+        r"varvtal|umdrehung\w*|"
         r"omdr|omdrejninger)\b",
     ),
     (
         Role.CURRENT,
-        r"\b(current|strom|courant|corriente|corrente|stroom|prad|proud|amps?|amper\w*|intensite|intensidad|"
+        r"\b(current|strom|courant|corriente|corrente|stroom|prad|proud|amps?|amper\w*|intensite|intensidad|curr|"
         r"ibat\w*|i)\b",
     ),
     (
         Role.VOLTAGE,
-        r"\b(volts?|voltage|spannung|tension\w*|tensao|voltaje|tensione|spanning|napiecie|napeti|spaending|vbat\w*|"
+        r"\b(volts?|voltage|spannung|tension\w*|tensao|voltaje|tensione|spanning|napiecie|napeti|spaending|vbat\w*|vfas|"
         r"ubat\w*|u|vin)\b",
     ),
     (
         Role.SPEED,
         r"\b(speed|velocity|sog|geschwindigkeit|tempo|vitesse|velocidad\w*|velocita|snelheid|predkosc|rychlost|"
-        r"hastighe[td]|farta?|fahrt|v|kmh|gspeed)\b",
+        r"hastighe[td]|farta?|fahrt|v|kmh|gspeed|gspd|spd)\b",
     ),
     (
         Role.ELEVATION,
@@ -88,7 +92,7 @@ _OTHER: Final = re.compile(
     r"\b(sat\w*|hdop|vdop|pdop|fix|quality|course|cog|heading|kurs|cap|rumbo|rotta|koers|hacc|vacc|accuracy|rssi|"
     r"lq|link|"
     r"snr|power|leistung|puissance|potencia|potenza|vermogen|moc|vykon|watt?s?|energy|energie|wh|event|state|status|"
-    r"timing|resist\w*|ripple|index|number|nr|no|id|row|line|record|count|name|distance|odo\w*|pressure|humidity|"
+    r"timing|resist\w*|ripple|index|cycles?|zyklus|frame|sample|packet|counter|vspd|number|nr|no|id|row|line|record|count|name|distance|odo\w*|pressure|humidity|"
     r"acc ?[xyz]|gyro\w*|roll|pitch|yaw|mag ?[xyz]|mode|flags?|error|checksum|crc|n s|e w)\b|^ri$"
 )
 """Words of what a device writes besides and this program does not read."""

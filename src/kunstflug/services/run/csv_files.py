@@ -19,10 +19,10 @@ from kunstflug.documents.columns import (
     CsvMapping,
     Kind,
     RoleOut,
-    kind_of,
 )
 from kunstflug.documents.run import TypedRun, kept_typed
 from kunstflug.files.columns import Option, Proposal
+from kunstflug.files.kinds import kind_in
 from kunstflug.files.mapped_csv import (
     Look,
     in_core_unit,
@@ -63,7 +63,7 @@ def _look_out(seen: Look, remembered: CsvMapping | None) -> CsvLookOut:
     if remembered is not None:
         told = dict.fromkeys(range(width), Proposal(role=None, unit="", sure=True))
         told |= {c.column: _recalled(c, seen.proposals[c.column]) for c in remembered.columns if c.column < width}
-    kind = remembered.kind if remembered else kind_of({p.role for p in seen.proposals if p.role is not None})
+    kind, plain = (remembered.kind, True) if remembered else kind_in(seen.proposals, seen.columns)
     return CsvLookOut(
         kind=kind,
         delimiter=seen.dialect.delimiter,
@@ -82,7 +82,7 @@ def _look_out(seen: Look, remembered: CsvMapping | None) -> CsvLookOut:
         rows=[[cell[:40] for cell in row] for row in seen.rows],
         roles=[RoleOut(role=role, units=list(units)) for role, units in UNITS.items()],
         remembered=remembered is not None,
-        sure=kind is not None and not any(_asked(p, kind) for p in told.values()),
+        sure=kind is not None and plain and not any(_asked(p, kind) for p in told.values()),
     )
 
 
