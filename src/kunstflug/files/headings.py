@@ -29,7 +29,8 @@ _NAMES: Final[tuple[tuple[Role, str], ...]] = (
     ),
     (
         Role.MOTOR_TEMPERATURE,
-        rf"\b({_MOTOR})\b.*\b({_HEAT})\b|\b({_HEAT})\b.*\b({_MOTOR})\b|^(t|temp) ?[12]$",
+        rf"\b({_MOTOR})\b.*\b({_HEAT})\b|\b({_HEAT})\b.*\b({_MOTOR})\b|"
+        r"^(t|temp) ?[12]$|^(temp|tempera\w*|teplota)$",
     ),
     (
         Role.CONTROLLER_TEMPERATURE,
