@@ -14,6 +14,7 @@ from tests.files.test_readers import pond, two_tracks
 from kunstflug.core.quantity.errors import FileTooLarge, InvalidDocument, InvalidValue, NotFound, UnreadableFile
 from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.documents.columns import CsvMapping
+from kunstflug.documents.setup import SetupDocument
 from kunstflug.files.controller_csv import write_controller_csv
 from kunstflug.files.reading import SeveralTracks
 from kunstflug.files.track_file import read_track
@@ -45,6 +46,21 @@ def test_a_track_as_csv_says_its_unit_by_the_way_and_what_was_said_is_asked_abou
     assert [o.unit for o in again.columns[3].options] == ["m/s", "km/h"]
     same = csv_files.import_csv(fresh_store, setup, data, "pond.csv", as_proposed(seen), accept_damage=False)
     assert same.id == made.id
+
+
+def test_turns_of_the_field_are_those_of_the_setups_motor(fresh_store):
+    """Its poles were asked for, though the sheet has them."""
+    rows = "\n".join(f"{k / 10},{40_000 + 500 * (k % 40)},{15 - k / 100}" for k in range(80))
+    data = f"Time (s),eRPM,Voltage (V)\n{rows}".encode()
+    raw = samples.raw()
+    raw["motor"]["poles"] = 6
+    told = boats.new_boat(fresh_store, "Six poles", SetupDocument.model_validate(raw)).id
+    assert not csv_files.look_at(fresh_store, data).sure
+    assert not csv_files.look_at(fresh_store, data, boats.new_boat(fresh_store, "Unsaid", samples.document()).id).sure
+    seen = csv_files.look_at(fresh_store, data, told)
+    assert (seen.sure, seen.columns[1].unit) == (True, "field, 6 poles")
+    with pytest.raises(NotFound):
+        csv_files.look_at(fresh_store, data, told + 100)
 
 
 def straight(factor: float) -> bytes:

@@ -22,8 +22,9 @@ export function mappingOf(look: CsvLook, kind: CsvMapping['kind']): CsvMapping {
 }
 
 /** A CSV file at a glance: its columns as they are proposed. */
-export function lookAt(file: File): Promise<CsvLook> {
-  return ask(api.POST('/api/csv/look', { body: { file: binary(file) }, bodySerializer: asForm }));
+export function lookAt(file: File, setupId: number | undefined): Promise<CsvLook> {
+  const params = { query: setupId ? { setup_id: setupId } : {} };
+  return ask(api.POST('/api/csv/look', { params, body: { file: binary(file) }, bodySerializer: asForm }));
 }
 
 /** Hands a file over: a track makes a run of the setup, a log goes to the run on the sheet. */

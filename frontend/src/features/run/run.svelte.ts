@@ -245,7 +245,7 @@ export class RunState {
 
   /** What a CSV file is, where nothing has to be asked; null where the racer is asked first. */
   private async mapped(file: File): Promise<CsvMapping | null> {
-    const look = await lookAt(file);
+    const look = await lookAt(file, this.setup?.id);
     if (look.sure && look.kind) return mappingOf(look, look.kind);
     this.looked = { file, look };
     return null;
@@ -254,7 +254,7 @@ export class RunState {
   /** A text that is no track of a known kind: perhaps a table. */
   private async ask(file: File, problem: Problem): Promise<void> {
     try {
-      this.looked = { file, look: await lookAt(file) };
+      this.looked = { file, look: await lookAt(file, this.setup?.id) };
     } catch {
       this.problem = problem;
     }

@@ -1,5 +1,6 @@
 """CSV files of any dialect: looked at, read as the racer says, and that remembered for the next of its shape."""
 
+from dataclasses import replace
 from typing import Any, Final
 
 import numpy as np
@@ -7,6 +8,7 @@ from pydantic import ValidationError
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
+from kunstflug.core.parts.motor import Motor
 from kunstflug.core.quantity.errors import InvalidValue
 from kunstflug.documents.column_words import reads
 from kunstflug.documents.columns import (
@@ -18,10 +20,13 @@ from kunstflug.documents.columns import (
     CsvLookOut,
     CsvMapping,
     Kind,
+    Role,
     RoleOut,
 )
 from kunstflug.documents.run import TypedRun, kept_typed
+from kunstflug.documents.setup import SetupDocument, part_of
 from kunstflug.files.columns import Option, Proposal
+from kunstflug.files.headings import is_electric
 from kunstflug.files.kinds import kind_in
 from kunstflug.files.mapped_csv import (
     Look,
@@ -32,28 +37,51 @@ from kunstflug.files.mapped_csv import (
     read_mapped_track,
 )
 from kunstflug.services.run.run import keep_log, keep_track
-from kunstflug.services.shared.rows import RequestKey, racer_of
+from kunstflug.services.shared.rows import RequestKey, document_of, owned, racer_of
 from kunstflug.services.shared.run_rows import headline, run_of, run_view
 from kunstflug.services.shared.views import RunView
 from kunstflug.store.database import Store, retried
-from kunstflug.store.tables import CsvShapeRow
+from kunstflug.store.tables import CsvShapeRow, SetupRow
 
 PLOTTED: Final = 120
 """Points of a column's curve."""
 
 
-def look_at(store: Store, data: bytes) -> CsvLookOut:
+def look_at(store: Store, data: bytes, setup_id: int | None = None) -> CsvLookOut:
     """A CSV file at a glance, with what was said of the last one of its shape.
+
+    Parameters
+    ----------
+    setup_id : of the boat it is for; the poles of its motor make turns of the shaft from those of the field.
 
     Raises
     ------
     UnreadableFile : no table of numbers in it.
+    NotFound : no such setup.
     """
     seen = look(data)
     with store.transaction() as session:
-        row = session.get(CsvShapeRow, (racer_of(session), seen.shape))
+        owner = racer_of(session)
+        row = session.get(CsvShapeRow, (owner, seen.shape))
         raw = row.mapping if row is not None else None
+        poles = None if setup_id is None else _poles(document_of(owned(session, SetupRow, setup_id, owner)))
+    if poles is not None:
+        told = zip(seen.headings, seen.proposals, strict=True)
+        seen = replace(seen, proposals=[_by_poles(heading, proposal, poles) for heading, proposal in told])
     return _look_out(seen, _kept(raw))
+
+
+def _poles(document: SetupDocument) -> int | None:
+    """Poles of a setup's motor; None where nobody said."""
+    motor: Motor = part_of("motor", document.motor)
+    return motor.poles
+
+
+def _by_poles(heading: str, proposal: Proposal, poles: int) -> Proposal:
+    """Where a heading says turns of the field: by the poles that the setup tells."""
+    unit = f"field, {poles} poles"
+    turns = proposal.role is Role.RPM and is_electric(heading) and unit in UNITS[Role.RPM]
+    return Proposal(role=Role.RPM, unit=unit, sure=True) if turns else proposal
 
 
 def _look_out(seen: Look, remembered: CsvMapping | None) -> CsvLookOut:

@@ -3,7 +3,7 @@
 from datetime import UTC
 from typing import Annotated
 
-from fastapi import File, Form, Response, UploadFile
+from fastapi import File, Form, Query, Response, UploadFile
 
 from kunstflug.documents.columns import CsvLookOut, CsvMapping
 from kunstflug.pond import Weather
@@ -30,9 +30,11 @@ Mapping = Annotated[str | None, Form(max_length=20_000, description="of a CSV fi
 
 
 @router.post("/csv/look")
-def look_at_csv(store: StoreOf, file: Annotated[UploadFile, File()]) -> CsvLookOut:
-    """A CSV file at a glance: its first rows, and what its columns may be; nothing is saved."""
-    return csv_files.look_at(store, file.file.read())
+def look_at_csv(
+    store: StoreOf, file: Annotated[UploadFile, File()], setup_id: Annotated[int | None, Query()] = None
+) -> CsvLookOut:
+    """A CSV file at a glance: its first rows, and what its columns may be for a setup; nothing is saved."""
+    return csv_files.look_at(store, file.file.read(), setup_id)
 
 
 @router.get("/boats/{boat_id}/runs")

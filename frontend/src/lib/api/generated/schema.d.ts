@@ -939,7 +939,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Csv
-         * @description A CSV file at a glance: its first rows, and what its columns may be; nothing is saved.
+         * @description A CSV file at a glance: its first rows, and what its columns may be for a setup; nothing is saved.
          */
         post: operations["look_at_csv"];
         delete?: never;
@@ -11371,7 +11371,9 @@ export interface operations {
     };
     look_at_csv: {
         parameters: {
-            query?: never;
+            query?: {
+                setup_id?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
