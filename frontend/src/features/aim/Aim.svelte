@@ -30,6 +30,7 @@
   import { chip } from '$lib/ui/theme';
   import { typed, typedAs, typedNumber } from '$lib/ui/typed';
   import Wait from '$lib/ui/Wait.svelte';
+  import { amountOf } from '$lib/units/amount';
   import { toSi, trimmed, units } from '$lib/units/units.svelte';
 
   import { changesOf } from './aim';
@@ -114,9 +115,9 @@
   }
   function wished(text: string): void {
     wish = text;
-    const value = Number(text.replace(',', '.'));
+    const value = amountOf(text, wishUnit);
     if (text.trim() === '') aim.wanted = undefined;
-    else if (Number.isFinite(value) && value > 0) aim.wanted = { value, unit: wishUnit, source: 'typed' };
+    else if (value !== undefined && value > 0) aim.wanted = { value, unit: wishUnit, source: 'typed' };
     else return;
     said();
   }

@@ -9,6 +9,7 @@
   import Notice from '$lib/ui/Notice.svelte';
   import { link } from '$lib/ui/theme';
   import Verdict from '$lib/ui/Verdict.svelte';
+  import { amountOf } from '$lib/units/amount';
   import { toSi, unitLabel, units } from '$lib/units/units.svelte';
 
   import { BoatState, FIRST } from './boat.svelte';
@@ -43,7 +44,7 @@
   const type = $derived((boat.typed['hull.hull_type'] || 'mono') as HullType);
   const length = $derived(
     toSi({
-      value: Number((boat.typed['hull.length'] ?? '').replace(',', '.')) || 620,
+      value: amountOf(boat.typed['hull.length'] ?? '', boat.unitOf('hull.length') || 'mm') || 620,
       unit: boat.unitOf('hull.length') || 'mm',
     }),
   );

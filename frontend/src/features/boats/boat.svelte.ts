@@ -3,6 +3,7 @@ import { api, ask, Problem, type Field, type Forecast, type SetupDocument, type 
 import { Once } from '$lib/api/once';
 import { forget, keep, kept } from '$lib/state/kept';
 import { Newest } from '$lib/state/newest';
+import { amountOf } from '$lib/units/amount';
 import { fromSi, toSi, trimmed, unitLabel } from '$lib/units/units.svelte';
 
 /** What is asked first; all else of a part is behind "more". */
@@ -51,25 +52,27 @@ export function documentOf(
     if (!(field.part in FIRST) && field.part !== 'wiring') continue;
     const path = `${field.part}.${field.key}`;
     const part = (document[field.part] ??= {}) as Part;
-    const text = (typed[path] ?? '').trim().replace(',', '.');
+    const text = (typed[path] ?? '').trim();
+    const unit = field.type === 'count' ? '' : unitOf(path);
+    const value = amountOf(text, unit);
     if (field.type === 'choice') {
       part[field.key] = text || field.default;
     } else if (text === '') {
       if (field.required) missing.push(path);
-    } else if (!Number.isFinite(Number(text)) || (field.type === 'count' && !Number.isInteger(Number(text)))) {
+    } else if (value === undefined || (field.type === 'count' && !Number.isInteger(value))) {
       wrong[path] = field.type === 'count' ? 'a whole number' : 'a number';
-    } else if (outside(field, Number(text), unitOf(path))) {
-      wrong[path] = outside(field, Number(text), unitOf(path)) ?? '';
+    } else if (outside(field, value, unitOf(path))) {
+      wrong[path] = outside(field, value, unitOf(path)) ?? '';
     } else {
-      part[field.key] =
-        field.type === 'count' ? Number(text) : { value: Number(text), unit: unitOf(path), source: 'typed' };
+      part[field.key] = field.type === 'count' ? value : { value, unit, source: 'typed' };
     }
   }
   if (!(typed['propeller.pitch_ratio'] || typed['propeller.pitch'])) missing.push('propeller.pitch_ratio');
-  const mass = (typed['all_up_mass'] ?? '').trim().replace(',', '.');
+  const mass = (typed['all_up_mass'] ?? '').trim();
+  const value = amountOf(mass, unitOf('all_up_mass'));
   if (mass === '') missing.push('all_up_mass');
-  else if (!Number.isFinite(Number(mass))) wrong['all_up_mass'] = 'a number';
-  else document.all_up_mass = { value: Number(mass), unit: unitOf('all_up_mass'), source: 'typed' };
+  else if (value === undefined) wrong['all_up_mass'] = 'a number';
+  else document.all_up_mass = { value, unit: unitOf('all_up_mass'), source: 'typed' };
   // Its fields are those of the vocabulary, which is only known at run time: the server holds each against its range.
   return { document: document as SetupDocument, missing, wrong };
 }

@@ -10,6 +10,7 @@
   import Notice from '$lib/ui/Notice.svelte';
   import { link } from '$lib/ui/theme';
   import Wait from '$lib/ui/Wait.svelte';
+  import { amountOf } from '$lib/units/amount';
   import { stopwatch } from '$lib/units/day';
   import { units } from '$lib/units/units.svelte';
 
@@ -57,8 +58,8 @@
 
   function take(event: SubmitEvent): void {
     event.preventDefault();
-    const value = Number(typed.replace(',', '.'));
-    if (typed.trim() === '' || !Number.isFinite(value)) return;
+    const value = amountOf(typed, gunUnit);
+    if (value === undefined) return;
     tub.read(place, { value, unit: gunUnit, source: 'measured' });
     typed = '';
     place = PLACES[(PLACES.indexOf(place) + 1) % PLACES.length] ?? 'case';

@@ -6,6 +6,7 @@
 
   import type { Forecast, Quantity, SetupDocument } from '$lib/api/client';
   import { link } from '$lib/ui/theme';
+  import { amountOf } from '$lib/units/amount';
   import { trimmed, unitLabel } from '$lib/units/units.svelte';
 
   import { measurable } from '$lib/state/measure';
@@ -96,8 +97,8 @@
                 class="typed flex gap-2 items-end text-[0.86rem]"
                 onsubmit={(e) => {
                   e.preventDefault();
-                  const value = Number(typed.replace(',', '.'));
-                  if (!Number.isFinite(value) || value <= 0) return;
+                  const value = amountOf(typed, field.unit);
+                  if (value === undefined || value <= 0) return;
                   onmeasure(field.path, { value, unit: field.unit, source: 'measured' });
                   open = '';
                 }}

@@ -10,6 +10,7 @@ import {
 } from '$lib/api/client';
 import { allPages } from '$lib/api/pages';
 import { Newest } from '$lib/state/newest';
+import { amountOf } from '$lib/units/amount';
 import { fromSi, grouped, toSi, trimmed } from '$lib/units/units.svelte';
 
 /** A result and its deviation with as many digits as the deviation leaves: 2210 ± 25, 4.76 ± 0.02. */
@@ -40,8 +41,8 @@ export class BenchState {
   readonly si = $derived.by(() => {
     const found: Record<string, number> = {};
     for (const r of this.tool?.readings ?? []) {
-      const number = Number((this.typed[r.key] ?? '').replace(',', '.'));
-      if ((this.typed[r.key] ?? '').trim() === '' || !Number.isFinite(number)) return undefined;
+      const number = amountOf(this.typed[r.key] ?? '', r.unit);
+      if (number === undefined) return undefined;
       found[r.key] = toSi({ value: number, unit: r.unit });
     }
     return found;

@@ -5,10 +5,11 @@
   import Label from 'flowbite-svelte/Label.svelte';
 
   import type { Soak } from '$lib/api/client';
+  import { amountOf } from '$lib/units/amount';
   import { stopwatch } from '$lib/units/day';
   import { units, unitLabel, toSi } from '$lib/units/units.svelte';
 
-  import { numberOf, type NotesDraft } from './notes';
+  import type { NotesDraft } from './notes';
   import { lineOf, shouldRead } from './soak';
 
   /** The gun in its order, straight after landing; the soak clock fills in the minutes.
@@ -39,8 +40,8 @@
     notes.readings.map((row) => {
       const place = soak?.places.find((p) => p.place === row.place);
       if (!soak || !place) return undefined;
-      const value = numberOf(row.value);
-      const minutes = numberOf(row.minutes);
+      const value = amountOf(row.value);
+      const minutes = amountOf(row.minutes);
       const at = value === undefined || minutes === undefined ? seconds : minutes * 60;
       if (landed === undefined && value === undefined) return undefined;
       const should = shouldRead(soak.seconds, place, at);
@@ -53,7 +54,7 @@
 
   function typed(index: number): void {
     const row = notes.readings[index];
-    if (row && landed !== undefined && row.minutes === '' && numberOf(row.value) !== undefined) {
+    if (row && landed !== undefined && row.minutes === '' && amountOf(row.value) !== undefined) {
       row.minutes = ((Date.now() - landed) / 60000).toFixed(1);
     }
     ontouch();

@@ -1,5 +1,6 @@
 /** What is written down of a run, as the form shows it, and as it is sent. */
 import type { Quantity, RunView, Schemas, TypedRun } from '$lib/api/client';
+import { amountOf } from '$lib/units/amount';
 import { fromSi, toSi } from '$lib/units/units.svelte';
 
 import type { Stopped } from './stopped.svelte';
@@ -102,7 +103,7 @@ function typedOf(typed: TypedRun | undefined, system: System): TypedDraft {
 /** What was typed, as it is sent; a field that is no number is named. */
 function sentOf(draft: TypedDraft, wrong: string[]): TypedRun {
   const number = (label: string, typed: string): number | undefined => {
-    const value = numberOf(typed);
+    const value = amountOf(typed);
     if (value === undefined && typed.trim() !== '') wrong.push(`${label} '${typed}'`);
     return value;
   };
@@ -177,12 +178,6 @@ function text(value: number | null | undefined): string {
   return value === null || value === undefined ? '' : String(value);
 }
 
-/** A decimal comma is a comma on half of all phones. */
-export function numberOf(typed: string): number | undefined {
-  const value = Number(typed.trim().replace(',', '.'));
-  return typed.trim() === '' || !Number.isFinite(value) ? undefined : value;
-}
-
 export type NotesBody = Schemas['NotesIn'];
 
 /** The body that the notes are saved with; a field that is no number is named. */
@@ -190,7 +185,7 @@ export function bodyOf(notes: NotesDraft): { body: NotesBody; wrong: string[] } 
   const wrong: string[] = [];
   const measured = <U extends string>(label: string, typed: string, unit: U) => {
     if (typed.trim() === '') return undefined;
-    const value = numberOf(typed);
+    const value = amountOf(typed, unit);
     if (value === undefined) wrong.push(`${label} '${typed}'`);
     return value === undefined ? undefined : { value, unit, source: 'measured' as const };
   };
@@ -198,12 +193,12 @@ export function bodyOf(notes: NotesDraft): { body: NotesBody; wrong: string[] } 
     water: measured('water', notes.water, notes.temperatureUnit),
     air: measured('air', notes.air, notes.temperatureUnit),
     wind: measured('wind', notes.wind, notes.windUnit),
-    wind_from_deg: numberOf(notes.windFrom),
+    wind_from_deg: amountOf(notes.windFrom),
     water_state: notes.waterState || undefined,
   };
   const readings = notes.readings.flatMap((row) => {
     const typed = measured(row.place, row.value, row.unit);
-    return typed ? [{ place: row.place, typed, minutes_after: numberOf(row.minutes) ?? 0 }] : [];
+    return typed ? [{ place: row.place, typed, minutes_after: amountOf(row.minutes) ?? 0 }] : [];
   });
   const typed = sentOf(notes.typed, wrong);
   return { body: { conditions, note: notes.note, observations: notes.observations, readings, typed }, wrong };

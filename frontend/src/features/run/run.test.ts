@@ -2,17 +2,11 @@ import { describe, expect, it } from 'vitest';
 
 import type { RunView } from '$lib/api/client';
 
-import { bodyOf, emptyNotes, notesOf, numberOf } from './notes';
+import { bodyOf, emptyNotes, notesOf } from './notes';
 
 const ORDER = ['controller', 'motor front', 'pack'];
 
 describe('notes of a run', () => {
-  it('takes a decimal comma', () => {
-    expect(numberOf('41,5')).toBe(41.5);
-    expect(numberOf('')).toBeUndefined();
-    expect(numberOf('warm')).toBeUndefined();
-  });
-
   it('sends only what was written, in its unit', () => {
     const notes = emptyNotes(ORDER, 'imperial');
     notes.water = '61';

@@ -13,6 +13,7 @@
   import Entry from '$lib/ui/Entry.svelte';
   import Notice from '$lib/ui/Notice.svelte';
   import { read, textOf } from '$lib/ui/partsheet';
+  import { amountOf } from '$lib/units/amount';
   import { day } from '$lib/units/day';
   import { unitLabel, units } from '$lib/units/units.svelte';
 
@@ -90,8 +91,8 @@
     }
     const body = { ...document, name };
     const more = {
-      price: price.trim() === '' ? null : Number(price.replace(',', '.')),
-      pieces: Number(pieces) || 0,
+      price: amountOf(price) ?? null,
+      pieces: amountOf(pieces) ?? 0,
       note,
     };
     const done = part ? await shelf.change(part, { document: body, ...more }) : (await shelf.add(kind, body)) && true;

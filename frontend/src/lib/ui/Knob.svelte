@@ -5,6 +5,7 @@
   import type { Quantity } from '$lib/api/client';
   import type { ChangeValue } from '$lib/state/draft.svelte';
   import { row } from '$lib/ui/theme';
+  import { amountOf } from '$lib/units/amount';
   import { fromSi, toSi, trimmed, unitLabel, units } from '$lib/units/units.svelte';
 
   /** A ruler one pulls: the value follows the hand, the saved value stays as a ghost mark. */
@@ -53,18 +54,19 @@
 
   let editing = $state(false);
   let typed = $state('');
-  const wrong = $derived(editing && typed !== '' && !fits(Number(typed)));
+  const entered = $derived(amountOf(typed, unit));
+  const wrong = $derived(editing && typed !== '' && !fits(entered));
 
-  function fits(candidate: number): boolean {
+  function fits(candidate: number | undefined): candidate is number {
     const [low, high] = allowed ?? reach;
-    return Number.isFinite(candidate) && candidate >= low && candidate <= high;
+    return candidate !== undefined && candidate >= low && candidate <= high;
   }
   function pull(next: number): void {
     if (typeof value === 'number') onpull(Math.round(next));
     else onpull({ value: Number(next.toPrecision(6)), unit: value.unit, source: 'typed' });
   }
   function take(): void {
-    if (typed !== '' && fits(Number(typed))) pull(Number(typed));
+    if (fits(entered)) pull(entered);
     if (!wrong) editing = false;
   }
   function focus(node: HTMLInputElement): void {
@@ -78,7 +80,7 @@
     <span class="text-[0.84rem] text-ink-2 font-stretch-[80%]">{label}</span>
     {#if editing}
       <Input
-        inputmode="decimal"
+        inputmode="text"
         aria-label="{label} in {unitLabel(unit) || 'pieces'}"
         aria-invalid={wrong}
         bind:value={typed}
@@ -94,6 +96,7 @@
         }}
         class="min-h-7 w-22! border border-ink px-1 text-right"
       />
+      <span class="unit">{unitLabel(unit)}</span>
     {:else}
       <Button
         title="Type a number"

@@ -128,6 +128,26 @@ export function unitLabel(unit: string): string {
   return TYPED[unit]?.symbol ?? unit;
 }
 
+/** What is measured in a unit; nothing for a number of pieces. */
+export function dimensionOf(unit: string): string {
+  return TYPED[unit]?.dimension ?? '';
+}
+
+/** How racers write units beside their names and signs. */
+const ALSO: Record<string, string> = {
+  '"': 'in', '″': 'in', inch: 'in', inches: 'in', "'": 'ft', c: 'degC', f: 'degF', kmh: 'km/h', kph: 'km/h', kt: 'kn', knots: 'kn',
+  lbs: 'lb', '1/min': 'rpm', kv: 'rpm/V', mohms: 'mohm', ohms: 'ohm',
+}; // prettier-ignore
+
+/** The unit of which somebody wrote the name, the sign or the usual short form. */
+export function unitNamed(written: string): string | undefined {
+  const small = written.toLowerCase();
+  if (written in TYPED) return written;
+  const rows = Object.entries(TYPED);
+  const found = rows.find(([, row]) => row.symbol === written) ?? rows.find(([unit]) => unit.toLowerCase() === small);
+  return found?.[0] ?? ALSO[small];
+}
+
 /** A typed quantity in the core's unit. */
 export function toSi(quantity: { value: number; unit: string }): number {
   const { factor, offset } = TYPED[quantity.unit] ?? { factor: 1, offset: 0 };
