@@ -79,24 +79,26 @@
   <div class="flex justify-between items-baseline gap-2">
     <span class="text-[0.84rem] text-ink-2 font-stretch-[80%]">{label}</span>
     {#if editing}
-      <Input
-        inputmode="text"
-        aria-label="{label} in {unitLabel(unit) || 'pieces'}"
-        aria-invalid={wrong}
-        bind:value={typed}
-        {@attach focus}
-        onblur={take}
-        onkeydown={(e) => {
-          if (e.key === 'Enter') take();
-          if (e.key === 'Escape') {
-            typed = '';
-            editing = false;
-          }
-          e.stopPropagation();
-        }}
-        class="min-h-7 w-22! border border-ink px-1 text-right"
-      />
-      <span class="unit">{unitLabel(unit)}</span>
+      <span class="flex items-baseline gap-1">
+        <Input
+          inputmode="text"
+          aria-label="{label} in {unitLabel(unit) || 'pieces'}"
+          aria-invalid={wrong}
+          bind:value={typed}
+          {@attach focus}
+          onblur={take}
+          onkeydown={(e) => {
+            if (e.key === 'Enter') take();
+            if (e.key === 'Escape') {
+              typed = '';
+              editing = false;
+            }
+            e.stopPropagation();
+          }}
+          class="min-h-7 w-22! border border-ink px-1 text-right"
+        />
+        <span class="unit">{unitLabel(unit)}</span>
+      </span>
     {:else}
       <Button
         title="Type a number"
