@@ -192,3 +192,8 @@ def is_other(heading: str, unit_cell: str = "") -> bool:
 def is_electric(heading: str) -> bool:
     """Whether a heading says that its turns are those of the field, some of which make one of the shaft."""
     return _ELECTRIC.search(words_of(heading)) is not None
+
+
+def unit_of_power(heading: str, unit_cell: str = "") -> str:
+    """``w`` or ``kw`` where a heading, or the cell below it, says so as its unit; else nothing."""
+    return next((place for place in _unit_places(heading, unit_cell) if place in ("w", "kw")), "")

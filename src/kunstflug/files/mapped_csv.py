@@ -15,6 +15,7 @@ from kunstflug.core.quantity.value import Array, Mask
 from kunstflug.core.tracks.log import ControllerLog
 from kunstflug.core.tracks.samples import local_metres
 from kunstflug.documents.columns import LOG_COLUMNS, MONTH_FIRST, ROLES_OF, UNITS, ColumnChoice, Role
+from kunstflug.files.agreement import current_checked
 from kunstflug.files.candidates import two_numbers
 from kunstflug.files.columns import NAN, Option, Proposal, proposals, speed_unit_by_the_way
 from kunstflug.files.controller_csv import MOST_ROWS, ReadLog, impossible
@@ -75,7 +76,7 @@ def look(data: bytes) -> Look:
     cells = [[row[k] for row in table[:LOOKED_AT]] for k in range(dialect.width)]
     guessed = proposals(headings, units, cells, columns)
     said = [unit_in(heading, unit) for heading, unit in zip(headings, units, strict=True)]
-    guessed = _speed_checked(guessed, said, cells, columns)
+    guessed = current_checked(_speed_checked(guessed, said, cells, columns), headings, units, columns)
     return Look(
         dialect=dialect, shape=_shape(dialect, [*headings, *units]), headings=headings, rows=table[:8], columns=columns,
         proposals=guessed,
