@@ -19,6 +19,13 @@ type Tried = { changes: Changes; shelf: Record<string, number> };
 const GESTURE_MS = 700;
 /** A hand that has not moved for so long rests. */
 const REST_MS = 160;
+/** What had no answer, for want of network or database, is asked again after so long. */
+const AGAIN_MS = 1500;
+
+/** Whether the server said no: asked again it would say it again. */
+function isRefusal(error: unknown): boolean {
+  return error instanceof Problem && error.status >= 400 && error.status < 500;
+}
 
 /** A drive without what explains it, beside what was last said of that. */
 function unexplained(draft: DraftView, last: DraftView): DraftView {
@@ -87,6 +94,7 @@ export class DraftState {
     (error) => {
       this.behind = true;
       this.problem = error as Problem;
+      if (!isRefusal(error)) this.againLater();
     },
   );
 
@@ -94,6 +102,15 @@ export class DraftState {
   private behind = false;
 
   private resting: ReturnType<typeof setTimeout> | undefined;
+  private again: ReturnType<typeof setTimeout> | undefined;
+
+  /** No number stays beside a thumb that it is not of: what had no answer is asked again until the link is back. */
+  private againLater(): void {
+    clearTimeout(this.again);
+    this.again = setTimeout(() => {
+      if (this.behind && this.dirty) void this.askAgain();
+    }, AGAIN_MS);
+  }
 
   /** The drive at once, and what explains it as soon as the hand rests. */
   private follow(changes: Changes): void {
@@ -110,6 +127,7 @@ export class DraftState {
 
   async load(id: number): Promise<void> {
     clearTimeout(this.resting);
+    clearTimeout(this.again);
     this.newest.drop();
     this.failed = this.problem = undefined;
     try {

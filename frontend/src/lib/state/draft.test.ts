@@ -52,6 +52,35 @@ describe('DraftState', () => {
     expect((state.base?.forecast as unknown as { n: number }).n).toBe(0);
   });
 
+  it('asks again what had no answer, until the link is back, and never what was refused', async () => {
+    const state = await opened();
+    vi.useFakeTimers();
+    try {
+      let asked = 0;
+      POST.mockImplementation(() => {
+        asked += 1;
+        return Promise.reject(new TypeError('no network'));
+      });
+      state.change('motor.kv', { value: 2000, unit: 'rpm/V' });
+      await vi.advanceTimersByTimeAsync(4000);
+      expect(asked).toBeGreaterThan(3);
+      expect((state.now?.forecast as unknown as { n: number }).n).toBe(0);
+      forecasting();
+      await vi.advanceTimersByTimeAsync(2000);
+      expect((state.now?.forecast as unknown as { n: number }).n).toBe(1);
+      expect(state.problem).toBeUndefined();
+      POST.mockClear();
+      POST.mockImplementation(() => refused({ detail: 'too many cells' }));
+      state.change('pack.cells', 99);
+      await vi.advanceTimersByTimeAsync(200);
+      const before = POST.mock.calls.length;
+      await vi.advanceTimersByTimeAsync(10_000);
+      expect(POST.mock.calls.length).toBe(before);
+    } finally {
+      vi.useRealTimers();
+    }
+  });
+
   it('makes one step of undo of one pull, and another of another knob', async () => {
     const state = await opened();
     for (const value of [2190, 2180, 2170]) state.change('motor.kv', { value, unit: 'rpm/V' });
