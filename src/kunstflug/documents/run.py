@@ -15,7 +15,7 @@ from kunstflug.core.tracks.log import LogNumbers
 from kunstflug.documents.base import Out, Strict, rounded
 from kunstflug.documents.quantity import SpeedQuantity
 
-TRACK_VERSION: Final = 3
+TRACK_VERSION: Final = 4
 LOG_VERSION: Final = 2
 
 GUN_ORDER: Final = ("controller", "motor front", "motor back", "pack", "connector", "water out")
@@ -124,7 +124,7 @@ class PassOut(Out):
 class TrackSummary(Out):
     """The numbers of a track."""
 
-    version: Literal[2, 3] = TRACK_VERSION
+    version: Literal[2, 3, 4] = TRACK_VERSION
     peak_mps: float | None
     best_1s_mps: float | None
     best_2s_mps: float | None

@@ -109,6 +109,8 @@ def track_numbers(row: RunRow) -> TrackSummary | None:
         if session is None or not may_write(session):
             return kept
         row.track.summary = kept.model_dump(mode="json")
+        held = speed_of(kept_typed(row.typed), kept)
+        row.best_mps = held.reading.value if held else None  # what lists show is of the same reading
     return kept
 
 

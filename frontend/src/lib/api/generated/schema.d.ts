@@ -8459,10 +8459,10 @@ export interface components {
         TrackSummary: {
             /**
              * Version
-             * @default 3
+             * @default 4
              * @enum {integer}
              */
-            version: 2 | 3;
+            version: 2 | 3 | 4;
             /** Peak Mps */
             peak_mps: number | null;
             /** Best 1S Mps */
