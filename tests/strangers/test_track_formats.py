@@ -87,6 +87,22 @@ def test_a_boat_that_only_circles_keeps_its_speeds(radius_m, hz):
     assert analyse(track).track.speed_source == "receiver"
 
 
+@pytest.mark.parametrize("turn_s", [1.0, 2.0, 4.0])
+def test_a_boat_that_holds_one_speed_round_an_oval_is_not_stuck(turn_s):
+    """Its chords are short in the turns; on the straights they are as long as it says."""
+    step, speed = 0.1, 12.0
+    round_ = np.concatenate([np.zeros(60), np.full(round(turn_s / step), np.pi / turn_s)])
+    heading = np.cumsum(np.tile(round_, 12)) * step
+    east, north = np.cumsum(speed * step * np.sin(heading)), np.cumsum(speed * step * np.cos(heading))
+    rng = np.random.default_rng(2)
+    track = TrackSamples(
+        time_s=np.arange(len(heading)) * step, latitude_deg=47 + np.degrees(north / 6.37e6),
+        longitude_deg=np.degrees(east / 6.37e6) / np.cos(np.radians(47)),
+        receiver_speed_mps=speed + rng.normal(0, 0.03, len(heading)), start_unix_s=1.78e9,
+    )  # fmt: skip
+    assert sift(track).odd == ()
+
+
 @pytest.mark.parametrize("only", ["RMC", "GGA"])
 def test_a_log_of_one_sentence_alone(only):
     """RMC alone has all but an accuracy; GGA alone has neither date nor speed, and its positions are enough."""

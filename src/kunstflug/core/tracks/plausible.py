@@ -40,6 +40,7 @@ MOST_SPEEDS: Final = 0.8
 HELD_OVER_S: Final = 2.0
 LEAST_WAY_M: Final = 50.0
 FAST_PART: Final = 0.5
+SLOW_PART: Final = 0.2
 STRAIGHT: Final = 0.97
 LEAST_STRAIGHT: Final = 5
 UNLIKE: Final = 0.08
@@ -311,19 +312,20 @@ def times_the_way(samples: TrackSamples) -> float:
     half = np.hypot(east[lag:] - east[:-lag], north[lag:] - north[:-lag])
     chord = np.hypot(east[2 * lag :] - east[: -2 * lag], north[2 * lag :] - north[: -2 * lag])
     span, said = time[2 * lag :] - time[: -2 * lag], run[2 * lag :] - run[: -2 * lag]
-    whole = span <= 2 * HELD_OVER_S + 2 * lag * 1e-3 if lag > 1 else span <= gap_s(time) * 2
+    whole = span <= 2 * max(HELD_OVER_S, gap_s(time))
     speed = chord / span
     if not np.any(whole) or np.sum(half) / lag < LEAST_WAY_M:
         return math.nan
-    fast = whole & (speed >= max(FAST_PART * float(np.quantile(speed[whole], 0.95)), 1.0))
-    straight = fast & (chord >= STRAIGHT * (half[:-lag] + half[lag:]))
+    top = float(np.quantile(speed[whole], 0.95))
+    line = whole & (speed >= max(SLOW_PART * top, 1.0)) & (chord >= STRAIGHT * (half[:-lag] + half[lag:]))
+    straight = line & (speed >= FAST_PART * top)
     if np.sum(straight) >= LEAST_STRAIGHT:
         times, slack = float(np.median(said[straight] / chord[straight])), UNLIKE
     else:
         hop = max(lag // 3, 1)
         way = float(np.sum(np.hypot(east[hop:] - east[:-hop], north[hop:] - north[:-hop]))) / hop
         times, slack = float(run[-1]) / way, UNLIKE_IN_TURNS
-    stuck = _swing(told[known]) < STILL and _swing(speed[whole]) > 10 * STILL
+    stuck = np.any(line) and _swing(told[known]) < STILL and _swing(speed[line]) > 10 * STILL
     return times if stuck or not 1 / (1 + slack) < times < 1 + slack else math.nan
 
 
