@@ -26,6 +26,8 @@ def table(**columns: np.ndarray):
         (PASSES, None, "log", True),
         (TAPER, 15.0 + TIME / 200, "charge", True),
         (np.full(300, 5.0), 15.0 + TIME / 200, "charge", True),
+        (PASSES * (TIME < 200), 16.4 - TIME / 600 - PASSES * 0.01 * (TIME < 200), "log", True),  # at rest at its end
+        (5.0 * (TIME % 20 < 15), 15.0 + TIME / 200 + 0.2 * (TIME % 20 < 15), "charge", False),  # in pulses
         (np.full(300, 5.0), 16.4 - TIME / 200, "charge", False),  # a charger that empties a pack, or a boat held
         (None, 15.0 + TIME / 200, "charge", True),
         (None, 16.4 - TIME / 200, "charge", False),

@@ -31,10 +31,11 @@ def kind_in(proposals: Sequence[Proposal], columns: Sequence[Array]) -> tuple[Ki
     cells = [columns[k] for k, p in enumerate(proposals) if p.role is Role.CELL]
     volts = columns[at[Role.VOLTAGE]] if Role.VOLTAGE in at else np.sum(cells, axis=0) if cells else None
     last = _last_rise(columns[at[Role.CHARGE]]) if Role.CHARGE in at else slice(None)
-    if Role.CURRENT in at and _is_driven(columns[at[Role.CURRENT]][last]):
-        return "log", True
-    rises = volts is None or _rises(volts[last])
-    return "charge", rises
+    current = columns[at[Role.CURRENT]][last] if Role.CURRENT in at else None
+    rises = None if volts is None else _rises(volts[last], current)
+    if current is not None and _is_driven(current):
+        return ("charge", False) if rises else ("log", True)  # one that charges in pulses
+    return "charge", rises is not False
 
 
 def _last_rise(charge: Array) -> slice:
@@ -53,7 +54,13 @@ def _is_driven(current: Array) -> bool:
     return high - low > CHANGES * middle and float(np.sum(np.abs(np.diff(smooth)))) > BUSY * (high - low)
 
 
-def _rises(volts: Array) -> bool:
-    known = volts[np.isfinite(volts)]
-    part = max(len(known) // 4, 1)
-    return len(known) < 4 or float(np.mean(known[-part:])) > (1 + RISES) * float(np.mean(known[:part]))
+def _rises(volts: Array, current: Array | None) -> bool:
+    """Whether volts rise over the table, what the current takes or gives laid aside."""
+    told = np.zeros(len(volts)) if current is None else current
+    known = np.isfinite(volts) & np.isfinite(told)
+    if np.sum(known) < 4:
+        return True
+    volts, told = volts[known], told[known]
+    way = np.column_stack([np.ones(len(volts)), np.linspace(0, 1, len(volts)), told])
+    rise = float(np.linalg.lstsq(way, volts, rcond=None)[0][1])
+    return rise > RISES * float(np.mean(np.abs(volts)))
