@@ -91,12 +91,8 @@
     </Notice>
   {:else}
     <Notice kind="problem">
-      <b>{file.name}</b> is damaged: {problem.line ? `line ${problem.line}, ` : ''}{problem.message.replace(
-        /^line \d+: /,
-        '',
-      )}.
-      {(problem.broken ?? 1) > 1 ? `${problem.broken} places cannot be read; ` : ''}{problem.readable} samples over
-      {Math.round(problem.seconds ?? 0)} s can.
+      <b>{file.name}</b> has {(problem.broken ?? 1) > 1 ? `${problem.broken} faults` : 'a fault'}. {problem.message}
+      {problem.readable} samples over {Math.round(problem.seconds ?? 0)} s can be read.
       <div class="flex gap-2 mt-2">
         <Button onclick={() => runs.take(file, { ...said, acceptDamage: true })}>Import the readable part</Button>
         <Button color="alternative" onclick={() => (runs.offer = undefined)}>Cancel</Button>
